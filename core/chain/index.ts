@@ -1,0 +1,11 @@
+export * from './stages/stage.ts';
+export type { DirectStage } from './stages/direct.ts';
+export type { GearboxStage } from './stages/gearbox.ts';
+export type { BeltDriveStage } from './stages/beltDrive.ts';
+export type { ScrewStage } from './stages/screw.ts';
+export type { WormStage } from './stages/worm.ts';
+export * from './axisInput.ts';
+export * from './axisSheet.ts';
+export * from './bestFractions.ts';
+export * from './resolutionChoices.ts';
+export * from './stations.ts';

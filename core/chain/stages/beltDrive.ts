@@ -1,0 +1,16 @@
+import { exact, type Exact } from '../../quantity/index.ts';
+import { all, known, map, type Outcome } from '../../sheet/index.ts';
+import type { StageBase, StageMechanics } from './stage.ts';
+
+/** A toothed belt that carries the load: travel per turn is teeth × pitch (pitches: ISO 5296, ISO 13050, ISO 17396). */
+export interface BeltDriveStage extends StageBase {
+  readonly kind: 'beltDrive';
+  readonly teeth: Outcome<Exact>;
+  /** mm */
+  readonly pitch: Outcome<Exact>;
+}
+
+export const beltDriveMechanics: StageMechanics<BeltDriveStage> = {
+  ratio: () => known(exact(1)),
+  travelFactors: (stage) => map(all<[Exact, Exact]>(stage.teeth, stage.pitch), (factors) => factors),
+};

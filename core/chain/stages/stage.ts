@@ -1,0 +1,61 @@
+import type { Exact } from '../../quantity/index.ts';
+import type { Outcome } from '../../sheet/index.ts';
+import { beltDriveMechanics, type BeltDriveStage } from './beltDrive.ts';
+import { directMechanics, type DirectStage } from './direct.ts';
+import { gearboxMechanics, type GearboxStage } from './gearbox.ts';
+import { screwMechanics, type ScrewStage } from './screw.ts';
+import { wormMechanics, type WormStage } from './worm.ts';
+
+/** What every stage has. */
+export interface StageBase {
+  /** A plus turn at the input gives a minus turn (or travel) at the output. */
+  readonly reverses: boolean;
+  /** Power out over power in, above 0 up to 1. */
+  readonly efficiency: Outcome<number>;
+  /** kg·m², at the shaft that drives the stage. */
+  readonly inertia: Outcome<number>;
+}
+
+/** One element of the mechanics, in the order from the motor to the load. */
+export type Stage = DirectStage | GearboxStage | BeltDriveStage | ScrewStage | WormStage;
+
+/** What a kind of stage does to a turn. */
+export interface StageMechanics<S> {
+  /** Turns at the input for one turn at the output, positive. */
+  readonly ratio: (stage: S) => Outcome<Exact>;
+  /** Factors whose product is the travel in mm for one turn; undefined when the stage gives turns out. */
+  readonly travelFactors: (stage: S) => Outcome<readonly Exact[]> | undefined;
+}
+
+export function ratioOf(stage: Stage): Outcome<Exact> {
+  switch (stage.kind) {
+    case 'direct':
+      return directMechanics.ratio(stage);
+    case 'gearbox':
+      return gearboxMechanics.ratio(stage);
+    case 'beltDrive':
+      return beltDriveMechanics.ratio(stage);
+    case 'screw':
+      return screwMechanics.ratio(stage);
+    case 'worm':
+      return wormMechanics.ratio(stage);
+  }
+}
+
+export function travelFactorsOf(stage: Stage): Outcome<readonly Exact[]> | undefined {
+  switch (stage.kind) {
+    case 'direct':
+      return directMechanics.travelFactors(stage);
+    case 'gearbox':
+      return gearboxMechanics.travelFactors(stage);
+    case 'beltDrive':
+      return beltDriveMechanics.travelFactors(stage);
+    case 'screw':
+      return screwMechanics.travelFactors(stage);
+    case 'worm':
+      return wormMechanics.travelFactors(stage);
+  }
+}
+
+/** Kinds of stage that turn rotation into travel and so can only come last. */
+export const givesTravel = (kind: Stage['kind']): boolean => kind === 'beltDrive' || kind === 'screw';

@@ -1,0 +1,15 @@
+import { divide, type Exact } from '../../quantity/index.ts';
+import { all, map, type Outcome } from '../../sheet/index.ts';
+import type { StageBase, StageMechanics } from './stage.ts';
+
+/** A worm gear: wheel teeth over worm starts turns in for one turn out. */
+export interface WormStage extends StageBase {
+  readonly kind: 'worm';
+  readonly starts: Outcome<Exact>;
+  readonly wheelTeeth: Outcome<Exact>;
+}
+
+export const wormMechanics: StageMechanics<WormStage> = {
+  ratio: (stage) => map(all<[Exact, Exact]>(stage.wheelTeeth, stage.starts), ([teeth, starts]) => divide(teeth, starts)),
+  travelFactors: () => undefined,
+};

@@ -1,0 +1,3 @@
+export * from './moveProfile.ts';
+export * from './planMove.ts';
+export * from './moveTorque.ts';

@@ -1,0 +1,5 @@
+export * from './rational.ts';
+export * from './exact.ts';
+export * from './unit.ts';
+export * from './parseQuantity.ts';
+export * from './formatNumber.ts';

@@ -1,6 +1,18 @@
 import { moveTorque, type MoveProfile } from '../motion/index.ts';
 import { divide, exact, multiply, toNumber, type Exact } from '../quantity/index.ts';
-import { all, evaluate, finite, formulaOf, known, map, sheetOf, unknown, type Evaluation, type Formula, type Outcome } from '../sheet/index.ts';
+import {
+  all,
+  evaluate,
+  finite,
+  formulaOf,
+  known,
+  map,
+  sheetOf,
+  unknown,
+  type Evaluation,
+  type Formula,
+  type Outcome,
+} from '../sheet/index.ts';
 import type { AxisInput } from './axisInput.ts';
 import { partsPerMillion, type GearLimits } from './bestFractions.ts';
 import { lowestLimit } from './resolutionChoices.ts';
@@ -161,7 +173,9 @@ const formulas: readonly Formula<AxisValues>[] = [
     inputs: ['countsPerPulse', 'wantedRatio'],
     compute: (v) => {
       const quotient = divide(v.countsPerPulse, v.wantedRatio);
-      return known(quotient.piPower === 0 ? partsPerMillion(quotient.ratio, exact(1).ratio) : (toNumber(quotient) - 1) * 1e6);
+      return known(
+        quotient.piPower === 0 ? partsPerMillion(quotient.ratio, exact(1).ratio) : (toNumber(quotient) - 1) * 1e6,
+      );
     },
   }),
   formula({
@@ -353,7 +367,9 @@ const formulas: readonly Formula<AxisValues>[] = [
           gravity: v.gravityTorque,
           radiansPerUnit: (2 * Math.PI * toNumber(v.transmissionRatio)) / toNumber(v.travelPerTurn),
         });
-        return known({ testMovePeakTorque: torque.peak, testMoveRmsTorque: torque.rms, testMoveRmsSpeed: torque.rmsSpeed }[symbol]);
+        return known(
+          { testMovePeakTorque: torque.peak, testMoveRmsTorque: torque.rms, testMoveRmsSpeed: torque.rmsSpeed }[symbol],
+        );
       },
     }),
   ),
@@ -384,7 +400,9 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
       ...{ rotorInertia, ratedTorque, peakTorque, testMove, dwell },
       stageRatios: all<Exact[]>(...input.stages.map(ratioOf)),
       travelFactors: travelFactorsFor(input),
-      efficiency: map(all<number[]>(...input.stages.map((stage) => stage.efficiency)), (each) => each.reduce((a, b) => a * b, 1)),
+      efficiency: map(all<number[]>(...input.stages.map((stage) => stage.efficiency)), (each) =>
+        each.reduce((a, b) => a * b, 1),
+      ),
       stageInertia: stageInertiaOf(input),
     },
     previous,
@@ -396,7 +414,9 @@ function travelFactorsFor(input: AxisInput): Outcome<readonly Exact[]> {
   const factors = last && travelFactorsOf(last);
   switch (input.motionKind) {
     case 'linear':
-      return factors ?? unknown('a linear axis ends in a stage that gives travel, such as a belt or a screw', '/stages');
+      return (
+        factors ?? unknown('a linear axis ends in a stage that gives travel, such as a belt or a screw', '/stages')
+      );
     case 'rotary':
       return factors
         ? unknown('a rotary axis cannot end in a belt or a screw', '/stages')

@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { compareRational, exact, exactToText, parseRational, rational, rationalToText, toNumber, type Rational } from '../quantity/index.ts';
+import {
+  compareRational,
+  exact,
+  exactToText,
+  parseRational,
+  rational,
+  rationalToText,
+  toNumber,
+  type Rational,
+} from '../quantity/index.ts';
 import { known, unknown, valueOf, workingOf } from '../sheet/index.ts';
 import { carriage } from '../test/sampleAxis.ts';
 import {
@@ -15,7 +24,12 @@ import {
   type GearLimits,
 } from './index.ts';
 
-const wide: GearLimits = { numeratorMax: 10n ** 30n, denominatorMax: 10n ** 30n, ratioMin: rational(1, 10 ** 9), ratioMax: rational(10 ** 9) };
+const wide: GearLimits = {
+  numeratorMax: 10n ** 30n,
+  denominatorMax: 10n ** 30n,
+  ratioMin: rational(1, 10 ** 9),
+  ratioMax: rational(10 ** 9),
+};
 const text = (value: Rational | undefined) => (value ? rationalToText(value) : 'none');
 const read = (value: string) => parseRational(value) ?? rational(1);
 
@@ -68,7 +82,10 @@ describe('bestFraction', () => {
       if (!found || !nearest) continue;
       const cross = found.numerator * target.denominator - target.numerator * found.denominator;
       const gap = rational(cross < 0n ? -cross : cross, found.denominator * target.denominator);
-      expect(compareRational(gap, nearest.gap), `${text(target)} in ${N}/${D}: ${text(found)} or ${text(nearest.value)}`).toBe(0);
+      expect(
+        compareRational(gap, nearest.gap),
+        `${text(target)} in ${N}/${D}: ${text(found)} or ${text(nearest.value)}`,
+      ).toBe(0);
     }
   });
 
@@ -79,7 +96,9 @@ describe('bestFraction', () => {
     expect(list.length).toBeGreaterThan(4);
     // By hand: 98/1 against 98.304 is (98/98.304 − 1)·10⁶ = −3092.4479… ppm
     expect(list.find((c) => text(c.fraction) === '98')?.ppm).toBeCloseTo(-3092.447917, 5);
-    expect(gearCandidates(rational(12288, 125), { ...wide, numeratorMax: 4096n })[0]?.fraction.numerator).toBeLessThanOrEqual(4096n);
+    expect(
+      gearCandidates(rational(12288, 125), { ...wide, numeratorMax: 4096n })[0]?.fraction.numerator,
+    ).toBeLessThanOrEqual(4096n);
   });
 });
 
@@ -90,19 +109,33 @@ const value = (input: AxisInput, symbol: keyof ReturnType<typeof evaluateAxis>) 
 const screwAxis = (lead: ReturnType<typeof exact>, extra: Partial<AxisInput> = {}): AxisInput => ({
   ...carriage,
   stages: [
-    { kind: 'screw', lead: known(lead), starts: known(exact(1)), reverses: false, efficiency: known(0.9), inertia: known(1e-5) },
+    {
+      kind: 'screw',
+      lead: known(lead),
+      starts: known(exact(1)),
+      reverses: false,
+      efficiency: known(0.9),
+      inertia: known(1e-5),
+    },
   ],
   ...extra,
 });
 
 describe('axis sheet: common practice, no source', () => {
   it('2500 lines give 10 000 counts and 8192 lines give 32 768', () => {
-    const lines = (count: number) => value({ ...carriage, encoderCycles: known(exact(count)), countsPerCycle: known(exact(4)) }, 'countsPerRevolution');
+    const lines = (count: number) =>
+      value(
+        { ...carriage, encoderCycles: known(exact(count)), countsPerCycle: known(exact(4)) },
+        'countsPerRevolution',
+      );
     expect([lines(8192), lines(1000)]).toEqual([32768, 4000]);
   });
 
   it('2²⁴ counts to 100 000 pulses is a ratio of 167.772 16', () => {
-    const axis = screwAxis(exact(10), { encoderCycles: known(exact(2 ** 24)), wantedResolution: known(exact(10, 100000)) });
+    const axis = screwAxis(exact(10), {
+      encoderCycles: known(exact(2 ** 24)),
+      wantedResolution: known(exact(10, 100000)),
+    });
     expect(exactToText(valueOf(evaluateAxis(axis).wantedRatio) ?? exact(0))).toBe('524288/3125');
     expect(524288 / 3125).toBe(167.77216);
   });
@@ -120,7 +153,11 @@ describe('axis sheet: common practice, no source', () => {
   });
 
   it('100 000 pulses into 10 000 per revolution on a 5 mm screw is 50 mm', () => {
-    const axis = screwAxis(exact(5), { encoderCycles: known(exact(10000)), gearNumerator: known(exact(1)), gearDenominator: known(exact(1)) });
+    const axis = screwAxis(exact(5), {
+      encoderCycles: known(exact(10000)),
+      gearNumerator: known(exact(1)),
+      gearDenominator: known(exact(1)),
+    });
     const stations = stationsOf(axis, evaluateAxis(axis));
     expect(probe(stations, 'controller', exact(100000)).load).toEqual(known(exact(50)));
   });
@@ -167,7 +204,16 @@ describe('axis sheet', () => {
       ...carriage,
       motionKind: 'rotary',
       axisUnit: 'deg',
-      stages: [{ kind: 'worm', starts: known(exact(1)), wheelTeeth: known(exact(72)), reverses: true, efficiency: known(0.6), inertia: known(0) }],
+      stages: [
+        {
+          kind: 'worm',
+          starts: known(exact(1)),
+          wheelTeeth: known(exact(72)),
+          reverses: true,
+          efficiency: known(0.6),
+          inertia: known(0),
+        },
+      ],
     };
     expect(value(worm, 'transmissionRatio')).toBe(72);
     // By hand: 360 / (2^20 · 72)
@@ -176,7 +222,9 @@ describe('axis sheet', () => {
   });
 
   it('says which field is missing wherever it is needed', () => {
-    const results = evaluateAxis(screwAxis(exact(5), { gearNumerator: unknown('the numerator is empty', '/gear/numerator') }));
+    const results = evaluateAxis(
+      screwAxis(exact(5), { gearNumerator: unknown('the numerator is empty', '/gear/numerator') }),
+    );
     expect(results.highestSpeed).toMatchObject({ state: 'unknown', path: '/gear/numerator' });
     expect(results.feedbackResolution.state).toBe('known');
   });
@@ -211,6 +259,7 @@ describe('resolutionChoices', () => {
     const ten = choices.find((c) => exactToText(c.resolution) === '1/100');
     expect(ten?.highestSpeed).toBeCloseTo(2000, 6);
     expect(choices.at(-1)?.binding).toContain('motor speed');
-    for (let k = 1; k < choices.length; k++) expect(choices[k]?.highestSpeed).toBeGreaterThan(choices[k - 1]?.highestSpeed ?? 0);
+    for (let k = 1; k < choices.length; k++)
+      expect(choices[k]?.highestSpeed).toBeGreaterThan(choices[k - 1]?.highestSpeed ?? 0);
   });
 });

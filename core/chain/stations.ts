@@ -50,7 +50,11 @@ export function stationsOf(input: AxisInput, results: Evaluation<AxisValues>): r
 }
 
 /** A value sent down the chain: `value` leaves station `at`; the answer is what leaves every station, by id. */
-export function probe(stations: readonly Station[], at: string, value: Exact): Readonly<Record<string, Outcome<Exact>>> {
+export function probe(
+  stations: readonly Station[],
+  at: string,
+  value: Exact,
+): Readonly<Record<string, Outcome<Exact>>> {
   const source = stations.find((station) => station.id === at);
   const result: Record<string, Outcome<Exact>> = {};
   for (const station of stations) {

@@ -16,7 +16,8 @@ export const controllerRateExceeded: Check = ({ input, results }) => {
       station: 'controller',
       path: '/controller/maximumPulseRate',
       message: `The wanted speed needs ${n(rate)} pulses/s; the controller sends at most ${n(limit)}, which is ${n(reached)} ${input.axisUnit}/s.`,
-      remedy: 'Choose a coarser resolution from the range below, a lower speed, or a controller with a higher pulse rate.',
+      remedy:
+        'Choose a coarser resolution from the range below, a lower speed, or a controller with a higher pulse rate.',
     },
   ];
 };
@@ -59,10 +60,15 @@ export const gearOutsideLimits: Check = ({ results }) => {
   ];
   if (!numerator || !denominator || !limits) return [];
   const wrong: string[] = [];
-  if (toRational(numerator).numerator > limits.numeratorMax) wrong.push(`the numerator may be at most ${limits.numeratorMax}`);
-  if (toRational(denominator).numerator > limits.denominatorMax) wrong.push(`the denominator may be at most ${limits.denominatorMax}`);
+  if (toRational(numerator).numerator > limits.numeratorMax)
+    wrong.push(`the numerator may be at most ${limits.numeratorMax}`);
+  if (toRational(denominator).numerator > limits.denominatorMax)
+    wrong.push(`the denominator may be at most ${limits.denominatorMax}`);
   const ratio = valueOf(results.countsPerPulse);
-  if (ratio && (compareRational(toRational(ratio), limits.ratioMin) < 0 || compareRational(toRational(ratio), limits.ratioMax) > 0)) {
+  if (
+    ratio &&
+    (compareRational(toRational(ratio), limits.ratioMin) < 0 || compareRational(toRational(ratio), limits.ratioMax) > 0)
+  ) {
     wrong.push(`the ratio must lie between ${rationalToText(limits.ratioMin)} and ${rationalToText(limits.ratioMax)}`);
   }
   if (wrong.length === 0) return [];
@@ -89,7 +95,8 @@ export const endlessNotExact: Check = ({ input, results }) => {
       station: 'drive',
       path: '/gear/numerator',
       message: `The ratio is off by ${n(error)} ppm and this axis turns on and on: ${n(drift)} ${input.axisUnit} after a thousand turns, without bound.`,
-      remedy: 'Choose a resolution whose ratio fits exactly, such as whole pulses per turn of the load, or home again at every turn.',
+      remedy:
+        'Choose a resolution whose ratio fits exactly, such as whole pulses per turn of the load, or home again at every turn.',
     },
   ];
 };
@@ -192,7 +199,8 @@ export const plusMovesMinus: Check = ({ stations }) =>
           station: 'load',
           path: '/command/inverted',
           message: 'A plus command moves the load to the minus end: the limit that is hit first is then the wrong one.',
-          remedy: 'Invert the command or the motor’s rotation sense in the drive, not both; or correct the reversals of the stages.',
+          remedy:
+            'Invert the command or the motor’s rotation sense in the drive, not both; or correct the reversals of the stages.',
         },
       ];
 

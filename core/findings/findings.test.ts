@@ -23,8 +23,16 @@ describe('findings', () => {
     ['driveRateExceeded', { driveInputRate: known(100000) }, 'at most 100\u202f000'],
     ['motorOverspeed', { wantedSpeed: known(6000) }, '3\u202f375 rpm'],
     ['gearOutsideLimits', { gearLimits: known({ ...limits, ratioMax: rational(50) }) }, 'between 1/50 and 50'],
-    ['gearOutsideLimits', { gearNumerator: known(exact(40000)), gearLimits: known(limits) }, 'numerator may be at most 32767'],
-    ['endlessNotExact', { endless: true, gearNumerator: known(exact(98)), gearDenominator: known(exact(1)) }, 'without bound'],
+    [
+      'gearOutsideLimits',
+      { gearNumerator: known(exact(40000)), gearLimits: known(limits) },
+      'numerator may be at most 32767',
+    ],
+    [
+      'endlessNotExact',
+      { endless: true, gearNumerator: known(exact(98)), gearDenominator: known(exact(1)) },
+      'without bound',
+    ],
     ['ratioInexact', { gearNumerator: known(exact(98)), gearDenominator: known(exact(1)) }, '5.721 mm'],
     ['counterWraps', { endless: true }, '2\u202f048 motor turns, 40.96 s'],
     ['counterWraps', { counterBits: known(24) }, '8 motor turns'],
@@ -35,7 +43,11 @@ describe('findings', () => {
     ['highInertiaRatio', { movedMass: known(400) }, 'times the rotor'],
     ['peakTorqueExceeded', { peakTorque: known(1) }, 'peak is 1 N·m'],
     ['rmsTorqueExceeded', { ratedTorque: known(0.1) }, 'rated torque is 0.1'],
-    ['testMoveTooFast', { testMove: known(planMove(1800, { speed: 2500, acceleration: 20000 })) }, 'controller pulse rate'],
+    [
+      'testMoveTooFast',
+      { testMove: known(planMove(1800, { speed: 2500, acceleration: 20000 })) },
+      'controller pulse rate',
+    ],
   ])('%s', (id, changes, words) => {
     const finding = found(changes).find((f) => f.id === id);
     expect(finding?.message).toContain(words);

@@ -33,7 +33,8 @@ export function moveTorque(profile: MoveProfile, dwell: number, model: TorqueMod
         model.inertia * model.radiansPerUnit * direction * (segment.acceleration + segment.jerk * t) +
         model.friction * sense +
         model.gravity;
-      const speedAt = (t: number) => (segment.speed + (segment.acceleration + 0.5 * segment.jerk * t) * t) * model.radiansPerUnit;
+      const speedAt = (t: number) =>
+        (segment.speed + (segment.acceleration + 0.5 * segment.jerk * t) * t) * model.radiansPerUnit;
       const [first, middle, last] = [torqueAt(0), torqueAt(segment.duration / 2), torqueAt(segment.duration)];
       peak = Math.max(peak, Math.abs(first), Math.abs(last));
       squares += simpson(first ** 2, middle ** 2, last ** 2, segment.duration);
@@ -51,4 +52,5 @@ export function moveTorque(profile: MoveProfile, dwell: number, model: TorqueMod
   return { peak, rms: Math.sqrt(squares / time), rmsSpeed: (Math.sqrt(speedSquares / time) * 30) / Math.PI };
 }
 
-const simpson = (first: number, middle: number, last: number, width: number) => ((first + 4 * middle + last) * width) / 6;
+const simpson = (first: number, middle: number, last: number, width: number) =>
+  ((first + 4 * middle + last) * width) / 6;

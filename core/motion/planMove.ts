@@ -42,7 +42,14 @@ function trapezoid(length: number, sign: number, speed: number, acceleration: nu
   );
 }
 
-function sCurve(length: number, sign: number, speed: number, acceleration: number, jerk: number, distance: number): MoveProfile {
+function sCurve(
+  length: number,
+  sign: number,
+  speed: number,
+  acceleration: number,
+  jerk: number,
+  distance: number,
+): MoveProfile {
   // Tj: time of one jerk stretch; Ta: whole time of speeding up.
   let [Tj, Ta] =
     speed * jerk >= acceleration ** 2

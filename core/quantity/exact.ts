@@ -32,7 +32,8 @@ export const multiply = (...factors: readonly Exact[]): Exact =>
   factors.reduce((a, b) => exactRatio(multiplyRational(a.ratio, b.ratio), a.piPower + b.piPower), exact(1n));
 
 /** @throws RangeError when b is zero. */
-export const divide = (a: Exact, b: Exact): Exact => exactRatio(divideRational(a.ratio, b.ratio), a.piPower - b.piPower);
+export const divide = (a: Exact, b: Exact): Exact =>
+  exactRatio(divideRational(a.ratio, b.ratio), a.piPower - b.piPower);
 
 export const negate = (a: Exact): Exact => exactRatio(negateRational(a.ratio), a.piPower);
 

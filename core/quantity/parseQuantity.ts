@@ -32,20 +32,28 @@ export function parseQuantity(text: string, rule: QuantityRule, assumedUnit: str
   if (trimmed.length > longestText) return error(`Too long: at most ${longestText} characters.`);
   const match = form.exec(trimmed.replace(/(\d),(\d)/g, '$1.$2'));
   const number = match?.[1] === undefined ? undefined : parseRational(match[1]);
-  if (!match || !number) return error(`“${trimmed}” is not a number. Type for example 12, 0.5 or 10/3${example(rule.unit)}.`);
+  if (!match || !number)
+    return error(`“${trimmed}” is not a number. Type for example 12, 0.5 or 10/3${example(rule.unit)}.`);
   const symbol = match[2]?.trim() || assumedUnit;
   let value = exactRatio(number);
   if (symbol !== rule.unit) {
     const unit = parseUnit(symbol);
     if (!unit || rule.unit === '') {
-      return error(rule.unit === '' ? `A plain number is wanted here, without “${symbol}”.` : `“${symbol}” is not a unit known here. Use ${rule.unit}.`);
+      return error(
+        rule.unit === ''
+          ? `A plain number is wanted here, without “${symbol}”.`
+          : `“${symbol}” is not a unit known here. Use ${rule.unit}.`,
+      );
     }
-    if (!sameDimension(unit.dimension, unitOf(rule.unit).dimension)) return error(`“${symbol}” cannot be given here. Use ${rule.unit} or a unit like it.`);
+    if (!sameDimension(unit.dimension, unitOf(rule.unit).dimension))
+      return error(`“${symbol}” cannot be given here. Use ${rule.unit} or a unit like it.`);
     value = divide(multiply(value, unit.factor), unitOf(rule.unit).factor);
   }
-  if (rule.whole && (value.piPower !== 0 || value.ratio.denominator !== 1n)) return error('A whole number is wanted here.');
+  if (rule.whole && (value.piPower !== 0 || value.ratio.denominator !== 1n))
+    return error('A whole number is wanted here.');
   if (rule.above && compare(value, rule.above) <= 0) return error(`Must be more than ${show(rule.above)}${inUnit}.`);
-  if (rule.atLeast && compare(value, rule.atLeast) < 0) return error(`Must be at least ${show(rule.atLeast)}${inUnit}.`);
+  if (rule.atLeast && compare(value, rule.atLeast) < 0)
+    return error(`Must be at least ${show(rule.atLeast)}${inUnit}.`);
   if (rule.atMost && compare(value, rule.atMost) > 0) return error(`Must be at most ${show(rule.atMost)}${inUnit}.`);
   return { kind: 'value', value, unit: symbol };
 }

@@ -32,7 +32,12 @@ describe('rational', () => {
   it('agrees with fraction.js 5 over 2000 random operations', () => {
     const next = numbers(7);
     for (let k = 0; k < 500; k++) {
-      const [a, b, c, d] = [next() - 1e9, next(), next() - 1e9 || 1, next()].map(BigInt) as [bigint, bigint, bigint, bigint];
+      const [a, b, c, d] = [next() - 1e9, next(), next() - 1e9 || 1, next()].map(BigInt) as [
+        bigint,
+        bigint,
+        bigint,
+        bigint,
+      ];
       const [x, y] = [rational(a, b), rational(c, d)];
       const [u, v] = [new Fraction(a, b), new Fraction(c, d)];
       const pairs = [

@@ -56,8 +56,7 @@ export function rationalToNumber(a: Rational): number {
   const negative = a.numerator < 0n;
   const numerator = negative ? -a.numerator : a.numerator;
   const shift = BigInt(numerator.toString(2).length - a.denominator.toString(2).length - 66);
-  const quotient =
-    shift >= 0n ? numerator / (a.denominator << shift) : (numerator << -shift) / a.denominator;
+  const quotient = shift >= 0n ? numerator / (a.denominator << shift) : (numerator << -shift) / a.denominator;
   const magnitude = Number(quotient) * 2 ** Number(shift);
   return negative ? -magnitude : magnitude;
 }

@@ -1,7 +1,9 @@
 import { divide, exact, multiply, type Exact } from './exact.ts';
 
 /** Exponents of the base units: mm, revolution, second, millilitre, gram, ampere, volt. */
-export type Dimension = Readonly<Partial<Record<'length' | 'angle' | 'time' | 'volume' | 'mass' | 'current' | 'voltage', number>>>;
+export type Dimension = Readonly<
+  Partial<Record<'length' | 'angle' | 'time' | 'volume' | 'mass' | 'current' | 'voltage', number>>
+>;
 
 /** A unit: what it measures and how many base units one of it is, exactly. */
 export interface Unit {
@@ -74,8 +76,7 @@ const combine = (a: Dimension, b: Dimension, sign: 1 | -1): Dimension => {
   return result;
 };
 
-export const sameDimension = (a: Dimension, b: Dimension): boolean =>
-  Object.keys(combine(a, b, -1)).length === 0;
+export const sameDimension = (a: Dimension, b: Dimension): boolean => Object.keys(combine(a, b, -1)).length === 0;
 
 const parsed = new Map<string, Unit | undefined>();
 

@@ -23,7 +23,8 @@ export const unknown = (because: string, path?: string): Unknown =>
 export const finite = (value: number, because: string): Outcome<number> =>
   Number.isFinite(value) ? known(value) : unknown(because);
 
-export const valueOf = <T>(outcome: Outcome<T>): T | undefined => (outcome.state === 'known' ? outcome.value : undefined);
+export const valueOf = <T>(outcome: Outcome<T>): T | undefined =>
+  outcome.state === 'known' ? outcome.value : undefined;
 
 /** The first unknown of several outcomes, or all their values. */
 export function all<T extends readonly unknown[]>(...outcomes: { [K in keyof T]: Outcome<T[K]> }): Outcome<T> {

@@ -44,7 +44,12 @@ describe('sheet', () => {
   it('evaluates in dependency order and shows its working', () => {
     const results = evaluate(sheet, { a: known(exact(3)), b: known(4) });
     expect(valueOf(results.quotient)).toBe(1.5);
-    expect(workingOf(sheet, results, 'quotient')).toMatchObject({ expression: 'double / b', numbers: '6 / 4', result: '1.5', unit: 'mm' });
+    expect(workingOf(sheet, results, 'quotient')).toMatchObject({
+      expression: 'double / b',
+      numbers: '6 / 4',
+      result: '1.5',
+      unit: 'mm',
+    });
   });
 
   it('hands an unknown on with its reason, never NaN or Infinity', () => {

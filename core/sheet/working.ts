@@ -14,7 +14,11 @@ export interface Working {
 }
 
 /** Made only on request. @returns undefined for a symbol that is given, not computed. */
-export function workingOf<V>(sheet: SheetDefinition<V>, results: Evaluation<V>, symbol: keyof V & string): Working | undefined {
+export function workingOf<V>(
+  sheet: SheetDefinition<V>,
+  results: Evaluation<V>,
+  symbol: keyof V & string,
+): Working | undefined {
   const formula = sheet.bySymbol.get(symbol);
   if (!formula) return undefined;
   const outcome = results[symbol];

@@ -10,6 +10,7 @@ export interface WormStage extends StageBase {
 }
 
 export const wormMechanics: StageMechanics<WormStage> = {
-  ratio: (stage) => map(all<[Exact, Exact]>(stage.wheelTeeth, stage.starts), ([teeth, starts]) => divide(teeth, starts)),
+  ratio: (stage) =>
+    map(all<[Exact, Exact]>(stage.wheelTeeth, stage.starts), ([teeth, starts]) => divide(teeth, starts)),
   travelFactors: () => undefined,
 };

@@ -1,0 +1,4 @@
+export * from './deviceState.ts';
+export * from './registerCodec.ts';
+export * from './driveProfile.ts';
+export * from './compareValues.ts';

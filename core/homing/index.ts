@@ -1,0 +1,4 @@
+export * from './homingMethod.ts';
+export * from './homingSequence.ts';
+export * from './predictHoming.ts';
+export * from './repeatability.ts';

@@ -1,0 +1,4 @@
+export * from './servoDefinition.ts';
+export * from './servoState.ts';
+export * from './stepServo.ts';
+export * from './runMoves.ts';

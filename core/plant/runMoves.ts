@@ -1,0 +1,80 @@
+import { moveSample, sampleMove, type MoveProfile } from '../motion/index.ts';
+import { servoCoefficients, type ServoDefinition } from './servoDefinition.ts';
+import { servoState } from './servoState.ts';
+import { stepServo } from './stepServo.ts';
+
+/** Channels over time at one period; positions in axis units, speeds in axis units/s, torque in % of rated. */
+export interface Recording {
+  /** s between samples; sample 0 is at time 0. */
+  readonly period: number;
+  readonly demandPosition: Float64Array;
+  readonly actualPosition: Float64Array;
+  readonly actualSpeed: Float64Array;
+  readonly followingError: Float64Array;
+  readonly torque: Float64Array;
+}
+
+export interface MovesInput {
+  readonly servo: ServoDefinition;
+  /** Each move starts where the one before it ended, after `dwell` s at rest. */
+  readonly moves: readonly MoveProfile[];
+  readonly dwell: number;
+  readonly start: number;
+  /** Command increments per axis unit, and axis units per encoder count. */
+  readonly stepsPerUnit: number;
+  readonly unitsPerCount: number;
+  /** Whole pulses come from outside; otherwise the drive makes the profile itself. */
+  readonly pulses: boolean;
+  /** s, at least one step */
+  readonly recordPeriod: number;
+}
+
+export interface MovesResult {
+  readonly recording: Recording;
+  readonly tripped: boolean;
+}
+
+/** Moves an axis and records it. 10 s take about 10 ms; call it from a worker. */
+export function runMoves(input: MovesInput): MovesResult {
+  const { servo, moves, dwell, stepsPerUnit, unitsPerCount } = input;
+  const c = servoCoefficients(servo);
+  const state = servoState(Math.round(input.start / unitsPerCount), servo.countsPerRevolution);
+  const every = Math.max(1, Math.round(input.recordPeriod * servo.stepRate));
+  const steps = Math.ceil(moves.reduce((sum, move) => sum + move.duration + dwell, 0) * servo.stepRate);
+  const size = Math.floor(steps / every) + 1;
+  const recording: Recording = {
+    period: every / servo.stepRate,
+    demandPosition: new Float64Array(size),
+    actualPosition: new Float64Array(size),
+    actualSpeed: new Float64Array(size),
+    followingError: new Float64Array(size),
+    torque: new Float64Array(size),
+  };
+  const sample = moveSample();
+  const toPercent = 100 / servo.ratedTorque;
+  const toUnitSpeed = unitsPerCount * c.countsPerRadian;
+  let [sent, base, moveStart, index] = [0, 0, 0, 0];
+  let move = moves[0];
+  for (let k = 0; k <= steps; k++) {
+    const time = k * c.dt;
+    while (move && time >= moveStart + move.duration + dwell && index < moves.length - 1) {
+      moveStart += move.duration + dwell;
+      base += move.distance;
+      index++;
+      move = moves[index];
+    }
+    const position = move ? base + sampleMove(move, time - moveStart, sample).position : base;
+    const target = input.pulses ? Math.round(position * stepsPerUnit) : position * stepsPerUnit;
+    stepServo(c, state, target - sent);
+    sent = target;
+    if (k % every === 0) {
+      const at = k / every;
+      recording.demandPosition[at] = state.demandCounts * unitsPerCount;
+      recording.actualPosition[at] = state.actualCounts * unitsPerCount;
+      recording.actualSpeed[at] = state.actualSpeed * toUnitSpeed;
+      recording.followingError[at] = (state.demandCounts - state.actualCounts) * unitsPerCount;
+      recording.torque[at] = state.torque * toPercent;
+    }
+  }
+  return { recording, tripped: state.tripped !== 0 };
+}

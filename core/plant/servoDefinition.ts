@@ -1,0 +1,154 @@
+/**
+ * A servo drive with its axis, for stepping in time. Everything is at the motor shaft; SI units, angles in rad,
+ * positions in encoder counts.
+ */
+export interface ServoDefinition {
+  /** Steps a second; 8000 by default. */
+  readonly stepRate: number;
+  readonly countsPerRevolution: number;
+  readonly gearNumerator: number;
+  readonly gearDenominator: number;
+  readonly rotorInertia: number;
+  readonly loadInertia: number;
+  /** N·m/rad between motor and load; 0 for a rigid axis. */
+  readonly stiffness: number;
+  /** N·m·s/rad between motor and load. */
+  readonly damping: number;
+  readonly coulombFriction: number;
+  readonly viscousFriction: number;
+  /** Torque needed to hold the load; positive when plus is up. */
+  readonly gravityTorque: number;
+  readonly ratedTorque: number;
+  readonly peakTorque: number;
+  /** Fraction of rated torque. */
+  readonly torqueLimit: number;
+  /** s, of the current loop */
+  readonly torqueTimeConstant: number;
+  /** 1/s */
+  readonly positionGain: number;
+  /** rad/s, bandwidth of the speed loop for the inertia that the drive believes in */
+  readonly speedBandwidth: number;
+  /** s; 0 turns the integral off */
+  readonly speedIntegralTime: number;
+  /** Load over rotor inertia, as keyed into the drive. */
+  readonly assumedInertiaRatio: number;
+  /** 0 … 1 of the demanded speed */
+  readonly velocityFeedforward: number;
+  /** s, first-order filter of the measured and of the demanded speed */
+  readonly velocityFilterTime: number;
+  /** Counts; the drive trips beyond it. */
+  readonly followingErrorWindow: number;
+  /** Counts at the load where the limit switches close, seen from zero. */
+  readonly minusLimit: number;
+  readonly plusLimit: number;
+  /** Counts after each whole revolution at which the index pulse comes. */
+  readonly indexOffset: number;
+}
+
+/** What a step needs, worked out once. */
+export interface ServoCoefficients {
+  readonly dt: number;
+  readonly gearNumerator: number;
+  readonly gearDenominator: number;
+  readonly countsPerRevolution: number;
+  readonly countsPerRadian: number;
+  readonly radiansPerCount: number;
+  readonly elastic: boolean;
+  readonly motorStep: number;
+  readonly loadStep: number;
+  readonly motorInertia: number;
+  readonly loadInertia: number;
+  readonly stiffness: number;
+  readonly damping: number;
+  readonly coulombSpeedStep: number;
+  readonly viscousFriction: number;
+  readonly gravityTorque: number;
+  readonly torqueLimit: number;
+  readonly torqueShare: number;
+  readonly positionGain: number;
+  readonly speedGain: number;
+  readonly integralStep: number;
+  readonly velocityFeedforward: number;
+  readonly filterShare: number;
+  readonly followingErrorWindow: number;
+  readonly minusLimit: number;
+  readonly plusLimit: number;
+  readonly indexOffset: number;
+}
+
+const positive = [
+  'stepRate',
+  'countsPerRevolution',
+  'gearNumerator',
+  'gearDenominator',
+  'rotorInertia',
+  'ratedTorque',
+  'peakTorque',
+] as const;
+const notNegative = [
+  'loadInertia',
+  'stiffness',
+  'damping',
+  'coulombFriction',
+  'viscousFriction',
+  'torqueLimit',
+  'torqueTimeConstant',
+] as const;
+
+/**
+ * @throws RangeError for a value outside its range, and for a resonance too fast for the step: semi-implicit Euler is
+ * stable below ω·dt = 2 and accurate well below it, so ω·dt above 0.5 is refused.
+ */
+export function servoCoefficients(definition: ServoDefinition): ServoCoefficients {
+  for (const name of positive) {
+    if (!(definition[name] > 0)) throw new RangeError(`The plant needs ${name} above 0, not ${definition[name]}.`);
+  }
+  for (const name of notNegative) {
+    if (!(definition[name] >= 0))
+      throw new RangeError(`The plant needs ${name} of 0 or more, not ${definition[name]}.`);
+  }
+  const dt = 1 / definition.stepRate;
+  const elastic = definition.stiffness > 0 && definition.loadInertia > 0;
+  const whole = definition.rotorInertia + definition.loadInertia;
+  const motorInertia = elastic ? definition.rotorInertia : whole;
+  const loadInertia = elastic ? definition.loadInertia : whole;
+  if (elastic) {
+    const resonance = Math.sqrt(definition.stiffness * (1 / motorInertia + 1 / loadInertia));
+    if (resonance * dt > 0.5) {
+      throw new RangeError(
+        `The resonance at ${(resonance / 2 / Math.PI).toFixed(0)} Hz is too fast for steps at ${definition.stepRate} Hz; make the axis rigid or the steps shorter.`,
+      );
+    }
+  }
+  const radiansPerCount = (2 * Math.PI) / definition.countsPerRevolution;
+  const speedGain = definition.speedBandwidth * definition.rotorInertia * (1 + definition.assumedInertiaRatio);
+  return {
+    dt,
+    gearNumerator: definition.gearNumerator,
+    gearDenominator: definition.gearDenominator,
+    countsPerRevolution: definition.countsPerRevolution,
+    countsPerRadian: 1 / radiansPerCount,
+    radiansPerCount,
+    elastic,
+    motorStep: dt / motorInertia,
+    loadStep: dt / loadInertia,
+    motorInertia,
+    loadInertia,
+    stiffness: definition.stiffness,
+    damping: definition.damping,
+    coulombSpeedStep: (definition.coulombFriction * dt) / loadInertia,
+    viscousFriction: definition.viscousFriction,
+    gravityTorque: definition.gravityTorque,
+    torqueLimit: Math.min(definition.peakTorque, definition.torqueLimit * definition.ratedTorque),
+    torqueShare: 1 - Math.exp(-dt / Math.max(definition.torqueTimeConstant, 1e-9)),
+    positionGain: definition.positionGain,
+    speedGain,
+    integralStep: definition.speedIntegralTime > 0 ? (speedGain * dt) / definition.speedIntegralTime : 0,
+    velocityFeedforward: definition.velocityFeedforward,
+    filterShare: 1 - Math.exp(-dt / Math.max(definition.velocityFilterTime, 1e-9)),
+    followingErrorWindow: definition.followingErrorWindow,
+    minusLimit: definition.minusLimit,
+    plusLimit: definition.plusLimit,
+    indexOffset: definition.indexOffset,
+  };
+}

@@ -1,0 +1,183 @@
+import {
+  compareValues,
+  type DriveProfile,
+  type DriveReading,
+  type ParameterComparison,
+  type PlannedValues,
+} from '../drive/index.ts';
+
+/**
+ * Write and verify: read what is there, show what differs, write only that, read back, store, restart where a value
+ * waits for it, and read once more. A reducer: it knows nothing of links and is driven by events.
+ */
+export interface WriteAndVerifyState {
+  readonly phase:
+    | 'idle'
+    | 'reading'
+    | 'review'
+    | 'writing'
+    | 'reading back'
+    | 'storing'
+    | 'checking store'
+    | 'restarting'
+    | 'proving'
+    | 'proven'
+    | 'failed';
+  readonly profile: DriveProfile;
+  readonly planned: PlannedValues;
+  readonly comparisons: readonly ParameterComparison[];
+  /** Keys still to be written, in order. */
+  readonly queue: readonly string[];
+  readonly log: readonly string[];
+  readonly because?: string;
+}
+
+export type WriteAndVerifyEvent =
+  | { readonly type: 'start'; readonly planned: PlannedValues }
+  | { readonly type: 'read'; readonly reading: DriveReading }
+  | { readonly type: 'confirm' }
+  | { readonly type: 'written'; readonly key: string }
+  | { readonly type: 'stored' }
+  | { readonly type: 'restarted' }
+  | { readonly type: 'failed'; readonly because: string };
+
+export type WriteAndVerifyCommand =
+  | { readonly type: 'read' }
+  | { readonly type: 'write'; readonly key: string; readonly raw: number }
+  | { readonly type: 'store' }
+  | { readonly type: 'restart' };
+
+export interface WriteAndVerifyStep {
+  readonly state: WriteAndVerifyState;
+  readonly commands: readonly WriteAndVerifyCommand[];
+}
+
+export const writeAndVerify = (profile: DriveProfile): WriteAndVerifyState => ({
+  phase: 'idle',
+  profile,
+  planned: {},
+  comparisons: [],
+  queue: [],
+  log: [],
+});
+
+/** An event that does not belong to the phase changes nothing. */
+export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVerifyEvent): WriteAndVerifyStep {
+  const stay: WriteAndVerifyStep = { state, commands: [] };
+  switch (event.type) {
+    case 'start':
+      return {
+        state: {
+          ...writeAndVerify(state.profile),
+          phase: 'reading',
+          planned: event.planned,
+          log: ['Reading the drive before anything is written.'],
+        },
+        commands: [{ type: 'read' }],
+      };
+    case 'failed':
+      return active(state) ? fail(state, event.because) : stay;
+    case 'confirm': {
+      if (state.phase !== 'review') return stay;
+      const impossible = state.comparisons.find((each) => each.standing === 'cannot be written');
+      if (impossible) return fail(state, impossible.because ?? `${impossible.parameter.label} cannot be written`);
+      const queue = state.comparisons.filter((each) => each.standing === 'differs').map((each) => each.parameter.key);
+      return queue.length > 0 ? writeNext({ ...state, phase: 'writing', queue }) : afterWriting(state);
+    }
+    case 'written':
+      if (state.phase !== 'writing' || event.key !== state.queue[0]) return stay;
+      return writeNext({
+        ...state,
+        queue: state.queue.slice(1),
+        log: [...state.log, `Wrote ${labelOf(state, event.key)}.`],
+      });
+    case 'stored':
+      if (state.phase !== 'storing') return stay;
+      return {
+        state: { ...state, phase: 'checking store', log: [...state.log, 'Stored.'] },
+        commands: [{ type: 'read' }],
+      };
+    case 'restarted':
+      if (state.phase !== 'restarting') return stay;
+      return { state: { ...state, phase: 'proving', log: [...state.log, 'Restarted.'] }, commands: [{ type: 'read' }] };
+    case 'read':
+      return active(state)
+        ? afterReading({ ...state, comparisons: compareValues(state.profile, state.planned, event.reading) })
+        : stay;
+  }
+}
+
+const active = (state: WriteAndVerifyState) =>
+  state.phase !== 'idle' && state.phase !== 'proven' && state.phase !== 'failed';
+
+const labelOf = (state: WriteAndVerifyState, key: string) =>
+  state.profile.parameters.find((parameter) => parameter.key === key)?.label ?? key;
+
+const fail = (state: WriteAndVerifyState, because: string): WriteAndVerifyStep => ({
+  state: { ...state, phase: 'failed', because, queue: [], log: [...state.log, `Stopped: ${because}.`] },
+  commands: [],
+});
+
+function writeNext(state: WriteAndVerifyState): WriteAndVerifyStep {
+  const key = state.queue[0];
+  if (key === undefined) return { state: { ...state, phase: 'reading back' }, commands: [{ type: 'read' }] };
+  const comparison = state.comparisons.find((each) => each.parameter.key === key);
+  return comparison?.planned === undefined
+    ? fail(state, `${key} has no planned value`)
+    : { state, commands: [{ type: 'write', key, raw: comparison.planned }] };
+}
+
+const labels = (comparisons: readonly ParameterComparison[]) =>
+  comparisons.map((each) => each.parameter.label).join(', ');
+
+function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
+  const standing = (name: ParameterComparison['standing']) =>
+    state.comparisons.filter((each) => each.standing === name);
+  switch (state.phase) {
+    case 'reading': {
+      const count = standing('differs').length;
+      return {
+        state: {
+          ...state,
+          phase: 'review',
+          log: [...state.log, count === 1 ? 'One value differs.' : `${count} values differ.`],
+        },
+        commands: [],
+      };
+    }
+    case 'reading back': {
+      const wrong = standing('differs');
+      return wrong.length > 0
+        ? fail(state, `the drive did not take ${labels(wrong)}`)
+        : afterWriting({ ...state, log: [...state.log, 'Read back: the drive holds what was written.'] });
+    }
+    case 'checking store': {
+      const wrong = [...standing('differs'), ...standing('not stored')];
+      return wrong.length > 0 ? fail(state, `not stored: ${labels(wrong)}`) : afterWriting(state);
+    }
+    case 'proving': {
+      const wrong = state.comparisons.filter((each) => each.standing !== 'proven' && each.standing !== 'not planned');
+      return wrong.length > 0
+        ? fail(state, `after the restart these are not as planned: ${labels(wrong)}`)
+        : proven(state);
+    }
+    default:
+      return { state, commands: [] };
+  }
+}
+
+/** What is left to do once every planned value is in the drive. */
+function afterWriting(state: WriteAndVerifyState): WriteAndVerifyStep {
+  if (state.comparisons.some((each) => each.standing === 'not stored')) {
+    return { state: { ...state, phase: 'storing' }, commands: [{ type: 'store' }] };
+  }
+  if (state.comparisons.some((each) => each.standing === 'needs restart')) {
+    return { state: { ...state, phase: 'restarting' }, commands: [{ type: 'restart' }] };
+  }
+  return proven(state);
+}
+
+const proven = (state: WriteAndVerifyState): WriteAndVerifyStep => ({
+  state: { ...state, phase: 'proven', log: [...state.log, 'Every planned value is running and stored.'] },
+  commands: [],
+});

@@ -1,0 +1,209 @@
+import { createServer } from 'node:net';
+import { Socket } from 'node:net';
+import { client as modbusClients } from 'jsmodbus';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { DeviceRegisters, readRegisterMap, serveModbus, carriageWorld, type RunningServer } from './index.ts';
+
+const map = readRegisterMap();
+const address = (key: string) => {
+  const found = map.registers.find((r) => r.key === key)?.address ?? map.parameters.find((p) => p.key === key)?.address;
+  if (found === undefined) throw new Error(`no register ${key}`);
+  return found;
+};
+const words32 = (value: number) => [(value >>> 16) & 0xffff, value & 0xffff];
+
+function bench() {
+  const kept: { copy?: Parameters<ConstructorParameters<typeof DeviceRegisters>[2]>[0] } = {};
+  const registers = new DeviceRegisters(carriageWorld, undefined, (copy) => (kept.copy = copy));
+  const write = (key: string, ...words: number[]) => registers.write(address(key), words);
+  const write32 = (key: string, value: number) => write(key, ...words32(value));
+  const read32 = (at: number) => {
+    const words = registers.read(at, 2);
+    return typeof words === 'string' ? NaN : ((words[0] ?? 0) << 16) | (words[1] ?? 0);
+  };
+  const enable = () => {
+    write32('commandSource', 1);
+    for (const word of [0x06, 0x07, 0x0f]) write('controlword', word);
+  };
+  /** Lets time pass with a heartbeat every 20 ms. */
+  const pass = (seconds: number, alive = true) => {
+    for (let t = 0; t < seconds; t += 0.02) {
+      if (alive) write('heartbeat', 1);
+      registers.device.advance(0.02);
+    }
+  };
+  return { registers, device: registers.device, write, write32, read32, enable, pass, kept };
+}
+
+describe('bench drive', () => {
+  it('keeps its copies apart: written, running, stored, factory', () => {
+    const { write32, read32, write, kept, pass } = bench();
+    const gear = map.parameters.find((p) => p.key === 'gearNumerator');
+    if (!gear) throw new Error('no gear');
+    const copies = () => [gear.address, gear.running, gear.stored, gear.factoryAddress].map(read32);
+    write32('gearNumerator', 12288);
+    expect(copies()).toEqual([12288, 1, 1, 1]);
+    expect(write32('store', 0x1234)).toBe('illegal value');
+    expect(write32('store', 0x65766173)).toBeUndefined();
+    expect(copies()).toEqual([12288, 1, 12288, 1]);
+    expect(kept.copy?.storeCount).toBe(1);
+    expect(write('restart', 1)).toBeUndefined();
+    expect(write32('gearNumerator', 5)).toBe('busy');
+    pass(1, false);
+    expect(copies()).toEqual([12288, 12288, 12288, 1]);
+    expect(write32('gearNumerator', 0)).toBe('illegal value');
+    expect(write('gearNumerator', 1)).toBe('illegal address');
+  });
+
+  it('follows the CiA 402 state machine and refuses what a running motor forbids', () => {
+    const { device, write, write32, enable } = bench();
+    write('controlword', 0x0f);
+    expect(device.state).toBe('switch on disabled');
+    enable();
+    expect(device.state).toBe('operation enabled');
+    expect(write('restart', 1)).toBe('illegal value');
+    expect(write32('commandSource', 0)).toBe('illegal value');
+    write('controlword', 0x07);
+    expect(device.state).toBe('switched on');
+    write('controlword', 0x00);
+    expect(device.state).toBe('switch on disabled');
+  });
+
+  it('moves by the gear: 100 mm are 10 000 increments at 12288/125', () => {
+    const { device, write, write32, enable, pass } = bench();
+    for (const [key, value] of [
+      ['gearNumerator', 12288],
+      ['gearDenominator', 125],
+      ['inertiaRatio', 1640],
+    ] as const)
+      write32(key, value);
+    write32('store', 0x65766173);
+    write('restart', 1);
+    pass(1, false);
+    enable();
+    write('modeOfOperation', 1);
+    for (const [key, value] of [
+      ['profileVelocity', 30000],
+      ['profileAcceleration', 200000],
+      ['targetPosition', 10000],
+    ] as const)
+      write32(key, value);
+    write('controlword', 0x1f);
+    pass(1.5);
+    expect(device.positionIncrements).toBeCloseTo(10000, -1);
+    expect(device.positionCounts / ((2 ** 20 * 3) / 320)).toBeCloseTo(100, 1);
+    expect(device.statusword & 0x0400).toBe(0x0400);
+  });
+
+  it('stops within a quick-stop ramp when heartbeats end', () => {
+    const { device, write, write32, enable, pass } = bench();
+    write32('followingErrorWindow', 2000000);
+    enable();
+    write('modeOfOperation', 3);
+    write32('profileAcceleration', 5000000);
+    write32('quickStopDeceleration', 20000000);
+    write32('targetVelocity', 400000);
+    pass(1);
+    expect(Math.abs(device.velocityCounts)).toBeGreaterThan(300000);
+    pass(0.24, false);
+    expect(device.state).not.toBe('operation enabled');
+    pass(0.2, false);
+    expect(Math.abs(device.velocityCounts)).toBeLessThan(3000);
+    expect(device.error).toBe(0x8130);
+  });
+
+  it.each([1, 17])('homes by method %i onto the minus limit and repeats', (method) => {
+    const { device, write, write32, enable, pass } = bench();
+    const perMillimetre = (2 ** 20 * 3) / 320;
+    for (const [key, value] of [
+      ['homingMethod', method],
+      ['homingSearchSpeed', Math.round(80 * perMillimetre)],
+      ['homingCreepSpeed', Math.round(8 * perMillimetre)],
+      ['homingAcceleration', Math.round(800 * perMillimetre)],
+      ['homeOffset', Math.round(-10 * perMillimetre)],
+      ['followingErrorWindow', 2000000],
+      ['inertiaRatio', 1640],
+    ] as const)
+      write32(key, value);
+    enable();
+    write('modeOfOperation', 6);
+    write('controlword', 0x1f);
+    pass(25);
+    expect(device.homed).toBe(true);
+    // The latched point reads the home offset: so the minus limit's edge lies at −10 mm, less the index travel of method 1.
+    const atEdge = -10 - (method === 1 ? 391000 / perMillimetre : 0);
+    const world = (device.positionCounts - atEdge * perMillimetre) / perMillimetre;
+    expect(world).toBeGreaterThan(0);
+    expect(world).toBeLessThan(method === 1 ? 41 : 1);
+  });
+
+  it('trips on following error and wants a reset', () => {
+    const { device, write, write32, enable, pass } = bench();
+    write32('followingErrorWindow', 500);
+    enable();
+    write('modeOfOperation', 3);
+    write32('profileAcceleration', 50000000);
+    write32('targetVelocity', 2000000);
+    pass(0.3);
+    expect([device.state, device.error]).toEqual(['fault', 0x8611]);
+    write('controlword', 0x0f);
+    expect(device.state).toBe('fault');
+    write('controlword', 0x80);
+    expect(device.state).toBe('switch on disabled');
+  });
+
+  it('an inverted limit level makes both limits seem pressed', () => {
+    const { device, write32, write, pass } = bench();
+    expect(device.inputs).toBe(0);
+    write32('limitActiveLevel', 1);
+    write32('store', 0x65766173);
+    write('restart', 1);
+    pass(1, false);
+    expect(device.inputs).toBe(3);
+  });
+});
+
+describe('over Modbus TCP, read by the independent package jsmodbus', () => {
+  let server: RunningServer;
+  let socket: Socket;
+  let client: InstanceType<typeof modbusClients.TCP>;
+  beforeAll(async () => {
+    const port = await new Promise<number>((resolve) => {
+      const probe = createServer().listen(0, '127.0.0.1', () => {
+        const at = probe.address();
+        probe.close(() => resolve(typeof at === 'object' && at ? at.port : 0));
+      });
+    });
+    server = await serveModbus(new DeviceRegisters(carriageWorld, undefined, () => undefined), port);
+    socket = new Socket();
+    client = new modbusClients.TCP(socket, 1, 2000);
+    await new Promise<void>((resolve) => socket.connect(port, '127.0.0.1', resolve));
+  });
+  afterAll(async () => {
+    socket.destroy();
+    await server.close();
+  });
+
+  it('reads, writes two-word registers at once, and answers with exceptions', async () => {
+    const gear = address('gearNumerator');
+    await client.writeMultipleRegisters(gear, words32(70000));
+    const back = await client.readHoldingRegisters(gear, 2);
+    expect(back.response.body.valuesAsArray).toEqual([1, 4464]);
+    const status = await client.readInputRegisters(address('statusword'), 1);
+    expect((status.response.body.valuesAsArray[0] ?? 0) & 0x4f).toBe(0x40);
+    await expect(client.writeSingleRegister(9000, 1)).rejects.toMatchObject({ err: 'ModbusException' });
+    await expect(client.writeMultipleRegisters(gear, [0, 0])).rejects.toMatchObject({
+      response: { body: { code: 3 } },
+    });
+  });
+
+  it('fills its trace while time passes', async () => {
+    await client.writeSingleRegister(address('traceRun'), 1);
+    await new Promise((resolve) => setTimeout(resolve, 120));
+    const head = (await client.readHoldingRegisters(address('traceHead'), 2)).response.body.valuesAsArray;
+    expect(head[1]).toBeGreaterThan(60);
+    expect(head[1]).toBeLessThan(400);
+    const memory = await client.readHoldingRegisters(address('traceMemory'), 112);
+    expect(memory.response.body.valuesAsArray).toHaveLength(112);
+  });
+});

@@ -1,0 +1,5 @@
+export * from './deviceRegisters.ts';
+export * from './modbusServer.ts';
+export * from './registerMap.ts';
+export * from './servoDevice.ts';
+export * from './world.ts';

@@ -1,0 +1,63 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import type { RegisterType } from '@kavrid/core/drive';
+import Papa from 'papaparse';
+
+/** A parameter as the device itself keeps it: raw values, addresses of its copies. */
+export interface DeviceParameter {
+  readonly key: string;
+  readonly type: RegisterType;
+  readonly scale: number;
+  readonly minimum: number;
+  readonly maximum: number;
+  readonly factory: number;
+  readonly waitsForRestart: boolean;
+  readonly address: number;
+  readonly running: number;
+  readonly stored: number;
+  readonly factoryAddress: number;
+}
+
+export interface DeviceRegister {
+  readonly key: string;
+  readonly type: RegisterType;
+  readonly address: number;
+}
+
+export const registerMapPath = fileURLToPath(new URL('./register-map.csv', import.meta.url));
+
+/** The register map that the device publishes is also what it works by, so the two cannot differ. */
+export function readRegisterMap(): {
+  readonly parameters: readonly DeviceParameter[];
+  readonly registers: readonly DeviceRegister[];
+} {
+  const { data } = Papa.parse<Record<string, string>>(readFileSync(registerMapPath, 'utf8'), {
+    header: true,
+    skipEmptyLines: true,
+  });
+  const type = (row: Record<string, string>) => row.type as RegisterType;
+  return {
+    registers: data
+      .filter((row) => row.kind === 'register')
+      .map((row) => ({ key: row.key ?? '', type: type(row), address: Number(row.address) })),
+    parameters: data
+      .filter((row) => row.kind === 'parameter')
+      .map((row) => {
+        const scale = Number(row.scale);
+        const raw = (text: string | undefined) => Math.round(Number(text) / scale);
+        return {
+          key: row.key ?? '',
+          type: type(row),
+          scale,
+          minimum: raw(row.minimum),
+          maximum: raw(row.maximum),
+          factory: raw(row.factory),
+          waitsForRestart: row.takesEffect === 'after restart',
+          address: Number(row.address),
+          running: Number(row.running),
+          stored: Number(row.stored),
+          factoryAddress: Number(row.factoryAddress),
+        };
+      }),
+  };
+}

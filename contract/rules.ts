@@ -1,0 +1,70 @@
+import type { AxisUnit } from '@kavrid/core/chain';
+import { exact, type Exact, type QuantityRule } from '@kavrid/core/quantity';
+
+interface Rule {
+  /** `{u}` stands for the unit of the axis. */
+  readonly unit: string;
+  readonly whole?: boolean;
+  readonly above?: Exact;
+  readonly atLeast?: Exact;
+  readonly atMost?: Exact;
+}
+
+const million = exact(1000000);
+const positive = { above: exact(0) };
+const count = (least: number, most: number): Rule => ({
+  unit: '',
+  whole: true,
+  atLeast: exact(least),
+  atMost: exact(most),
+});
+const share: Rule = { unit: '', above: exact(0), atMost: exact(1) };
+const notNegative = (unit: string, most = exact(1000000)): Rule => ({ unit, atLeast: exact(0), atMost: most });
+const upTo = (unit: string, most = exact(1000000)): Rule => ({ unit, ...positive, atMost: most });
+
+/** What every field of an axis takes, in one place for the schema, the sheet and the screen. */
+export const rules = {
+  encoderLines: count(1, 100000000),
+  encoderBits: count(1, 32),
+  gearRegister: { unit: '', whole: true, atLeast: exact(1), atMost: exact(2n ** 62n) },
+  ratioBound: upTo('', exact(10n ** 9n)),
+  gearboxRatio: { unit: '', atLeast: exact(1, 1000), atMost: exact(100000) },
+  teeth: count(1, 10000),
+  starts: count(1, 100),
+  beltPitch: { unit: 'mm', atLeast: exact(1, 10), atMost: exact(1000) },
+  lead: { unit: 'mm', atLeast: exact(1, 1000), atMost: exact(10000) },
+  outputPerTurn: { unit: 'mL', atLeast: exact(1, million.ratio.numerator), atMost: million },
+  travel: upTo('{u}', exact(10000000)),
+  resolution: { unit: '{u}', atLeast: exact(1n, 10n ** 9n), atMost: million },
+  speed: upTo('{u}/s', exact(10n ** 7n)),
+  acceleration: upTo('{u}/s²', exact(10n ** 9n)),
+  jerk: upTo('{u}/s³', exact(10n ** 12n)),
+  position: { unit: '{u}', atLeast: exact(-(10n ** 7n)), atMost: exact(10n ** 7n) },
+  distance: { unit: '{u}', ...positive, atMost: exact(10n ** 7n) },
+  pulseRate: upTo('Hz', exact(10n ** 9n)),
+  motorSpeed: upTo('rpm', exact(200000)),
+  torque: upTo('N·m'),
+  inertia: notNegative('kg·m²'),
+  rotorInertia: upTo('kg·m²'),
+  efficiency: share,
+  mass: notNegative('kg'),
+  friction: notNegative('N'),
+  frictionTorque: notNegative('N·m'),
+  incline: { unit: 'deg', atLeast: exact(-90), atMost: exact(90) },
+  counterBits: count(8, 64),
+  gain: upTo('1/s', exact(10000)),
+  integralTime: notNegative('ms', exact(10000)),
+  percent: { unit: '%', atLeast: exact(0), atMost: exact(500) },
+  inertiaRatio: notNegative('', exact(1000)),
+  dwell: notNegative('s', exact(3600)),
+  repeats: count(1, 1000),
+} as const satisfies Readonly<Record<string, Rule>>;
+
+export type RuleName = keyof typeof rules;
+
+/** The rule of a field for an axis in that unit. Percent and 1/s have no place among units, so their fields take bare numbers. */
+export function ruleFor(name: RuleName, axisUnit: AxisUnit): QuantityRule & { readonly shownUnit: string } {
+  const rule: Rule = rules[name];
+  const shownUnit = rule.unit.replace('{u}', axisUnit);
+  return { ...rule, unit: shownUnit === '%' || shownUnit === '1/s' ? '' : shownUnit, shownUnit };
+}

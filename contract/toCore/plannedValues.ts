@@ -1,0 +1,79 @@
+import type { AxisValues } from '@kavrid/core/chain';
+import type { DriveParameter, DriveProfile, ParameterRole, PlannedValues } from '@kavrid/core/drive';
+import { toNumber } from '@kavrid/core/quantity';
+import { valueOf, type Evaluation } from '@kavrid/core/sheet';
+import type { AxisDocument } from '../documents.ts';
+
+/** What the axis wants of its drive, by parameter key and in the parameter's own unit. Unknown values are not planned. */
+export function plannedValues(
+  axis: AxisDocument,
+  results: Evaluation<AxisValues>,
+  profile: DriveProfile,
+): PlannedValues {
+  const planned: Record<string, number> = {};
+  for (const parameter of profile.parameters) {
+    const value = parameter.role && plannedFor(parameter.role, axis, results);
+    if (value === undefined || value === null) continue;
+    const inUnit = inParameterUnit(value, parameter, results);
+    if (inUnit !== undefined) planned[parameter.key] = inUnit;
+  }
+  return planned;
+}
+
+/** In axis units for lengths; else in the unit of the document. */
+function plannedFor(
+  role: ParameterRole,
+  axis: AxisDocument,
+  results: Evaluation<AxisValues>,
+): number | null | undefined {
+  const { settings, homing } = axis;
+  const whole = (name: 'gearNumerator' | 'gearDenominator') => {
+    const value = valueOf(results[name]);
+    return value && toNumber(value);
+  };
+  switch (role) {
+    case 'gearNumerator':
+    case 'gearDenominator':
+      return whole(role);
+    case 'inertiaRatio':
+    case 'positionGain':
+    case 'speedBandwidth':
+    case 'speedIntegralTime':
+    case 'velocityFeedforward':
+    case 'torqueLimit':
+    case 'followingErrorWindow':
+    case 'minusSoftLimit':
+    case 'plusSoftLimit':
+      return settings[role];
+    case 'homingMethod':
+      return homing.method;
+    case 'homingSearchSpeed':
+      return homing.searchSpeed;
+    case 'homingCreepSpeed':
+      return homing.creepSpeed;
+    case 'homingAcceleration':
+      return homing.acceleration;
+    case 'homeOffset':
+      return homing.homeOffset;
+    case 'rotationSense':
+      return settings.rotationSense === 'clockwise' ? 1 : 0;
+    case 'enableActiveLevel':
+      return settings.enableActiveLevel === 'high' ? 1 : 0;
+    case 'limitActiveLevel':
+      return settings.limitActiveLevel === 'high' ? 1 : 0;
+    case 'commandSource':
+    case 'watchdogTime':
+      return undefined;
+  }
+}
+
+/** Lengths are counted in encoder counts by drives; everything else is already in the parameter's unit. */
+function inParameterUnit(
+  value: number,
+  parameter: DriveParameter,
+  results: Evaluation<AxisValues>,
+): number | undefined {
+  if (!parameter.unit.startsWith('counts')) return value;
+  const resolution = valueOf(results.feedbackResolution);
+  return resolution && Math.round(value / toNumber(resolution));
+}

@@ -95,6 +95,29 @@ describe('bench drive', () => {
     expect(device.statusword & 0x0400).toBe(0x0400);
   });
 
+  it('turns the other way when its rotation sense is turned, and then no limit stops it', () => {
+    const { device, write, write32, enable, pass } = bench();
+    for (const [key, value] of [
+      ['rotationSense', 1],
+      ['followingErrorWindow', 20000000],
+      ['inertiaRatio', 1640],
+    ] as const)
+      write32(key, value);
+    write32('store', 0x65766173);
+    write('restart', 1);
+    pass(1, false);
+    enable();
+    write('modeOfOperation', 3);
+    write32('profileAcceleration', 9000000);
+    write32('quickStopDeceleration', 40000000);
+    write32('targetVelocity', 4000000);
+    pass(3);
+    // Plus in counts, yet the minus limit, 640 mm away, is pressed; it guards only minus, so the axis runs on.
+    expect(device.positionCounts).toBeGreaterThan(600 * 9830);
+    expect(device.inputs).toBe(1);
+    expect(device.velocityCounts).toBeGreaterThan(3900000);
+  });
+
   it('stops within a quick-stop ramp when heartbeats end', () => {
     const { device, write, write32, enable, pass } = bench();
     write32('followingErrorWindow', 2000000);

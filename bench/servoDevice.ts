@@ -98,20 +98,24 @@ export class ServoDevice {
     return this.#mode;
   }
   get positionCounts(): number {
-    return this.#servo.actualCounts - this.#zeroCounts;
+    return this.#sense * (this.#servo.actualCounts - this.#zeroCounts);
+  }
+  /** +1 or −1: which way plus turns the shaft. */
+  get #sense(): number {
+    return this.parameters.value('rotationSense') === 1 ? -1 : 1;
   }
   get positionIncrements(): number {
     return Math.round((this.positionCounts * this.#coefficients.gearDenominator) / this.#coefficients.gearNumerator);
   }
   get velocityCounts(): number {
-    return Math.round(this.#servo.actualSpeed * this.#coefficients.countsPerRadian);
+    return Math.round(this.#sense * this.#servo.actualSpeed * this.#coefficients.countsPerRadian);
   }
   get followingErrorCounts(): number {
-    return this.#servo.demandCounts - this.#servo.actualCounts;
+    return this.#sense * (this.#servo.demandCounts - this.#servo.actualCounts);
   }
   /** 0.1 % of rated torque */
   get torque(): number {
-    return Math.round((this.#servo.torque / this.#world.ratedTorque) * 1000);
+    return Math.round(((this.#sense * this.#servo.torque) / this.#world.ratedTorque) * 1000);
   }
   get inputs(): number {
     return (this.#limitOn('minus') ? 1 : 0) | (this.#limitOn('plus') ? 2 : 0);
@@ -263,7 +267,7 @@ export class ServoDevice {
     const inside =
       target >= this.parameters.value('minusSoftLimit') && target <= this.parameters.value('plusSoftLimit');
     if (this.homed && !inside) return;
-    const offset = this.#generator.position - (this.#servo.demandCounts - this.#zeroCounts) / toCounts;
+    const offset = this.#generator.position - (this.#sense * (this.#servo.demandCounts - this.#zeroCounts)) / toCounts;
     const { speed, acceleration, jerk } = this.#target;
     this.#acknowledged = this.#generator.moveTo(offset + this.#target.position, {
       speed,
@@ -319,10 +323,10 @@ export class ServoDevice {
     return {
       minusLimit: this.#limitOn('minus'),
       plusLimit: this.#limitOn('plus'),
-      position: this.#servo.actualCounts,
+      position: this.#sense * this.#servo.actualCounts,
       standsStill: !this.#generator.moving,
       indexPulses: this.#servo.indexPulses,
-      indexPosition: this.#servo.indexCounts,
+      indexPosition: this.#sense * this.#servo.indexCounts,
     };
   }
 
@@ -338,7 +342,7 @@ export class ServoDevice {
   #finishHoming(): void {
     if (this.#homing?.phase === 'failed') this.error = errorCode.homing;
     if (this.#homing?.phase !== 'done' || this.#homing.latched === undefined) return;
-    this.#zeroCounts = this.#homing.latched - this.parameters.value('homeOffset');
+    this.#zeroCounts = this.#sense * (this.#homing.latched - this.parameters.value('homeOffset'));
     this.homed = true;
   }
 
@@ -391,7 +395,7 @@ export class ServoDevice {
         this.#guard();
       }
     }
-    const increments = this.#servo.enabled ? this.#generator.advance(dt) : 0;
+    const increments = this.#servo.enabled ? this.#sense * this.#generator.advance(dt) : 0;
     stepServo(this.#coefficients, this.#servo, increments);
     if (this.#servo.tripped && this.#state !== 'fault') {
       this.error = errorCode.followingError;
@@ -405,11 +409,11 @@ export class ServoDevice {
     const s = this.#servo;
     const { countsPerRadian } = this.#coefficients;
     this.trace.record([
-      s.demandCounts - this.#zeroCounts,
-      s.actualCounts - this.#zeroCounts,
-      Math.round(s.demandSpeed * countsPerRadian),
+      this.#sense * (s.demandCounts - this.#zeroCounts),
+      this.positionCounts,
+      Math.round(this.#sense * s.demandSpeed * countsPerRadian),
       this.velocityCounts,
-      s.demandCounts - s.actualCounts,
+      this.followingErrorCounts,
       this.torque,
       this.inputs,
       this.statusword,

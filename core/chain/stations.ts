@@ -71,6 +71,10 @@ export function probe(
 /** +1 when a plus command moves the load towards the end declared plus, −1 when towards the other. */
 export const loadSign = (stations: readonly Station[]): 1 | -1 => stations.at(-1)?.sign ?? 1;
 
+/** +1 when counts that go up in the drive move the load towards the end declared plus. */
+export const countsSign = (stations: readonly Station[]): 1 | -1 =>
+  ((stations.find((station) => station.kind === 'drive')?.sign ?? 1) * loadSign(stations)) as 1 | -1;
+
 /** Load travel in axis units for a number of encoder counts. */
 export const unitsPerCount = (results: Evaluation<AxisValues>): Outcome<number> =>
   map(results.feedbackResolution, toNumber);

@@ -1,7 +1,15 @@
 import { Solver } from 'odex';
 import { describe, expect, it } from 'vitest';
 import { planMove } from '../motion/index.ts';
-import { runMoves, servoCoefficients, servoState, stepServo, storedEnergy, type ServoDefinition } from './index.ts';
+import {
+  runMoves,
+  servoCoefficients,
+  servoState,
+  stepServo,
+  storedEnergy,
+  thereAndBack,
+  type ServoDefinition,
+} from './index.ts';
 
 const smooth: ServoDefinition = {
   stepRate: 8000,
@@ -206,21 +214,8 @@ describe('servo plant', () => {
         velocityFeedforward: 1,
         velocityFilterTime: 0.0002,
       },
-      moves: [
-        move,
-        {
-          ...move,
-          distance: -100,
-          segments: move.segments.map((s) => ({
-            ...s,
-            position: -s.position,
-            speed: -s.speed,
-            acceleration: -s.acceleration,
-            jerk: -s.jerk,
-          })),
-        },
-      ],
-      dwell: 0.4,
+      moves: thereAndBack(move, planMove(-100, { speed: 400, acceleration: 3000, jerk: 60000 }), 0.4, 1),
+      duration: 2 * (move.duration + 0.4),
       start: 250,
       stepsPerUnit: 100,
       unitsPerCount,

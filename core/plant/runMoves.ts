@@ -14,11 +14,32 @@ export interface Recording {
   readonly torque: Float64Array;
 }
 
+export interface TimedMove {
+  readonly at: number;
+  readonly move: MoveProfile;
+}
+
+/** A move there and back, again and again, with a dwell after each. */
+export function thereAndBack(
+  there: MoveProfile,
+  back: MoveProfile,
+  dwell: number,
+  repeats: number,
+): readonly TimedMove[] {
+  const period = there.duration + back.duration + 2 * dwell;
+  return Array.from({ length: 2 * repeats }, (_, k) => ({
+    at: Math.floor(k / 2) * period + (k % 2 === 0 ? 0 : there.duration + dwell),
+    move: k % 2 === 0 ? there : back,
+  }));
+}
+
 export interface MovesInput {
   readonly servo: ServoDefinition;
-  /** Each move starts where the one before it ended, after `dwell` s at rest. */
-  readonly moves: readonly MoveProfile[];
-  readonly dwell: number;
+  /** In order of their starts, in s; each begins where the one before it ended. */
+  readonly moves: readonly TimedMove[];
+  /** s to simulate */
+  readonly duration: number;
+  /** Position at time 0. */
   readonly start: number;
   /** Command increments per axis unit, and axis units per encoder count. */
   readonly stepsPerUnit: number;
@@ -36,11 +57,11 @@ export interface MovesResult {
 
 /** Moves an axis and records it. 10 s take about 10 ms; call it from a worker. */
 export function runMoves(input: MovesInput): MovesResult {
-  const { servo, moves, dwell, stepsPerUnit, unitsPerCount } = input;
+  const { servo, moves, stepsPerUnit, unitsPerCount } = input;
   const c = servoCoefficients(servo);
   const state = servoState(Math.round(input.start / unitsPerCount), servo.countsPerRevolution);
   const every = Math.max(1, Math.round(input.recordPeriod * servo.stepRate));
-  const steps = Math.ceil(moves.reduce((sum, move) => sum + move.duration + dwell, 0) * servo.stepRate);
+  const steps = Math.ceil(input.duration * servo.stepRate);
   const size = Math.floor(steps / every) + 1;
   const recording: Recording = {
     period: every / servo.stepRate,
@@ -53,17 +74,16 @@ export function runMoves(input: MovesInput): MovesResult {
   const sample = moveSample();
   const toPercent = 100 / servo.ratedTorque;
   const toUnitSpeed = unitsPerCount * c.countsPerRadian;
-  let [sent, base, moveStart, index] = [0, 0, 0, 0];
-  let move = moves[0];
+  let [sent, base, index] = [0, 0, 0];
+  let current = moves[0];
   for (let k = 0; k <= steps; k++) {
     const time = k * c.dt;
-    while (move && time >= moveStart + move.duration + dwell && index < moves.length - 1) {
-      moveStart += move.duration + dwell;
-      base += move.distance;
+    for (let next = moves[index + 1]; current && next && time >= next.at; next = moves[index + 1]) {
+      base += current.move.distance;
       index++;
-      move = moves[index];
+      current = next;
     }
-    const position = move ? base + sampleMove(move, time - moveStart, sample).position : base;
+    const position = current ? base + sampleMove(current.move, time - current.at, sample).position : base;
     const target = input.pulses ? Math.round(position * stepsPerUnit) : position * stepsPerUnit;
     stepServo(c, state, target - sent);
     sent = target;

@@ -134,6 +134,7 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('disable') }),
   z.strictObject({ type: z.literal('resetFault') }),
   z.strictObject({ type: z.literal('jog'), direction: z.union([z.literal(1), z.literal(-1)]), speed }),
+  z.strictObject({ type: z.literal('jogEnd') }),
   z.strictObject({ type: z.literal('alive') }),
   z.strictObject({ type: z.literal('stop') }),
   z.strictObject({ type: z.literal('home') }),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { moveSample, moveTorque, planMove, sampleMove } from './index.ts';
+import { demandedMoves, moveSample, moveTorque, planMove, sampleMove, traceFigures } from './index.ts';
 
 describe('planMove', () => {
   it('is the parabola of VDI 2143 when the speed is never reached: peaks 2 and 4, normalised', () => {
@@ -54,5 +54,24 @@ describe('moveTorque', () => {
     expect(torque.peak).toBeCloseTo(1.2, 12);
     expect(torque.rms).toBeCloseTo(Math.sqrt((1.44 * 0.1 + 0.04 * 0.3 + 0.64 * 0.1) / 1), 12);
     expect(torque.rmsSpeed).toBeCloseTo((Math.sqrt((100 ** 2 * (0.3 + 0.2 / 3)) / 1) * 30) / Math.PI, 9);
+  });
+});
+
+describe('traceFigures', () => {
+  it('finds the moves, their peaks and the settling in a trace made by hand', () => {
+    const demandPosition = [0, 0, 1, 2, 3, 3, 3, 3, 2, 1, 1, 1];
+    const followingError = [0, 0, 0.5, -0.9, 0.4, 0.2, 0, 0, -0.3, -0.3, 0.2, 0.01];
+    const actualSpeed = [0, 0, 10, -12, 3, 0, 0, 0, 0, 0, 0, 0];
+    const torque = [0, 0, 30, -40, 0, 0, 0, 0, 0, 0, 0, 0];
+    const trace = { period: 0.1, demandPosition, actualPosition: demandPosition, actualSpeed, followingError, torque };
+    const figures = traceFigures(trace, 0.1);
+    expect(figures).toMatchObject({ peakSpeed: 12, peakFollowingError: 0.9, peakTorque: 40, restingError: 0.01 });
+    // √((30² + 40²) / 12); the demand rests at sample 9, the error leaves the window last at 10.
+    expect(figures.rmsTorque).toBeCloseTo(Math.sqrt(2500 / 12), 12);
+    expect(figures.settlingTime).toBeCloseTo(0.2, 12);
+    expect(demandedMoves(demandPosition, 0.1)).toEqual([
+      { from: 1, to: 4 },
+      { from: 7, to: 9 },
+    ]);
   });
 });

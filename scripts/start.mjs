@@ -1,0 +1,80 @@
+// `npm start`: sets up what is missing, builds, starts database, bench and server, and prints the address.
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import { buildWeb } from './build.mjs';
+import { freePort, portIsFree, privateDatabase } from './database.mjs';
+import { endLeftovers, runningState, runTypeScript, supervisor } from './processes.mjs';
+import { giveUp, root, setUp, varFolder } from './setup.mjs';
+
+const development = process.argv.includes('--dev');
+const began = Date.now();
+console.log('Kavrid');
+setUp();
+const running = runningState();
+if (running)
+  giveUp(
+    `it is already running at http://127.0.0.1:${running.port}`,
+    'use that one, or start another copy with PORT=4800 KAVRID_VAR=var2 npm start',
+  );
+await endLeftovers();
+if (!development && !process.env.KAVRID_NO_BUILD) buildWeb();
+
+const port = Number(process.env.PORT ?? 4700);
+if (!(await portIsFree(port))) giveUp(`port ${port} is taken by another program`, 'choose another: PORT=4800 npm start');
+const benchPort = Number(process.env.BENCH_PORT ?? (await freePort()));
+const databasePort = await freePort();
+const processes = supervisor({ port, benchPort, databasePort });
+const end = (code) => processes.end().then(() => process.exit(code));
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void end(0));
+
+try {
+  const environment = { KAVRID_VAR: varFolder, PORT: String(port), BENCH_PORT: String(benchPort) };
+  const devPort = port + 1;
+  processes.watch('bench', () => runTypeScript('bench/main.ts', environment, ['ignore', 'ignore', 'inherit']));
+  let url = process.env.DATABASE_URL;
+  if (!url) {
+    const database = await privateDatabase(databasePort);
+    url = database.url;
+    await processes.watch('database', database.start, database.ready);
+  }
+  processes.watch('server', () =>
+    runTypeScript(
+      'server/main.ts',
+      {
+        ...environment,
+        DATABASE_URL: url,
+        ...(development ? { KAVRID_DEV_ORIGIN: `http://127.0.0.1:${devPort}` } : {}),
+      },
+      ['ignore', 'ignore', 'inherit'],
+    ),
+  );
+  let ready = false;
+  for (const stop = Date.now() + 60_000; Date.now() < stop && !ready; await pause(50)) {
+    ready = await fetch(`http://127.0.0.1:${port}/api/health`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+  }
+  if (!ready) throw new Error('the server did not answer within a minute');
+  if (development) {
+    processes.watch('web', () =>
+      spawn(
+        process.execPath,
+        [join(root, 'node_modules/vite/bin/vite.js'), '--host', '127.0.0.1', '--port', String(devPort), '--strictPort'],
+        {
+          cwd: join(root, 'web'),
+          env: { ...process.env, KAVRID_SERVER: `http://127.0.0.1:${port}` },
+          stdio: 'inherit',
+        },
+      ),
+    );
+  }
+  console.log(
+    `\n  Open http://127.0.0.1:${development ? devPort : port}   (ready after ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl+C ends it)`,
+  );
+  console.log(`  Bench servo drive: Modbus TCP 127.0.0.1:${benchPort}, unit 1`);
+} catch (error) {
+  console.error(`\nKavrid cannot go on: ${error.message}`);
+  await end(1);
+}

@@ -1,0 +1,69 @@
+import type { Problem } from '@kavrid/contract';
+import type { ErrorRequestHandler, RequestHandler, Response } from 'express';
+import type { z } from 'zod';
+
+/** An answer that is not a success: RFC 9457 problem details. */
+export class ProblemError extends Error {
+  readonly problem: Problem;
+
+  constructor(status: number, title: string, more: Partial<Problem> = {}) {
+    super(title);
+    this.problem = { type: 'about:blank', title, status, ...more };
+  }
+}
+
+/** The request body as the schema wants it. @throws ProblemError 422 that names each wrong field. */
+export function bodyOf<T>(schema: z.ZodType<T>, body: unknown): T {
+  const parsed = schema.safeParse(body);
+  if (parsed.success) return parsed.data;
+  const errors = parsed.error.issues.slice(0, 50).map((issue) => ({
+    pointer: `/${issue.path.join('/')}`,
+    detail: issue.message,
+  }));
+  throw new ProblemError(422, 'Some fields cannot be saved as they are.', { errors });
+}
+
+export const notFound = (what: string): ProblemError => new ProblemError(404, `There is no such ${what}.`);
+
+export const unknownRoute: RequestHandler = () => {
+  throw notFound('address');
+};
+
+const databaseCodes = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'PROTOCOL_CONNECTION_LOST',
+  'ETIMEDOUT',
+  'ENOENT',
+  'EPIPE',
+  'ER_SERVER_SHUTDOWN',
+  'POOL_CLOSED',
+]);
+
+/** Turns whatever went wrong into problem details; what nobody foresaw is logged and told as 500 without its inside. */
+export const answerProblem: ErrorRequestHandler = (error: unknown, _request, response, next) => {
+  if (response.headersSent) return next(error);
+  if (error instanceof ProblemError) return send(response, error.problem);
+  const known = error as { type?: string; status?: number; code?: string; driverError?: { code?: string } };
+  if (known.type === 'entity.too.large')
+    return send(response, { type: 'about:blank', status: 413, title: 'The request is too large: at most 1 MB.' });
+  if (known.type === 'entity.parse.failed')
+    return send(response, { type: 'about:blank', status: 400, title: 'The request is not valid JSON.' });
+  if (typeof known.status === 'number' && known.status >= 400 && known.status < 500) {
+    return send(response, { type: 'about:blank', status: known.status, title: 'The request cannot be read.' });
+  }
+  if (databaseCodes.has(known.driverError?.code ?? known.code ?? '')) {
+    return send(response, {
+      type: 'about:blank',
+      status: 503,
+      title: 'The database does not answer.',
+      detail: 'Nothing has been saved. Your edits are kept in this window and saved when it is back.',
+    });
+  }
+  console.error(error);
+  send(response, { type: 'about:blank', status: 500, title: 'Something went wrong in the server.' });
+};
+
+function send(response: Response, problem: Problem): void {
+  response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
+}

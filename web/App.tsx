@@ -1,0 +1,59 @@
+import { CssBaseline } from '@mui/material';
+import { ThemeProvider } from '@mui/material/styles';
+import { lazy, Suspense, useMemo } from 'react';
+import { createBrowserRouter, Navigate, Outlet, RouterProvider } from 'react-router';
+import { MachinesView } from './machines/MachinesView.tsx';
+import { useAppSelector } from './store/store.ts';
+import { workshopTheme } from './theme.ts';
+import { Loading } from './ui/Loading.tsx';
+import { TopBar } from './ui/TopBar.tsx';
+
+const MachineView = lazy(() => import('./machine/MachineView.tsx').then((module) => ({ default: module.MachineView })));
+const AxisLayout = lazy(() => import('./axis/AxisLayout.tsx').then((module) => ({ default: module.AxisLayout })));
+const ChainView = lazy(() => import('./chain/ChainView.tsx').then((module) => ({ default: module.ChainView })));
+const DriveView = lazy(() => import('./drive/DriveView.tsx').then((module) => ({ default: module.DriveView })));
+const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
+
+function Frame() {
+  return (
+    <>
+      <TopBar />
+      <Suspense fallback={<Loading what="the screen" />}>
+        <Outlet />
+      </Suspense>
+    </>
+  );
+}
+
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    children: [
+      { path: '/', element: <Navigate to="/machines" replace /> },
+      { path: '/machines', element: <MachinesView /> },
+      { path: '/machines/:machineId', element: <MachineView /> },
+      {
+        path: '/machines/:machineId/axes/:axisId',
+        element: <AxisLayout />,
+        children: [
+          { index: true, element: <Navigate to="chain" replace /> },
+          { path: 'chain', element: <ChainView /> },
+          { path: 'drive', element: <DriveView /> },
+          { path: 'moves', element: <MovesView /> },
+        ],
+      },
+      { path: '*', element: <Navigate to="/machines" replace /> },
+    ],
+  },
+]);
+
+export function App() {
+  const mode = useAppSelector((state) => state.preferences.mode);
+  const theme = useMemo(() => workshopTheme(mode), [mode]);
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <RouterProvider router={router} />
+    </ThemeProvider>
+  );
+}

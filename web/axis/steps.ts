@@ -1,0 +1,42 @@
+import type { DriveData, LiveState } from '@kavrid/contract';
+import type { AxisComputation } from './axisComputation.ts';
+
+export interface Step {
+  readonly route: string;
+  readonly title: string;
+  readonly standing: string;
+  readonly proven: boolean;
+}
+
+/** The steps of the job that have a screen, each with how it stands. */
+export function stepsOf(
+  computation: AxisComputation,
+  driveData: DriveData | undefined,
+  live: LiveState | undefined,
+): readonly Step[] {
+  const stops = computation.findings.filter((finding) => finding.severity === 'stop').length;
+  const scaled = computation.results.highestSpeed.state === 'known';
+  const planned = driveData?.comparisons.filter((each) => each.standing !== 'not planned') ?? [];
+  const differing = planned.filter((each) => each.standing !== 'proven').length;
+  const read = driveData?.reading !== undefined;
+  return [
+    {
+      route: 'chain',
+      title: 'Plates and scaling',
+      standing: !scaled ? 'open' : stops > 0 ? `${stops} to mend` : 'computed',
+      proven: scaled && stops === 0,
+    },
+    {
+      route: 'drive',
+      title: 'Drive data',
+      standing: !read ? 'not read yet' : differing > 0 ? `${differing} not proven` : 'proven',
+      proven: read && differing === 0 && planned.length > 0,
+    },
+    {
+      route: 'moves',
+      title: 'Jog, home, test moves',
+      standing: live?.homed ? 'homed' : live?.link === 'up' ? 'connected' : 'not connected',
+      proven: live?.homed === true,
+    },
+  ];
+}

@@ -1,0 +1,174 @@
+import { axisSheet, type AxisValues } from '@kavrid/core/chain';
+import { exactToText, formatExact, formatNumber, isRational, toNumber } from '@kavrid/core/quantity';
+import { isExact, workingOf } from '@kavrid/core/sheet';
+import { Box, ButtonBase, Popover, Typography } from '@mui/material';
+import { useState } from 'react';
+import { useAxis } from '../axis/axisContext.ts';
+import { numberFace } from '../theme.ts';
+import { useShownUnits, type ShownUnits } from '../ui/units.ts';
+
+type Symbol = keyof AxisValues & string;
+
+const groups: readonly (readonly [string, readonly Symbol[]])[] = [
+  [
+    'Scaling',
+    [
+      'countsPerRevolution',
+      'transmissionRatio',
+      'travelPerTurn',
+      'countsPerPulse',
+      'pulsesPerRevolution',
+      'stepsPerUnit',
+    ],
+  ],
+  [
+    'Resolution',
+    [
+      'commandResolution',
+      'feedbackResolution',
+      'wantedRatio',
+      'ratioError',
+      'driftOverTravel',
+      'driftPerMetre',
+      'driftPerThousandTurns',
+    ],
+  ],
+  [
+    'Speed',
+    [
+      'highestSpeed',
+      'bindingLimits',
+      'speedAtControllerRate',
+      'speedAtDriveRate',
+      'speedAtMotor',
+      'pulseRateAtWantedSpeed',
+      'motorSpeedAtWantedSpeed',
+    ],
+  ],
+  [
+    'Load',
+    ['inertiaRatio', 'frictionTorque', 'gravityTorque', 'testMovePeakTorque', 'testMoveRmsTorque', 'testMoveRmsSpeed'],
+  ],
+];
+
+const leading: ReadonlySet<string> = new Set(['pulsesPerRevolution', 'stepsPerUnit', 'highestSpeed', 'bindingLimits']);
+
+/** Every result with its unit; choosing one shows how it came about. */
+export function Results() {
+  const { computation } = useAxis();
+  const units = useShownUnits(computation.input.axisUnit);
+  const [open, setOpen] = useState<{ readonly symbol: Symbol; readonly at: HTMLElement }>();
+  const working = open && workingOf(axisSheet, computation.results, open.symbol);
+  return (
+    <>
+      {groups.map(([title, symbols]) => (
+        <Box key={title} sx={{ mb: 0.5 }}>
+          <Typography variant="h3" color="text.secondary" sx={{ borderBottom: 1, borderColor: 'divider' }}>
+            {title}
+          </Typography>
+          {symbols.map((symbol) => {
+            const formula = axisSheet.bySymbol.get(symbol);
+            const { text, unit, unknown } = shownResult(computation.results[symbol], formula?.unit ?? '', units);
+            return (
+              <ButtonBase
+                key={symbol}
+                data-result={symbol}
+                onClick={(event) => setOpen({ symbol, at: event.currentTarget })}
+                title="How this came about"
+                sx={{
+                  display: 'grid',
+                  gridTemplateColumns: 'minmax(0, 1fr) auto 86px',
+                  columnGap: 0.75,
+                  width: '100%',
+                  textAlign: 'left',
+                  alignItems: 'baseline',
+                  fontFamily: 'inherit',
+                  fontSize: 13,
+                  lineHeight: 1.5,
+                  '&:hover': { bgcolor: 'action.hover' },
+                }}
+              >
+                <span>{formula?.label}</span>
+                <Box
+                  component="span"
+                  sx={{
+                    fontFamily: unknown ? undefined : numberFace,
+                    color: unknown ? 'text.secondary' : leading.has(symbol) ? 'primary.main' : undefined,
+                    fontWeight: leading.has(symbol) ? 600 : 400,
+                    textAlign: 'right',
+                  }}
+                >
+                  {text}
+                </Box>
+                <Box component="span" sx={{ color: 'text.secondary' }}>
+                  {unit}
+                </Box>
+              </ButtonBase>
+            );
+          })}
+        </Box>
+      ))}
+      <Popover
+        open={open !== undefined}
+        anchorEl={open?.at}
+        onClose={() => setOpen(undefined)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
+        {working && (
+          <Box role="dialog" aria-label={`Working of ${working.label}`} sx={{ p: 1.5, maxWidth: 460 }}>
+            <Typography variant="h3">{working.label}</Typography>
+            <Box
+              component="dl"
+              sx={{
+                m: 0,
+                display: 'grid',
+                gridTemplateColumns: 'auto 1fr',
+                columnGap: 1.5,
+                fontFamily: numberFace,
+                fontSize: 13,
+                '& dt': { fontFamily: 'inherit', color: 'text.secondary' },
+                '& dd': { m: 0, overflowWrap: 'anywhere' },
+              }}
+            >
+              <dt>formula</dt>
+              <dd>{working.expression}</dd>
+              <dt>numbers</dt>
+              <dd>{working.numbers}</dd>
+              <dt>result</dt>
+              <dd>
+                {working.result} {working.unit.replace('{u}', computation.input.axisUnit)}
+              </dd>
+              <dt>source</dt>
+              <dd>{working.source}</dd>
+            </Box>
+          </Box>
+        )}
+      </Popover>
+    </>
+  );
+}
+
+function shownResult(
+  outcome: AxisOutcome,
+  template: string,
+  units: ShownUnits,
+): { text: string; unit: string; unknown?: true } {
+  if (outcome.state === 'unknown') return { text: `unknown: ${outcome.because}`, unit: '', unknown: true };
+  const { value } = outcome;
+  if (typeof value === 'number')
+    return { text: formatNumber(units.shown(value, template)), unit: units.name(template) };
+  if (isExact(value)) {
+    const number = toNumber(value);
+    const shown = units.shown(number, template);
+    const fraction = isRational(value) && shown === number ? exactToText(value) : '';
+    const text = formatExact(value, 8);
+    const both = text.startsWith('≈') && fraction !== '' && fraction.length <= 12;
+    return {
+      text: shown !== number ? formatNumber(shown, 8) : both ? `${fraction} ${text}` : text,
+      unit: units.name(template),
+    };
+  }
+  return { text: Array.isArray(value) ? value.join(', ') : '', unit: '' };
+}
+
+type AxisOutcome = ReturnType<typeof useAxis>['computation']['results'][Symbol];

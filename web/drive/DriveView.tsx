@@ -1,0 +1,359 @@
+import type { DriveData } from '@kavrid/contract';
+import {
+  fromRaw,
+  type DriveParameter,
+  type ParameterComparison,
+  type ParameterRole,
+  type ParameterStanding,
+} from '@kavrid/core/drive';
+import { toNumber, formatNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import {
+  Alert,
+  Box,
+  Button,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TableRow,
+  TextField,
+  Tooltip,
+  Typography,
+} from '@mui/material';
+import { Fragment, useRef, type ReactNode } from 'react';
+import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useImportProfileMutation, useProfilesQuery } from '../store/api.ts';
+import { saveAxis } from '../store/drafts.ts';
+import { command } from '../store/live.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { numberFace } from '../theme.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { reasonOf } from '../ui/Loading.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { NumberField } from '../ui/QuantityField.tsx';
+import { useShownUnits } from '../ui/units.ts';
+
+/** Drive data: what is planned beside what is running, stored and as delivered; written only where it differs. */
+export function DriveView() {
+  const { driveData } = useAppSelector((state) => state.live);
+  return (
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 290px', alignItems: 'start' }}>
+      <Panel title="Drive values" sx={{ maxHeight: 'calc(100vh - 66px)', overflow: 'auto' }}>
+        {driveData && driveData.comparisons.length > 0 ? (
+          <ValueTable driveData={driveData} />
+        ) : (
+          <Typography color="text.secondary">
+            Nothing has been read yet. Connect to the drive: it is read before anything is written. Values of the plan
+            appear here beside what the drive holds.
+          </Typography>
+        )}
+      </Panel>
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <LinkPanel />
+        <ProcedurePanel driveData={driveData} />
+      </Box>
+    </Box>
+  );
+}
+
+const standingLook: Readonly<Record<ParameterStanding, { readonly words: string; readonly colour: string }>> = {
+  proven: { words: 'proven', colour: 'success.main' },
+  differs: { words: 'differs', colour: 'error.main' },
+  'not stored': { words: 'not stored', colour: 'warning.main' },
+  'needs restart': { words: 'needs restart', colour: 'warning.main' },
+  'cannot be written': { words: 'cannot be written', colour: 'error.main' },
+  'not planned': { words: 'not planned', colour: 'text.secondary' },
+  'not read': { words: 'not read', colour: 'text.secondary' },
+};
+
+function ValueTable({ driveData }: { readonly driveData: DriveData }) {
+  const groups = [...new Set(driveData.comparisons.map((each) => each.parameter.group))];
+  return (
+    <Table
+      size="small"
+      stickyHeader
+      aria-label="Drive values"
+      sx={{ '& td': { fontSize: 12.5 }, '& th': { py: 0.25 } }}
+    >
+      <TableHead>
+        <TableRow>
+          {['Value', 'Planned', 'Running', 'Stored', 'Factory', 'Unit', 'Standing'].map((title) => (
+            <TableCell key={title} align={['Running', 'Stored', 'Factory'].includes(title) ? 'right' : 'left'}>
+              {title}
+            </TableCell>
+          ))}
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {groups.map((group) => (
+          <Fragment key={group}>
+            <TableRow>
+              <TableCell colSpan={7} sx={{ fontWeight: 600, color: 'text.secondary', pt: 0.75 }}>
+                {group}
+              </TableCell>
+            </TableRow>
+            {driveData.comparisons
+              .filter((each) => each.parameter.group === group)
+              .map((each) => (
+                <ValueRow key={each.parameter.key} comparison={each} />
+              ))}
+          </Fragment>
+        ))}
+      </TableBody>
+    </Table>
+  );
+}
+
+function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) {
+  const { parameter, planned, running, stored, factory, standing, because } = comparison;
+  const look = standingLook[standing];
+  const cell = (raw: number | undefined, strong: boolean) => (
+    <TableCell
+      align="right"
+      sx={{
+        fontFamily: numberFace,
+        fontWeight: strong ? 600 : 400,
+        color: strong ? look.colour : undefined,
+        whiteSpace: 'nowrap',
+      }}
+    >
+      {shownRaw(parameter, raw)}
+    </TableCell>
+  );
+  const field = plannedField(parameter.role, parameter.label);
+  return (
+    <TableRow hover data-parameter={parameter.key}>
+      <TableCell>
+        <Tooltip
+          title={`${parameter.help} ${parameter.object ? `Object ${parameter.object}. ` : ''}Register ${parameter.address}.`}
+        >
+          <span>
+            {parameter.label}
+            {parameter.takesEffect === 'after restart' ? ' ↻' : ''}
+          </span>
+        </Tooltip>
+      </TableCell>
+      <TableCell sx={{ width: 150 }}>{field ?? <PlannedText parameter={parameter} raw={planned} />}</TableCell>
+      {cell(running, planned !== undefined && running !== planned)}
+      {cell(stored, planned !== undefined && stored !== planned)}
+      {cell(factory, false)}
+      <TableCell sx={{ color: 'text.secondary' }}>{parameter.unit}</TableCell>
+      <TableCell sx={{ color: look.colour, fontWeight: standing === 'not planned' ? 400 : 600, whiteSpace: 'nowrap' }}>
+        <Tooltip title={because ?? ''}>
+          <span>{look.words}</span>
+        </Tooltip>
+      </TableCell>
+    </TableRow>
+  );
+}
+
+const PlannedText = ({ parameter, raw }: { readonly parameter: DriveParameter; readonly raw: number | undefined }) => (
+  <Box component="span" sx={{ fontFamily: numberFace }}>
+    {raw === undefined ? '' : shownRaw(parameter, raw)}
+  </Box>
+);
+
+function shownRaw(parameter: DriveParameter, raw: number | undefined): string {
+  if (raw === undefined) return '—';
+  const value = fromRaw(parameter, raw);
+  return parameter.choices[String(value)] ?? formatNumber(value, 10);
+}
+
+/** Where a planned value is typed here; the others follow from the chain or from the homing. */
+function plannedField(role: ParameterRole | undefined, label: string): ReactNode {
+  switch (role) {
+    case 'inertiaRatio':
+      return <NumberField bare label={label} path={['settings', role]} rule="inertiaRatio" />;
+    case 'positionGain':
+    case 'speedBandwidth':
+      return <NumberField bare label={label} path={['settings', role]} rule="gain" />;
+    case 'speedIntegralTime':
+      return <NumberField bare label={label} path={['settings', role]} rule="integralTime" />;
+    case 'velocityFeedforward':
+    case 'torqueLimit':
+      return <NumberField bare label={label} path={['settings', role]} rule="percent" />;
+    case 'followingErrorWindow':
+      return <NumberField bare label={label} path={['settings', role]} rule="distance" />;
+    case 'minusSoftLimit':
+    case 'plusSoftLimit':
+      return <NumberField bare label={label} path={['settings', role]} rule="position" />;
+    case 'homingSearchSpeed':
+      return <NumberField bare label={label} path={['homing', 'searchSpeed']} rule="speed" />;
+    case 'homingCreepSpeed':
+      return <NumberField bare label={label} path={['homing', 'creepSpeed']} rule="speed" />;
+    case 'homingAcceleration':
+      return <NumberField bare label={label} path={['homing', 'acceleration']} rule="acceleration" />;
+    case 'homeOffset':
+      return <NumberField bare label={label} path={['homing', 'homeOffset']} rule="position" />;
+    case 'enableActiveLevel':
+    case 'limitActiveLevel':
+      return <LevelField role={role} label={label} />;
+    default:
+      return undefined;
+  }
+}
+
+function LevelField({
+  role,
+  label,
+}: {
+  readonly role: 'enableActiveLevel' | 'limitActiveLevel';
+  readonly label: string;
+}) {
+  const { document } = useAxis();
+  const edit = useEdit();
+  return (
+    <ChoiceField
+      bare
+      label={label}
+      value={document.settings[role]}
+      onChange={(value) => edit(['settings', role], value)}
+      choices={[
+        { value: 'low', label: role === 'limitActiveLevel' ? 'low (normally closed)' : 'low' },
+        { value: 'high', label: role === 'limitActiveLevel' ? 'high (normally open)' : 'high' },
+      ]}
+    />
+  );
+}
+
+function LinkPanel() {
+  const { axisId, document } = useAxis();
+  const { live } = useAppSelector((state) => state.live);
+  const { data: profiles = [] } = useProfilesQuery();
+  const [importProfile, { error }] = useImportProfileMutation();
+  const file = useRef<HTMLInputElement>(null);
+  const edit = useEdit();
+  const dispatch = useAppDispatch();
+  const { link } = document;
+  const up = live?.link === 'up';
+  const off = live === undefined || live.link === 'off';
+  const number = (text: string, most: number) => Math.min(most, Math.max(0, Math.trunc(Number(text)) || 0));
+  return (
+    <Panel title="Link to the drive">
+      <Box sx={{ display: 'grid', gap: 1.25 }}>
+        <ChoiceField
+          label="Register map"
+          value={link.profileId ?? ''}
+          onChange={(value) => edit(['link', 'profileId'], value === '' ? null : value)}
+          choices={[
+            { value: '', label: 'none chosen' },
+            ...profiles.map(({ id, profile }) => ({ value: id, label: profile.name })),
+          ]}
+        />
+        <input
+          ref={file}
+          type="file"
+          accept=".csv,text/csv"
+          hidden
+          data-testid="register-map"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0];
+            event.target.value = '';
+            void chosen?.text().then(async (csv) => {
+              const made = await importProfile(csv);
+              if (made.data) edit(['link', 'profileId'], made.data.id);
+            });
+          }}
+        />
+        <Button onClick={() => file.current?.click()}>Import a register map (CSV) …</Button>
+        {error && <Alert severity="error">{reasonOf(error)}</Alert>}
+        <TextField label="Host" value={link.host} onChange={(event) => edit(['link', 'host'], event.target.value)} />
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
+          <TextField
+            label="TCP port"
+            value={link.port}
+            onChange={(event) => edit(['link', 'port'], number(event.target.value, 65535))}
+            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
+          />
+          <TextField
+            label="Unit"
+            value={link.unit}
+            onChange={(event) => edit(['link', 'unit'], number(event.target.value, 255))}
+            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
+          />
+        </Box>
+        {off ? (
+          <Button
+            variant="contained"
+            onClick={() => {
+              void dispatch(saveAxis(axisId)).then(() => command({ type: 'connect' }));
+            }}
+          >
+            Connect
+          </Button>
+        ) : (
+          <Button variant="outlined" onClick={() => command({ type: 'disconnect' })}>
+            Disconnect
+          </Button>
+        )}
+        <Typography role="status" variant="body2" color={up ? 'success.main' : 'text.secondary'}>
+          {up
+            ? `Connected. Drive: ${live.deviceState ?? 'unknown state'}.`
+            : live?.message || (live?.link === 'connecting' ? 'Connecting …' : 'Not connected.')}
+        </Typography>
+      </Box>
+    </Panel>
+  );
+}
+
+function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefined }) {
+  const { axisId, draft, computation } = useAxis();
+  const { live } = useAppSelector((state) => state.live);
+  const dispatch = useAppDispatch();
+  const units = useShownUnits(computation.input.axisUnit);
+  const up = live?.link === 'up';
+  const busy = live !== undefined && live.activity !== 'idle';
+  const phase = driveData?.procedure.phase ?? 'idle';
+  const differing = driveData?.comparisons.filter((each) => !['proven', 'not planned'].includes(each.standing)) ?? [];
+  const resolution = valueOf(computation.results.feedbackResolution);
+  return (
+    <Panel title="Write and verify">
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <Button
+          variant="outlined"
+          disabled={!up || busy}
+          onClick={() => {
+            void dispatch(saveAxis(axisId)).then(() => command({ type: 'readDrive' }));
+          }}
+        >
+          1. Read and compare
+        </Button>
+        <Button
+          variant="contained"
+          disabled={!up || busy || phase !== 'review' || draft.state.kind !== 'saved'}
+          onClick={() => command({ type: 'writeDrive' })}
+        >
+          2. Write what differs, store, restart, prove
+        </Button>
+        {draft.state.kind !== 'saved' && (
+          <Typography variant="body2">The plan is not saved yet; reading saves it first.</Typography>
+        )}
+        {phase === 'review' && (
+          <Typography variant="body2">
+            {differing.length === 0
+              ? 'Everything planned is in the drive.'
+              : `To be changed: ${differing.map((each) => each.parameter.label).join(', ')}.`}
+          </Typography>
+        )}
+        {phase === 'failed' && <Alert severity="error">{driveData?.procedure.because}</Alert>}
+        {phase === 'proven' && <Alert severity="success">Every planned value is running and stored.</Alert>}
+        <Box
+          component="ol"
+          aria-label="Log"
+          sx={{ m: 0, pl: 2.5, fontSize: 12.5, color: 'text.secondary', maxHeight: 180, overflow: 'auto' }}
+        >
+          {driveData?.procedure.log.map((line, index) => (
+            <li key={index}>{line}</li>
+          ))}
+        </Box>
+        {resolution && (
+          <Typography variant="body2" color="text.secondary">
+            1000 counts are {formatNumber(units.shown(1000 * toNumber(resolution), '{u}'), 4)} {units.unit} here. ↻
+            takes effect after a restart.
+          </Typography>
+        )}
+      </Box>
+    </Panel>
+  );
+}

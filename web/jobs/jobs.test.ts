@@ -1,0 +1,47 @@
+import { readFileSync } from 'node:fs';
+import { machineFileSchema } from '@kavrid/contract';
+import { describe, expect, it } from 'vitest';
+import { runMoveJob } from './moveJob.ts';
+import { thinTrace } from './thinTrace.ts';
+
+const demo = machineFileSchema.parse(
+  JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
+);
+const [axis] = demo.axes;
+if (!axis) throw new Error('the demo has no axis');
+
+describe('thinTrace', () => {
+  it('keeps every peak of a million samples, in order of time', () => {
+    const channel = new Float64Array(1_000_000);
+    channel[123_456] = 7;
+    channel[777_777] = -9;
+    const curve = thinTrace(channel, 0.001, 800);
+    expect(curve.length).toBeLessThanOrEqual(800);
+    expect(Math.max(...curve.map((p) => p.v))).toBe(7);
+    expect(Math.min(...curve.map((p) => p.v))).toBe(-9);
+    expect(curve.every((p, k) => k === 0 || p.t > (curve[k - 1]?.t ?? -1))).toBe(true);
+    expect(thinTrace(channel, 0.001, 800, 123.4, 123.5).find((p) => p.v === 7)?.t).toBeCloseTo(123.456, 9);
+  });
+});
+
+describe('runMoveJob', () => {
+  it('predicts the demo’s test move: reaches its speed and its far end, and lags as speed over gain does', () => {
+    const result = runMoveJob({ axis, measured: undefined, points: 600 });
+    expect(result.because).toBeUndefined();
+    expect(result.tripped).toBe(false);
+    // 800/1200 + 1200/4000 + 4000/40000 = 1.0667 s a move, by hand
+    expect(result.moves[0]?.[1]).toBeCloseTo(1.06667, 4);
+    expect(Math.max(...(result.predicted?.actualPosition ?? []).map((p) => p.v))).toBeCloseTo(1000, 0);
+    expect(result.predictedFigures?.peakSpeed).toBeCloseTo(1200, -2);
+    // (1 − 0.85) · 1200 / 40 = 4.5 mm in steady motion; torque ripple adds a little
+    expect(result.predictedFigures?.peakFollowingError).toBeGreaterThan(4.3);
+    expect(result.predictedFigures?.peakFollowingError).toBeLessThan(6);
+  });
+
+  it('says why there is no prediction', () => {
+    expect(
+      runMoveJob({ axis: { ...axis, gear: { numerator: '', denominator: '1' } }, measured: undefined, points: 10 })
+        .because,
+    ).toContain('gear numerator');
+  });
+});

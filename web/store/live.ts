@@ -1,0 +1,122 @@
+import type { ClientMessage, DriveData, LiveState, ServerMessage } from '@kavrid/contract';
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { api } from './api.ts';
+import { loadAxis } from './drafts.ts';
+import type { AppThunk } from './store.ts';
+
+export interface Live {
+  /** Whether the server itself can be heard. */
+  readonly server: 'up' | 'down';
+  readonly live: LiveState | undefined;
+  readonly driveData: DriveData | undefined;
+  readonly refused: string | undefined;
+  /** The newest run of this session, to be shown. */
+  readonly newestRun: string | undefined;
+}
+
+const initialState: Live = {
+  server: 'down',
+  live: undefined,
+  driveData: undefined,
+  refused: undefined,
+  newestRun: undefined,
+};
+
+export const live = createSlice({
+  name: 'live',
+  initialState: initialState as Live,
+  reducers: {
+    serverChanged: (state, { payload }: PayloadAction<Live['server']>) => ({
+      ...state,
+      server: payload,
+      live: payload === 'down' ? undefined : state.live,
+    }),
+    liveArrived: (state, { payload }: PayloadAction<LiveState>) => ({ ...state, live: payload }),
+    driveDataArrived: (state, { payload }: PayloadAction<DriveData>) => ({ ...state, driveData: payload }),
+    refused: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, refused: payload }),
+    runArrived: (state, { payload }: PayloadAction<string>) => ({ ...state, newestRun: payload }),
+    axisChanged: (state): Live => ({ ...initialState, server: state.server }),
+  },
+});
+
+const { serverChanged, liveArrived, driveDataArrived, refused, runArrived, axisChanged } = live.actions;
+export const dismissRefusal = () => refused(undefined);
+
+/** ms between two signs of life while this window holds an axis; the server wants one every 150 ms. */
+const aliveTime = 40;
+
+let socket: WebSocket | undefined;
+let watched: string | undefined;
+let alive: ReturnType<typeof setInterval> | undefined;
+
+/** Sends a command for the watched axis. Nothing is queued: what cannot be sent now is not sent later. */
+export function command(message: ClientMessage): boolean {
+  if (socket?.readyState !== WebSocket.OPEN) return false;
+  socket.send(JSON.stringify(message));
+  return true;
+}
+
+/** Opens the line to the server and keeps it open, for the axis on screen. */
+export const watchAxis =
+  (axisId: string): AppThunk =>
+  (dispatch) => {
+    if (watched === axisId && socket) return;
+    watched = axisId;
+    dispatch(axisChanged());
+    if (socket?.readyState === WebSocket.OPEN) command({ type: 'watch', axisId });
+    else if (!socket) dispatch(openSocket());
+  };
+
+const openSocket = (): AppThunk => (dispatch) => {
+  const url = new URL('/live', window.location.href);
+  url.protocol = url.protocol.replace('http', 'ws');
+  socket = new WebSocket(url);
+  socket.onopen = () => {
+    dispatch(serverChanged('up'));
+    if (watched) command({ type: 'watch', axisId: watched });
+    clearInterval(alive);
+    alive = setInterval(() => {
+      if (!document.hidden) command({ type: 'alive' });
+    }, aliveTime);
+  };
+  socket.onmessage = (event: MessageEvent<string>) => dispatch(receive(JSON.parse(event.data) as ServerMessage));
+  socket.onclose = () => {
+    clearInterval(alive);
+    socket = undefined;
+    dispatch(serverChanged('down'));
+    setTimeout(() => dispatch(openSocket()), 1000);
+  };
+};
+
+const receive =
+  (message: ServerMessage): AppThunk =>
+  (dispatch) => {
+    switch (message.type) {
+      case 'live':
+        dispatch(liveArrived(message.live));
+        return;
+      case 'driveData':
+        dispatch(driveDataArrived(message.driveData));
+        return;
+      case 'runSaved':
+        dispatch(runArrived(message.run.id));
+        dispatch(api.util.invalidateTags(['runs']));
+        return;
+      case 'axisSaved':
+        void dispatch(loadAxis(message.axisId));
+        return;
+      case 'refused':
+        dispatch(refused(message.because));
+    }
+  };
+
+/** Motion ends when this window is hidden, loses the focus or goes away. */
+export function stopWhenUnattended(): void {
+  const endMotion = () => {
+    command({ type: 'jogEnd' });
+    if (document.hidden) command({ type: 'stop' });
+  };
+  document.addEventListener('visibilitychange', endMotion);
+  window.addEventListener('blur', () => command({ type: 'jogEnd' }));
+  window.addEventListener('pagehide', () => command({ type: 'stop' }));
+}

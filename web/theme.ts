@@ -1,0 +1,65 @@
+import { createTheme, type Theme } from '@mui/material/styles';
+
+export const wordFace = '"Source Sans 3", "Segoe UI", sans-serif';
+export const numberFace = '"JetBrains Mono", ui-monospace, monospace';
+
+const light = {
+  surface: '#f3eee3',
+  sheet: '#fbf8f1',
+  ink: '#1f2b2c',
+  faded: '#59645f',
+  rule: '#d5ccb9',
+  petrol: '#0f5a64',
+  brass: '#8a6212',
+  brick: '#a3382a',
+  moss: '#3f6b3a',
+};
+const dark = {
+  surface: '#141a1b',
+  sheet: '#1c2425',
+  ink: '#e8e2d4',
+  faded: '#a3aca6',
+  rule: '#36413f',
+  petrol: '#6cbac4',
+  brass: '#dcb155',
+  brick: '#ee8573',
+  moss: '#93c08c',
+};
+
+/** Paper, ink, petrol for what can be done, brass for "look here", brick for "stop". */
+export function workshopTheme(mode: 'light' | 'dark'): Theme {
+  const colour = mode === 'light' ? light : dark;
+  return createTheme({
+    palette: {
+      mode,
+      primary: { main: colour.petrol },
+      warning: { main: colour.brass },
+      error: { main: colour.brick },
+      success: { main: colour.moss },
+      info: { main: colour.petrol },
+      background: { default: colour.surface, paper: colour.sheet },
+      text: { primary: colour.ink, secondary: colour.faded },
+      divider: colour.rule,
+    },
+    shape: { borderRadius: 3 },
+    spacing: 8,
+    typography: {
+      fontFamily: wordFace,
+      fontSize: 13,
+      h1: { fontSize: '1.35rem', fontWeight: 600 },
+      h2: { fontSize: '1rem', fontWeight: 600 },
+      h3: { fontSize: '0.86rem', fontWeight: 600 },
+      button: { textTransform: 'none', fontWeight: 600 },
+    },
+    components: {
+      MuiPaper: { defaultProps: { variant: 'outlined' }, styleOverrides: { root: { backgroundImage: 'none' } } },
+      MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
+      MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
+      MuiTableCell: { styleOverrides: { root: { padding: '3px 8px', borderColor: colour.rule } } },
+      MuiFormHelperText: { styleOverrides: { root: { marginLeft: 0, marginTop: 1, lineHeight: 1.25 } } },
+      MuiButtonBase: {
+        styleOverrides: { root: { '&.Mui-focusVisible': { outline: `2px solid ${colour.petrol}`, outlineOffset: 1 } } },
+      },
+    },
+  });
+}

@@ -1,0 +1,107 @@
+import { mdiStopCircleOutline, mdiThemeLightDark } from '@mdi/js';
+import {
+  AppBar,
+  Box,
+  Button,
+  IconButton,
+  Link,
+  ToggleButton,
+  ToggleButtonGroup,
+  Toolbar,
+  Tooltip,
+} from '@mui/material';
+import { Link as RouterLink, useParams } from 'react-router';
+import { useMachineQuery } from '../store/api.ts';
+import { command } from '../store/live.ts';
+import { preferencesChanged } from '../store/preferences.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { Icon } from './Icon.tsx';
+import { StateLine } from './StateLine.tsx';
+
+/** Where one is, how it stands with saving, and the stop that is always there. */
+export function TopBar() {
+  const { machineId, axisId } = useParams();
+  const { mode, lengths } = useAppSelector((state) => state.preferences);
+  const axisName = useAppSelector((state) => (axisId ? state.drafts[axisId]?.document.name : undefined));
+  const { data: machine } = useMachineQuery(machineId ?? '', { skip: !machineId });
+  const dispatch = useAppDispatch();
+  return (
+    <AppBar
+      position="sticky"
+      color="default"
+      elevation={0}
+      sx={{ borderBottom: 1, borderColor: 'divider', bgcolor: 'background.paper' }}
+    >
+      <Toolbar variant="dense" sx={{ gap: 1.5, minHeight: 48 }}>
+        <Link
+          component={RouterLink}
+          to="/machines"
+          underline="none"
+          sx={{ fontWeight: 600, fontSize: '1.1rem', letterSpacing: '0.02em' }}
+        >
+          Kavrid
+        </Link>
+        <Box
+          component="nav"
+          aria-label="Where you are"
+          sx={{ display: 'flex', gap: 1, minWidth: 0, flex: 1, whiteSpace: 'nowrap', overflow: 'hidden' }}
+        >
+          {machine && (
+            <>
+              <span aria-hidden>/</span>
+              <Link component={RouterLink} to={`/machines/${machine.id}`} color="inherit" noWrap>
+                {machine.document.name}
+              </Link>
+            </>
+          )}
+          {axisId && axisName && (
+            <>
+              <span aria-hidden>/</span>
+              <Box component="span" sx={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+                {axisName}
+              </Box>
+            </>
+          )}
+        </Box>
+        {axisId && <StateLine axisId={axisId} />}
+        <ToggleButtonGroup
+          size="small"
+          exclusive
+          value={lengths}
+          aria-label="Lengths in"
+          onChange={(_, chosen: 'metric' | 'inch' | null) =>
+            chosen && dispatch(preferencesChanged({ lengths: chosen }))
+          }
+        >
+          <ToggleButton value="metric" sx={{ py: 0.25 }}>
+            mm
+          </ToggleButton>
+          <ToggleButton value="inch" sx={{ py: 0.25 }}>
+            inch
+          </ToggleButton>
+        </ToggleButtonGroup>
+        <Tooltip title={mode === 'light' ? 'Dark, for the shop floor' : 'Light'}>
+          <IconButton
+            aria-label={mode === 'light' ? 'Dark theme' : 'Light theme'}
+            onClick={() => dispatch(preferencesChanged({ mode: mode === 'light' ? 'dark' : 'light' }))}
+          >
+            <Icon path={mdiThemeLightDark} />
+          </IconButton>
+        </Tooltip>
+        {axisId && (
+          <Button
+            variant="contained"
+            color="error"
+            size="medium"
+            startIcon={<Icon path={mdiStopCircleOutline} />}
+            onPointerDown={() => command({ type: 'stop' })}
+            onClick={() => command({ type: 'stop' })}
+            sx={{ fontSize: '1rem', px: 3 }}
+          >
+            Stop
+          </Button>
+        )}
+      </Toolbar>
+    </AppBar>
+  );
+}

@@ -1,0 +1,35 @@
+import type { AxisUnit } from '@kavrid/core/chain';
+import { conversion, toNumber } from '@kavrid/core/quantity';
+import { useAppSelector } from '../store/store.ts';
+
+/** How values of an axis are shown: in its own unit, or in inches where lengths are wanted so. */
+export interface ShownUnits {
+  readonly unit: AxisUnit | 'in';
+  /** `{u}/s²` → `mm/s²` */
+  readonly name: (template: string) => string;
+  /** From the unit of the axis to the one shown; the template says how the unit enters. */
+  readonly shown: (value: number, template: string) => number;
+  readonly own: (value: number, template: string) => number;
+}
+
+const perInch = toNumber(conversion('in', 'mm'));
+
+/** The power with which the unit of the axis enters: 1 for `{u}/s`, −1 for `pulses/{u}`. */
+const powerOf = (template: string): number => (template.startsWith('{u}') ? 1 : template.includes('/{u}') ? -1 : 0);
+
+export function shownUnits(axisUnit: AxisUnit, lengths: 'metric' | 'inch'): ShownUnits {
+  const inches = axisUnit === 'mm' && lengths === 'inch';
+  const unit = inches ? 'in' : axisUnit;
+  const factor = (template: string) => (inches ? perInch ** powerOf(template) : 1);
+  return {
+    unit,
+    name: (template) => template.replace('{u}', unit),
+    shown: (value, template) => value / factor(template),
+    own: (value, template) => value * factor(template),
+  };
+}
+
+export function useShownUnits(axisUnit: AxisUnit): ShownUnits {
+  const lengths = useAppSelector((state) => state.preferences.lengths);
+  return shownUnits(axisUnit, lengths);
+}

@@ -1,3 +1,4 @@
+import './withoutCodeGeneration.ts';
 import type { DeviceState, DriveProfile, DriveReading, ParameterComparison } from '@kavrid/core/drive';
 import type { WriteAndVerifyState } from '@kavrid/core/procedure';
 import { z } from 'zod';

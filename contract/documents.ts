@@ -1,3 +1,4 @@
+import './withoutCodeGeneration.ts';
 import { toNumber } from '@kavrid/core/quantity';
 import { z } from 'zod';
 import { rules, type RuleName } from './rules.ts';
@@ -101,7 +102,7 @@ const axisObject = z.strictObject({
     limitActiveLevel: z.enum(['high', 'low']),
     inertiaRatio: approximate('inertiaRatio'),
     positionGain: approximate('gain'),
-    speedBandwidth: approximate('gain'),
+    speedBandwidth: approximate('bandwidth'),
     speedIntegralTime: approximate('integralTime'),
     velocityFeedforward: approximate('percent'),
     torqueLimit: approximate('percent'),

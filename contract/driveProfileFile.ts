@@ -1,3 +1,4 @@
+import './withoutCodeGeneration.ts';
 import { parameterRoles, type DriveParameter, type DriveProfile, type DriveRegister } from '@kavrid/core/drive';
 import Papa from 'papaparse';
 import { z } from 'zod';

@@ -53,6 +53,7 @@ export const rules = {
   incline: { unit: 'deg', atLeast: exact(-90), atMost: exact(90) },
   counterBits: count(8, 64),
   gain: upTo('1/s', exact(10000)),
+  bandwidth: upTo('rad/s', exact(10000)),
   integralTime: notNegative('ms', exact(10000)),
   percent: { unit: '%', atLeast: exact(0), atMost: exact(500) },
   inertiaRatio: notNegative('', exact(1000)),

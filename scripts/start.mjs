@@ -1,11 +1,21 @@
 // `npm start`: sets up what is missing, builds, starts database, bench and server, and prints the address.
 import { spawn } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { buildWeb } from './build.mjs';
 import { freePort, portIsFree, privateDatabase } from './database.mjs';
 import { endLeftovers, runningState, runTypeScript, supervisor } from './processes.mjs';
 import { giveUp, root, setUp, varFolder } from './setup.mjs';
+
+/** The bench keeps its port from start to start, because axes are linked to it: 5502, or another when that was taken at first. */
+async function benchPortOf(file) {
+  const kept = process.env.BENCH_PORT ?? (existsSync(file) ? readFileSync(file, 'utf8') : undefined);
+  const chosen = Number(kept ?? ((await portIsFree(5502)) ? 5502 : await freePort()));
+  if (!(await portIsFree(chosen))) giveUp(`port ${chosen}, which the bench uses, is taken`, `free it, or choose another with BENCH_PORT and change the link of the demo's axis`);
+  writeFileSync(file, String(chosen));
+  return chosen;
+}
 
 const development = process.argv.includes('--dev');
 const began = Date.now();
@@ -22,7 +32,7 @@ if (!development && !process.env.KAVRID_NO_BUILD) buildWeb();
 
 const port = Number(process.env.PORT ?? 4700);
 if (!(await portIsFree(port))) giveUp(`port ${port} is taken by another program`, 'choose another: PORT=4800 npm start');
-const benchPort = Number(process.env.BENCH_PORT ?? (await freePort()));
+const benchPort = await benchPortOf(join(varFolder, 'bench-port'));
 const databasePort = await freePort();
 const processes = supervisor({ port, benchPort, databasePort });
 const end = (code) => processes.end().then(() => process.exit(code));

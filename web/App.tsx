@@ -53,7 +53,8 @@ export function App() {
   return (
     <ThemeProvider theme={theme}>
       <CssBaseline />
-      <RouterProvider router={router} />
+      {/* Live values arrive twenty times a second and would starve a transition. */}
+      <RouterProvider router={router} useTransitions={false} />
     </ThemeProvider>
   );
 }

@@ -93,7 +93,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'transmissionRatio',
-    label: 'Motor turns per turn of the last shaft',
+    label: 'Motor turns per output turn',
     expression: '∏({stageRatios})',
     unit: '',
     source: definition,
@@ -102,7 +102,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'travelPerTurn',
-    label: 'Travel per turn of the last shaft',
+    label: 'Travel per output turn',
     expression: '∏({travelFactors})',
     unit: '{u}',
     source: 'belt: teeth × pitch; screw: lead; rotary: one turn',
@@ -156,7 +156,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'wantedRatio',
-    label: 'Gear ratio for the wanted resolution',
+    label: 'Gear ratio wanted',
     expression: '{countsPerRevolution} · {transmissionRatio} · {wantedResolution} / {travelPerTurn}',
     unit: '',
     source: 'N/D = Q · i · u / L',
@@ -166,7 +166,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'ratioError',
-    label: 'Ratio error against the wanted resolution',
+    label: 'Ratio error',
     expression: '({countsPerPulse} / {wantedRatio} − 1) · 10⁶',
     unit: 'ppm',
     source: definition,
@@ -198,7 +198,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'driftPerThousandTurns',
-    label: 'Error per thousand turns of the last shaft',
+    label: 'Error per 1000 output turns',
     expression: '{ratioError} · 1000 · {travelPerTurn} / 10⁶',
     unit: '{u}',
     source: definition,
@@ -207,7 +207,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'speedAtControllerRate',
-    label: 'Speed at the controller’s highest pulse rate',
+    label: '… by the controller’s rate',
     expression: '{controllerPulseRate} / {stepsPerUnit}',
     unit: '{u}/s',
     source: 'v = f / S',
@@ -216,7 +216,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'speedAtDriveRate',
-    label: 'Speed at the drive input’s highest pulse rate',
+    label: '… by the drive’s input',
     expression: '{driveInputRate} / {stepsPerUnit}',
     unit: '{u}/s',
     source: 'v = f / S',
@@ -225,7 +225,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'speedAtMotor',
-    label: 'Speed at the motor’s highest speed',
+    label: '… by the motor',
     expression: '{motorTopSpeed} · {travelPerTurn} / (60 · {transmissionRatio})',
     unit: '{u}/s',
     source: 'n = 60 · v · i / L',
@@ -252,7 +252,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'pulseRateAtWantedSpeed',
-    label: 'Pulse rate at the wanted speed',
+    label: 'Pulse rate at wanted speed',
     expression: '{wantedSpeed} · {stepsPerUnit}',
     unit: 'pulses/s',
     source: 'f = v · S',
@@ -261,7 +261,7 @@ const formulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'motorSpeedAtWantedSpeed',
-    label: 'Motor speed at the wanted speed',
+    label: 'Motor speed at wanted speed',
     expression: '60 · {wantedSpeed} · {transmissionRatio} / {travelPerTurn}',
     unit: 'rpm',
     source: 'n = 60 · v · i / L',

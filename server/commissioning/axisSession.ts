@@ -37,8 +37,12 @@ import { TraceCapture } from './traceCapture.ts';
 
 /** ms between two looks at the drive; live state goes out at every second one. */
 const tickTime = 25;
-/** ms without a sign of life from the window that holds the axis, after which it is stopped. */
-const aliveTime = 150;
+/**
+ * ms without a sign of life from the window that holds the axis, after which it is stopped: while a key is held, and
+ * otherwise, when a window may be busy drawing a chart. A key that comes up, a closed window or a lost link stop at once
+ * and do not wait for this.
+ */
+const aliveTime = { jogging: 400, otherwise: 1500 };
 const saveSignature = 0x65766173;
 
 const statusKeys = [
@@ -348,10 +352,14 @@ export class AxisSession {
     if (++this.#ticks % 2 === 0) this.#publishLive();
   }
 
+  get #aliveTime(): number {
+    return this.#activity === 'jogging' ? aliveTime.jogging : aliveTime.otherwise;
+  }
+
   /** Passes the window's sign of life on to the drive; without one the axis is stopped. */
   async #watchHolder(drive: DriveLink, status: Status): Promise<void> {
     if (deviceState(status.statusword) !== 'operation enabled') return;
-    if (this.#holder !== undefined && Date.now() - this.#aliveAt < aliveTime) return drive.write('heartbeat', 1);
+    if (this.#holder !== undefined && Date.now() - this.#aliveAt < this.#aliveTime) return drive.write('heartbeat', 1);
     this.#message = 'Stopped: the window that held the axis gave no sign of life.';
     await this.stop();
   }

@@ -29,7 +29,6 @@ const groups: readonly (readonly [string, readonly Symbol[]])[] = [
       'wantedRatio',
       'ratioError',
       'driftOverTravel',
-      'driftPerMetre',
       'driftPerThousandTurns',
     ],
   ],
@@ -77,14 +76,14 @@ export function Results() {
                 title="How this came about"
                 sx={{
                   display: 'grid',
-                  gridTemplateColumns: 'minmax(0, 1fr) auto 86px',
+                  gridTemplateColumns: 'minmax(0, 1fr) auto 74px',
                   columnGap: 0.75,
                   width: '100%',
                   textAlign: 'left',
                   alignItems: 'baseline',
                   fontFamily: 'inherit',
-                  fontSize: 13,
-                  lineHeight: 1.5,
+                  fontSize: 12.5,
+                  lineHeight: 1.42,
                   '&:hover': { bgcolor: 'action.hover' },
                 }}
               >

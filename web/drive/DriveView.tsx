@@ -38,7 +38,7 @@ import { useShownUnits } from '../ui/units.ts';
 export function DriveView() {
   const { driveData } = useAppSelector((state) => state.live);
   return (
-    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 290px', alignItems: 'start' }}>
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 256px', alignItems: 'start' }}>
       <Panel title="Drive values" sx={{ maxHeight: 'calc(100vh - 66px)', overflow: 'auto' }}>
         {driveData && driveData.comparisons.length > 0 ? (
           <ValueTable driveData={driveData} />
@@ -78,7 +78,7 @@ function ValueTable({ driveData }: { readonly driveData: DriveData }) {
     >
       <TableHead>
         <TableRow>
-          {['Value', 'Planned', 'Running', 'Stored', 'Factory', 'Unit', 'Standing'].map((title) => (
+          {['Value', 'Planned', 'Running', 'Stored', 'Factory', 'Standing'].map((title) => (
             <TableCell key={title} align={['Running', 'Stored', 'Factory'].includes(title) ? 'right' : 'left'}>
               {title}
             </TableCell>
@@ -89,7 +89,7 @@ function ValueTable({ driveData }: { readonly driveData: DriveData }) {
         {groups.map((group) => (
           <Fragment key={group}>
             <TableRow>
-              <TableCell colSpan={7} sx={{ fontWeight: 600, color: 'text.secondary', pt: 0.75 }}>
+              <TableCell colSpan={6} sx={{ fontWeight: 600, color: 'text.secondary', pt: 0.75 }}>
                 {group}
               </TableCell>
             </TableRow>
@@ -105,26 +105,29 @@ function ValueTable({ driveData }: { readonly driveData: DriveData }) {
   );
 }
 
+const oneLine = { whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis', maxWidth: 118 } as const;
+
 function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) {
   const { parameter, planned, running, stored, factory, standing, because } = comparison;
+  const show = useShownRaw(parameter);
   const look = standingLook[standing];
   const cell = (raw: number | undefined, strong: boolean) => (
     <TableCell
       align="right"
+      title={raw === undefined ? '' : `${formatNumber(fromRaw(parameter, raw), 12)} ${parameter.unit}`}
       sx={{
         fontFamily: numberFace,
         fontWeight: strong ? 600 : 400,
         color: strong ? look.colour : undefined,
-        whiteSpace: 'nowrap',
+        ...oneLine,
       }}
     >
-      {shownRaw(parameter, raw)}
+      {show(raw)}
     </TableCell>
   );
-  const field = plannedField(parameter.role, parameter.label);
   return (
     <TableRow hover data-parameter={parameter.key}>
-      <TableCell>
+      <TableCell sx={{ whiteSpace: 'nowrap' }}>
         <Tooltip
           title={`${parameter.help} ${parameter.object ? `Object ${parameter.object}. ` : ''}Register ${parameter.address}.`}
         >
@@ -134,11 +137,21 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
           </span>
         </Tooltip>
       </TableCell>
-      <TableCell sx={{ width: 150 }}>{field ?? <PlannedText parameter={parameter} raw={planned} />}</TableCell>
+      <TableCell
+        sx={{
+          width: 150,
+          ...oneLine,
+          maxWidth: 150,
+          fontFamily: numberFace,
+          '& input': { fontSize: 12.5, py: 0 },
+          '& .MuiSelect-select': { fontSize: 12.5, py: 0 },
+        }}
+      >
+        {plannedField(parameter.role, parameter.label) ?? (planned === undefined ? '' : show(planned))}
+      </TableCell>
       {cell(running, planned !== undefined && running !== planned)}
       {cell(stored, planned !== undefined && stored !== planned)}
       {cell(factory, false)}
-      <TableCell sx={{ color: 'text.secondary' }}>{parameter.unit}</TableCell>
       <TableCell sx={{ color: look.colour, fontWeight: standing === 'not planned' ? 400 : 600, whiteSpace: 'nowrap' }}>
         <Tooltip title={because ?? ''}>
           <span>{look.words}</span>
@@ -148,16 +161,21 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
   );
 }
 
-const PlannedText = ({ parameter, raw }: { readonly parameter: DriveParameter; readonly raw: number | undefined }) => (
-  <Box component="span" sx={{ fontFamily: numberFace }}>
-    {raw === undefined ? '' : shownRaw(parameter, raw)}
-  </Box>
-);
-
-function shownRaw(parameter: DriveParameter, raw: number | undefined): string {
-  if (raw === undefined) return '—';
-  const value = fromRaw(parameter, raw);
-  return parameter.choices[String(value)] ?? formatNumber(value, 10);
+/** A raw value for reading: its words, its value with the unit, or, where it counts encoder counts, the travel they are. */
+function useShownRaw(parameter: DriveParameter): (raw: number | undefined) => string {
+  const { computation } = useAxis();
+  const units = useShownUnits(computation.input.axisUnit);
+  const resolution = valueOf(computation.results.feedbackResolution);
+  return (raw) => {
+    if (raw === undefined) return '—';
+    const value = fromRaw(parameter, raw);
+    const words = parameter.choices[String(value)];
+    if (words !== undefined) return words;
+    if (!parameter.unit.startsWith('counts') || !resolution)
+      return `${formatNumber(value, 10)} ${parameter.unit}`.trim();
+    const template = parameter.unit.replace('counts', '{u}');
+    return `${formatNumber(units.shown(value * toNumber(resolution), template), 5)} ${units.name(template)}`;
+  };
 }
 
 /** Where a planned value is typed here; the others follow from the chain or from the homing. */
@@ -166,8 +184,9 @@ function plannedField(role: ParameterRole | undefined, label: string): ReactNode
     case 'inertiaRatio':
       return <NumberField bare label={label} path={['settings', role]} rule="inertiaRatio" />;
     case 'positionGain':
-    case 'speedBandwidth':
       return <NumberField bare label={label} path={['settings', role]} rule="gain" />;
+    case 'speedBandwidth':
+      return <NumberField bare label={label} path={['settings', role]} rule="bandwidth" />;
     case 'speedIntegralTime':
       return <NumberField bare label={label} path={['settings', role]} rule="integralTime" />;
     case 'velocityFeedforward':

@@ -10,15 +10,17 @@ const TracePanel = lazy(() => import('./TracePanel.tsx').then((module) => ({ def
 /** First power, jogging, homing and test moves, with the trace laid over its prediction. */
 export function MovesView() {
   return (
-    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '290px minmax(0, 1fr)', alignItems: 'start' }}>
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '280px minmax(0, 1fr)', alignItems: 'start' }}>
       <Box sx={{ display: 'grid', gap: 1 }}>
         <JogPanel />
         <HomingPanel />
-        <TestMovePanel />
       </Box>
-      <Suspense fallback={<Loading what="the charts" />}>
-        <TracePanel />
-      </Suspense>
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <TestMovePanel />
+        <Suspense fallback={<Loading what="the charts" />}>
+          <TracePanel />
+        </Suspense>
+      </Box>
     </Box>
   );
 }

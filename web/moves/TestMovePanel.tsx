@@ -15,28 +15,30 @@ export function TestMovePanel() {
     <Panel
       title="Test move, there and back"
       aside={
-        <Button
-          variant="contained"
-          disabled={!ready}
-          onClick={() => {
-            void dispatch(saveAxis(axisId)).then(() => command({ type: 'testMove' }));
-          }}
-        >
-          Run
-        </Button>
+        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
+          <Typography role="status" variant="body2" color="primary">
+            {live?.progress}
+          </Typography>
+          <Button
+            variant="contained"
+            disabled={!ready}
+            onClick={() => {
+              void dispatch(saveAxis(axisId)).then(() => command({ type: 'testMove' }));
+            }}
+          >
+            Run
+          </Button>
+        </Box>
       }
     >
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(2, 1fr) 1.1fr 1.2fr 1.3fr 0.8fr 0.7fr', gap: 0.75 }}>
         <NumberField label="From" path={['testMove', 'from']} rule="position" />
         <NumberField label="Distance" path={['testMove', 'distance']} rule="distance" />
         <NumberField label="Speed" path={['testMove', 'speed']} rule="speed" />
         <NumberField label="Acceleration" path={['testMove', 'acceleration']} rule="acceleration" />
-        <NumberField label="Jerk" path={['testMove', 'jerk']} rule="jerk" help="empty: trapezoidal" />
+        <NumberField label="Jerk, or none" path={['testMove', 'jerk']} rule="jerk" />
         <NumberField label="Dwell" path={['testMove', 'dwell']} rule="dwell" />
         <NumberField label="Repeats" path={['testMove', 'repeats']} rule="repeats" />
-        <Typography role="status" variant="body2" color="primary" sx={{ alignSelf: 'center' }}>
-          {live?.progress}
-        </Typography>
       </Box>
     </Panel>
   );

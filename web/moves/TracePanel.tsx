@@ -13,7 +13,7 @@ import {
   Typography,
   useTheme,
 } from '@mui/material';
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useAxis } from '../axis/axisContext.ts';
 import type { MoveJobInput, MoveJobResult, ShownChannel } from '../jobs/moveJob.ts';
@@ -50,7 +50,7 @@ export function TracePanel() {
   const [window, setWindow] = useState<readonly [number, number]>();
   const input = useMemo<MoveJobInput | undefined>(() => {
     if (runId !== noRun && !shownRun) return undefined;
-    return { axis: shownRun?.axis ?? document, measured: shownRun?.trace, points: 700, window };
+    return { axis: shownRun?.axis ?? document, measured: shownRun?.trace, points: 400, window };
   }, [document, runId, shownRun, window]);
   const result = useMoveJob(input);
   const homing = shownRun?.kind === 'homing';
@@ -156,7 +156,7 @@ function Legend() {
   );
 }
 
-function Charts(props: {
+const Charts = memo(function Charts(props: {
   readonly result: MoveJobResult;
   readonly homing: boolean;
   readonly units: ShownUnits;
@@ -192,7 +192,7 @@ function Charts(props: {
             >
               {title}, {units.name(unit)}
             </Typography>
-            <ResponsiveContainer width="100%" height={last ? 128 : 112}>
+            <ResponsiveContainer width="100%" height={last ? 112 : 96}>
               <LineChart syncId="trace" margin={{ top: 6, right: 8, bottom: 0, left: 0 }}>
                 <CartesianGrid stroke={theme.palette.divider} />
                 <XAxis
@@ -243,7 +243,7 @@ function Charts(props: {
       })}
     </>
   );
-}
+});
 
 function Figures({ result, units }: { readonly result: MoveJobResult; readonly units: ShownUnits }) {
   const { predictedFigures: predicted, measuredFigures: measured } = result;

@@ -42,7 +42,7 @@ export const live = createSlice({
 const { serverChanged, liveArrived, driveDataArrived, refused, runArrived, axisChanged } = live.actions;
 export const dismissRefusal = () => refused(undefined);
 
-/** ms between two signs of life while this window holds an axis; the server wants one every 150 ms. */
+/** ms between two signs of life while this window holds an axis; the server stops the axis after 400 ms without. */
 const aliveTime = 40;
 
 let socket: WebSocket | undefined;

@@ -15,7 +15,13 @@ interface FieldProps {
   readonly bare?: boolean;
 }
 
-const numberStyle = { '& input': { fontFamily: numberFace, fontVariantNumeric: 'tabular-nums' } };
+const numberStyle = {
+  '& .MuiInputAdornment-root': { ml: 0.5 },
+  '& .MuiInputAdornment-root p': { fontSize: 12.5 },
+  '& .MuiOutlinedInput-root': { pr: 1 },
+  '& .MuiOutlinedInput-input': { pl: 1, pr: 0 },
+  '& input': { fontFamily: numberFace, fontVariantNumeric: 'tabular-nums' },
+};
 
 function Field(props: {
   readonly label: string;

@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import type { AxisUnit } from '@kavrid/core/chain';
 import { conversion, toNumber } from '@kavrid/core/quantity';
 import { useAppSelector } from '../store/store.ts';
@@ -31,5 +32,5 @@ export function shownUnits(axisUnit: AxisUnit, lengths: 'metric' | 'inch'): Show
 
 export function useShownUnits(axisUnit: AxisUnit): ShownUnits {
   const lengths = useAppSelector((state) => state.preferences.lengths);
-  return shownUnits(axisUnit, lengths);
+  return useMemo(() => shownUnits(axisUnit, lengths), [axisUnit, lengths]);
 }

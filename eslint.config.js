@@ -40,6 +40,7 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/no-non-null-assertion': 'error',
       '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-invalid-void-type': 'off',
       eqeqeq: ['error', 'always', { null: 'ignore' }],
       'no-restricted-syntax': ['error', { selector: 'ExportDefaultDeclaration', message: 'Named exports only.' }],
     },

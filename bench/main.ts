@@ -16,8 +16,6 @@ const keep = (copy: StoredCopy) => {
   renameSync(`${file}.new`, file);
 };
 
-const server = await serveModbus(new DeviceRegisters(carriageWorld, kept, keep), port);
-console.log(`bench servo drive: Modbus TCP on 127.0.0.1:${server.port}, unit 1`);
-for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-  process.on(signal, () => void server.close().then(() => process.exit(0)));
-}
+const { port: servedPort } = await serveModbus(new DeviceRegisters(carriageWorld, kept, keep), port);
+console.log(`bench servo drive: Modbus TCP on 127.0.0.1:${servedPort}, unit 1`);
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0));

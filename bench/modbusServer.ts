@@ -23,8 +23,8 @@ export function serveModbus(registers: DeviceRegisters, port: number): Promise<R
   let last = performance.now();
   const clock = setInterval(() => {
     const now = performance.now();
-    // A stalled process does not catch up more than a tenth of a second: the axis rather runs slow than jumps.
-    registers.device.advance(Math.min(0.1, (now - last) / 1000));
+    // A stalled computer does not catch up: the device's time, its watchdog's too, rather runs slow than jumps.
+    registers.device.advance(Math.min(0.016, (now - last) / 1000));
     last = now;
   }, 4);
   const server = new ServerTCP(
@@ -50,6 +50,7 @@ export function serveModbus(registers: DeviceRegisters, port: number): Promise<R
           new Promise((done) => {
             clearInterval(clock);
             server.close(() => done());
+            for (const socket of server.socks.keys()) socket.destroy();
           }),
       });
     });

@@ -64,7 +64,10 @@ export async function privateDatabase(port) {
       { encoding: 'utf8' },
     );
     if (result.status !== 0)
-      giveUp(`the database could not be prepared:\n${(result.stderr + result.stdout).slice(-400)}`, `delete ${folder} and start again`);
+      giveUp(
+        `the database could not be prepared:\n${(result.stderr + result.stdout).slice(-400)}`,
+        `delete ${folder} and start again`,
+      );
     writeFileSync(done, '');
   }
   // Run at every start, so that a start that was killed half-way is mended by the next.

@@ -2,10 +2,10 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { accessSync, constants, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { delimiter, join } from 'node:path';
+import { delimiter, join, resolve } from 'node:path';
 
 export const root = join(import.meta.dirname, '..');
-export const varFolder = process.env.KAVRID_VAR ? join(process.cwd(), process.env.KAVRID_VAR) : join(root, 'var');
+export const varFolder = process.env.KAVRID_VAR ? resolve(process.env.KAVRID_VAR) : join(root, 'var');
 
 /** @returns the full path of a program, or undefined. */
 export function findProgram(name) {

@@ -12,7 +12,11 @@ import { giveUp, root, setUp, varFolder } from './setup.mjs';
 async function benchPortOf(file) {
   const kept = process.env.BENCH_PORT ?? (existsSync(file) ? readFileSync(file, 'utf8') : undefined);
   const chosen = Number(kept ?? ((await portIsFree(5502)) ? 5502 : await freePort()));
-  if (!(await portIsFree(chosen))) giveUp(`port ${chosen}, which the bench uses, is taken`, `free it, or choose another with BENCH_PORT and change the link of the demo's axis`);
+  if (!(await portIsFree(chosen)))
+    giveUp(
+      `port ${chosen}, which the bench uses, is taken`,
+      `free it, or choose another with BENCH_PORT and change the link of the demo's axis`,
+    );
   writeFileSync(file, String(chosen));
   return chosen;
 }
@@ -31,7 +35,8 @@ await endLeftovers();
 if (!development && !process.env.KAVRID_NO_BUILD) buildWeb();
 
 const port = Number(process.env.PORT ?? 4700);
-if (!(await portIsFree(port))) giveUp(`port ${port} is taken by another program`, 'choose another: PORT=4800 npm start');
+if (!(await portIsFree(port)))
+  giveUp(`port ${port} is taken by another program`, 'choose another: PORT=4800 npm start');
 const benchPort = await benchPortOf(join(varFolder, 'bench-port'));
 const databasePort = await freePort();
 const processes = supervisor({ port, benchPort, databasePort });

@@ -1,6 +1,7 @@
 import type { AxisInput, AxisUnit, Stage } from '@kavrid/core/chain';
 import { planMove } from '@kavrid/core/motion';
-import { compare, exact, exactRatio, parseQuantity, rational, toRational, type Exact } from '@kavrid/core/quantity';
+import type { rational} from '@kavrid/core/quantity';
+import { compare, exact, exactRatio, parseQuantity, toRational, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
 import type { AxisDocument, StageDocument } from '../documents.ts';
 import { ruleFor, type RuleName } from '../rules.ts';

@@ -140,7 +140,10 @@ function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
         state: {
           ...state,
           phase: 'review',
-          log: [...state.log, count === 0 ? 'Nothing has to be written.' : count === 1 ? 'One value differs.' : `${count} values differ.`],
+          log: [
+            ...state.log,
+            count === 0 ? 'Nothing has to be written.' : count === 1 ? 'One value differs.' : `${count} values differ.`,
+          ],
         },
         commands: [],
       };

@@ -67,13 +67,9 @@ const named: ReadonlyMap<string, Unit> = new Map([
 ]);
 
 const combine = (a: Dimension, b: Dimension, sign: 1 | -1): Dimension => {
-  const result: Record<string, number> = { ...a };
-  for (const [name, power] of Object.entries(b)) {
-    const sum = (result[name] ?? 0) + sign * power;
-    if (sum === 0) delete result[name];
-    else result[name] = sum;
-  }
-  return result;
+  const sum: Record<string, number> = { ...a };
+  for (const [name, power] of Object.entries(b)) sum[name] = (sum[name] ?? 0) + sign * power;
+  return Object.fromEntries(Object.entries(sum).filter(([, power]) => power !== 0));
 };
 
 export const sameDimension = (a: Dimension, b: Dimension): boolean => Object.keys(combine(a, b, -1)).length === 0;

@@ -32,6 +32,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { Store } from '../database/store.ts';
 import { DriveLink } from '../link/driveLink.ts';
 import { isException, ModbusClient } from '../link/modbusClient.ts';
+import { reasonOf } from '../reasonOf.ts';
 import { axisScaling, type AxisScaling } from './axisScaling.ts';
 import { TraceCapture } from './traceCapture.ts';
 
@@ -167,7 +168,7 @@ export class AxisSession {
     try {
       await this.#act(message, clientId);
     } catch (error) {
-      const because = error instanceof Error ? error.message : String(error);
+      const because = reasonOf(error);
       this.#publish({ type: 'refused', because });
     }
   }
@@ -240,7 +241,7 @@ export class AxisSession {
       await this.#drive.write('controlword', controlword.quickStop, true);
     } catch (error) {
       // Whatever failed here, the device's own watchdog stops the axis: no heartbeat follows a stop.
-      this.#message = `The stop was not answered (${error instanceof Error ? error.message : 'no reason'}); the drive’s watchdog stops the axis.`;
+      this.#message = `The stop was not answered (${reasonOf(error)}); the drive’s watchdog stops the axis.`;
       this.#aliveAt = 0;
     }
   }
@@ -301,7 +302,7 @@ export class AxisSession {
           this.#lost('lost', 'The link to the drive is lost. Its own watchdog stops the axis. Trying again…');
       } catch (error) {
         this.#client?.close();
-        const reason = error instanceof Error ? error.message : String(error);
+        const reason = reasonOf(error);
         if (this.#wanted) this.#lost('lost', `No answer from ${link.host}:${link.port} (${reason}). Trying again…`);
       }
       await pause(500);
@@ -490,7 +491,7 @@ export class AxisSession {
         await pause(150);
         await this.#nextStatus(signal);
       } catch (error) {
-        because = error instanceof Error ? error.message : String(error);
+        because = reasonOf(error);
         end =
           because === 'stopped' ? 'stopped' : because === 'link lost' || this.#link !== 'up' ? 'link lost' : 'fault';
       }
@@ -677,7 +678,7 @@ export class AxisSession {
           return { type: 'restarted' };
       }
     } catch (error) {
-      return { type: 'failed', because: error instanceof Error ? error.message : String(error) };
+      return { type: 'failed', because: reasonOf(error) };
     }
   }
 

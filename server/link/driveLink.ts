@@ -7,7 +7,7 @@ import {
   type DriveReading,
   type DriveRegister,
 } from '@kavrid/core/drive';
-import { ModbusClient } from './modbusClient.ts';
+import type { ModbusClient } from './modbusClient.ts';
 
 /** A drive by the names in its profile. Raw values; two-word registers travel in one request. */
 export class DriveLink {

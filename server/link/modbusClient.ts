@@ -7,8 +7,8 @@ export interface ModbusTarget {
   readonly unit: number;
 }
 
-/** ms without an answer after which a request has failed. */
-const answerTime = 300;
+/** ms without an answer after which a request has failed. A closed connection is known at once; this is for silence. */
+const answerTime = 800;
 
 /** True for an answer of the device that says no, as against silence. */
 export const isException = (error: unknown): error is { readonly modbusCode: number } =>

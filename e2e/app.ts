@@ -1,0 +1,47 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+
+const root = join(import.meta.dirname, '..');
+export const port = 4790;
+export const base = `http://127.0.0.1:${port}`;
+const folder = join(process.env.KAVRID_VAR ?? join(root, 'var'), 'e2e');
+let child: ChildProcess | undefined;
+
+/** Starts the whole app as a user does. @param fresh begins with an empty var folder */
+export async function startApp(fresh: boolean): Promise<void> {
+  if (fresh) rmSync(folder, { recursive: true, force: true });
+  const started = spawn(process.execPath, ['scripts/start.mjs'], {
+    cwd: root,
+    env: { ...process.env, PORT: String(port), KAVRID_VAR: folder, BENCH_PORT: '5590' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  child = started;
+  await new Promise<void>((resolve, reject) => {
+    let text = '';
+    started.stdout.on('data', (data) => {
+      text += String(data);
+      if (text.includes('Open http')) resolve();
+    });
+    started.on('exit', (code) => reject(new Error(`npm start ended with ${code}: ${text}`)));
+  });
+}
+
+/** Ends it as Ctrl+C does, or without a chance to clean up. */
+export async function stopApp(signal: 'SIGINT' | 'SIGKILL' = 'SIGINT'): Promise<void> {
+  const ending = child;
+  if (!ending || ending.exitCode !== null) return;
+  const gone = new Promise((resolve) => ending.once('exit', resolve));
+  ending.kill(signal);
+  await gone;
+}
+
+/** Kills one of the app's processes. */
+export function killPart(name: 'bench' | 'database' | 'server'): void {
+  const { children } = JSON.parse(readFileSync(join(folder, 'running.json'), 'utf8')) as {
+    children: Record<string, number>;
+  };
+  const pid = children[name];
+  if (pid === undefined) throw new Error(`${name} does not run`);
+  process.kill(pid, 'SIGKILL');
+}

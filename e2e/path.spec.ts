@@ -1,0 +1,234 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { expect, test, type Page } from '@playwright/test';
+import { base, killPart, startApp, stopApp } from './app.ts';
+
+const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+const complaints: string[] = [];
+
+test.describe.configure({ mode: 'serial' });
+test.beforeAll(async () => {
+  test.setTimeout(240_000);
+  await startApp(true);
+});
+test.afterAll(() => stopApp());
+test.beforeEach(({ page }) => {
+  complaints.length = 0;
+  page.on('console', (message) => {
+    // A browser logs refused and failed requests by itself; those are what some tests are about.
+    if (
+      ['warning', 'error'].includes(message.type()) &&
+      !/Failed to load resource|WebSocket connection/.test(message.text())
+    )
+      complaints.push(message.text());
+  });
+  page.on('pageerror', (error) => complaints.push(error.message));
+});
+test.afterEach(() => expect(complaints).toEqual([]));
+
+const result = (page: Page, symbol: string) => page.locator(`[data-result="${symbol}"]`);
+const chooseStation = (page: Page, name: string) =>
+  page.getByRole('region', { name: 'Chain' }).getByRole('button', { name }).click();
+const openCarriage = async (page: Page, view: RegExp) => {
+  await page.goto(base);
+  await page.getByRole('link', { name: 'Carriage' }).click();
+  await page.getByRole('link', { name: view }).click();
+};
+const connectAndEnable = async (page: Page) => {
+  await openCarriage(page, /Jog, home/);
+  const connect = page.getByRole('button', { name: 'Connect', exact: true });
+  await expect(page.getByText(/not connected|switch on disabled/).first()).toBeVisible();
+  if (await connect.isVisible()) await connect.click();
+  await page.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Enable' }).click();
+  await expect(page.getByRole('button', { name: 'Jog plus' })).toBeEnabled();
+};
+const speed = async (page: Page) => {
+  const text = await page.getByRole('region', { name: 'First power and jog' }).innerText();
+  return Math.abs(Number(/Speed\s+(-?[\d.]+)/.exec(text)?.[1] ?? NaN));
+};
+const noSeriousFinding = async (page: Page) => {
+  await page.evaluate(axeSource);
+  const serious = await page.evaluate(async () => {
+    const axe = (
+      window as unknown as {
+        axe: { run: () => Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
+      }
+    ).axe;
+    const { violations } = await axe.run();
+    return violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes[0]?.html ?? ''}`);
+  });
+  expect(serious).toEqual([]);
+};
+
+test('the demo’s scaling follows what is typed, with workings and findings', async ({ page }) => {
+  await openCarriage(page, /Plates and scaling/);
+  await expect(result(page, 'stepsPerUnit')).toContainText('100');
+  await expect(result(page, 'pulsesPerRevolution')).toContainText('32000/3');
+  await chooseStation(page, 'Belt');
+  // 40 teeth instead of 32, by hand: 400 mm a turn, so 1250 pulses less a metre: 80 pulses/mm, 2500 mm/s at 200 kHz.
+  await page.getByLabel('Pulley teeth').fill('40');
+  await expect(result(page, 'stepsPerUnit')).toContainText('80');
+  await expect(result(page, 'highestSpeed')).toContainText('2\u202f500');
+  await expect(page.getByText('more travel a pulse than the wanted resolution')).toBeVisible();
+  // 2²⁰ · 3 · 0.01 / 400, by hand: 78.6432 = 49152/625
+  await page.getByRole('button', { name: 'Adopt 49152/625' }).click();
+  await expect(result(page, 'stepsPerUnit')).toContainText('100');
+  await result(page, 'stepsPerUnit').click();
+  await expect(page.getByRole('dialog', { name: 'Working of Steps per unit' })).toContainText('P · i / L');
+  await page.keyboard.press('Escape');
+  for (const [text, message] of [
+    ['0', 'at least 1'],
+    ['abc', 'not a number'],
+    ['-4', 'at least 1'],
+    ['3 kg', 'plain number'],
+    ['', ''],
+  ] as const) {
+    await page.getByLabel('Pulley teeth').fill(text);
+    if (message) await expect(page.getByText(message).first()).toBeVisible();
+    await expect(result(page, 'stepsPerUnit')).toContainText('unknown');
+    await expect(page.locator('main')).not.toContainText(/NaN|Infinity|undefined/);
+  }
+  await noSeriousFinding(page);
+});
+
+test('a probe typed at any station fills the others', async ({ page }) => {
+  await openCarriage(page, /Plates and scaling/);
+  const pulses = page.getByLabel('Controller: pulses');
+  await pulses.fill('32000');
+  await expect(page.getByLabel('Load: mm')).toHaveValue('320');
+  await expect(page.getByLabel('Motor: turns')).toHaveValue('3');
+  await page.getByLabel('Load: mm').fill('1 in');
+  await expect(pulses).toHaveValue('2\u202f540');
+  await page.getByRole('button', { name: 'inch' }).click();
+  await expect(result(page, 'stepsPerUnit')).toContainText('2\u202f540');
+  await page.getByRole('button', { name: 'mm', exact: true }).click();
+});
+
+test('a machine of one’s own with a screw axis is made and saved', async ({ page }) => {
+  await page.goto(base);
+  await page.getByRole('button', { name: 'New machine' }).click();
+  await page.getByLabel('Name').fill('Press <b>two</b>');
+  await page.getByRole('button', { name: 'Create' }).click();
+  await page.getByRole('button', { name: 'New axis' }).click();
+  await page.getByLabel('Name').fill('Lift');
+  await page.getByRole('button', { name: 'Create' }).click();
+  await chooseStation(page, 'Screw');
+  await page.getByLabel('Lead').fill('0.2 in');
+  await chooseStation(page, 'Motor');
+  await page.getByLabel('Encoder bits').fill('17');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved, version 2')).toBeVisible();
+  await page.reload();
+  // 2¹⁷ counts over 5.08 mm, by hand: 25 801.57 pulses/mm
+  await expect(result(page, 'stepsPerUnit')).toContainText('25\u202f801.575');
+  await page.goto(base);
+  await expect(page.getByRole('link', { name: 'Press <b>two</b>' })).toBeVisible();
+  await noSeriousFinding(page);
+});
+
+test('the drive is read, written where it differs, stored, restarted and proven', async ({ page }) => {
+  await openCarriage(page, /Drive data/);
+  const connect = page.getByRole('button', { name: 'Connect', exact: true });
+  await connect.click();
+  await expect(page.getByText('Connected. Drive: switch on disabled.')).toBeVisible();
+  await page.getByRole('button', { name: '1. Read and compare' }).click();
+  const gear = page.locator('[data-parameter="gearNumerator"]');
+  await expect(page.getByText(/To be changed:.*Electronic gear, numerator/)).toBeVisible();
+  await expect(gear).toContainText('differs');
+  await page.getByRole('button', { name: /2. Write what differs/ }).click();
+  await expect(page.getByText('Every planned value is running and stored.').first()).toBeVisible({ timeout: 20_000 });
+  await expect(gear).toContainText('proven');
+  await expect(gear).toContainText('12\u202f288');
+  await noSeriousFinding(page);
+});
+
+test('jog while held, home on the minus limit, test move measured over predicted', async ({ page }) => {
+  await connectAndEnable(page);
+  const plus = page.getByRole('button', { name: 'Jog plus' });
+  await plus.focus();
+  await page.keyboard.down(' ');
+  await expect.poll(() => speed(page)).toBeGreaterThan(50);
+  await page.keyboard.up(' ');
+  await expect.poll(() => speed(page)).toBeLessThan(1);
+  await page.getByRole('button', { name: 'Home', exact: true }).click();
+  await expect(page.getByRole('status', { name: 'homed: on' })).toBeVisible({ timeout: 40_000 });
+  await page.getByLabel('Repeats').fill('1');
+  await page.getByRole('button', { name: 'Run', exact: true }).click();
+  await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText('test move · finished', {
+    timeout: 40_000,
+  });
+  const figures = page.getByRole('table', { name: 'Predicted and measured' });
+  await expect(figures).toContainText('Measured');
+  await expect(figures).toContainText('Predicted');
+  await noSeriousFinding(page);
+});
+
+test('a tab closed while jogging stops the axis', async ({ page, context }) => {
+  await connectAndEnable(page);
+  await page.getByRole('button', { name: 'Jog plus' }).hover();
+  await page.mouse.down();
+  await expect.poll(() => speed(page)).toBeGreaterThan(50);
+  await page.close();
+  const other = await context.newPage();
+  await openCarriage(other, /Jog, home/);
+  await expect.poll(() => speed(other)).toBeLessThan(1);
+  await expect(other.getByText('switch on disabled').first()).toBeVisible();
+});
+
+test('a bench killed in mid-move is told at once, its record is kept, the link comes back', async ({ page }) => {
+  await connectAndEnable(page);
+  await page.getByRole('button', { name: 'Home', exact: true }).click();
+  await expect.poll(() => speed(page)).toBeGreaterThan(50);
+  killPart('bench');
+  await expect(page.getByText(/The link to the drive is lost/)).toBeVisible({ timeout: 3000 });
+  await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText('homing · link lost', {
+    timeout: 10_000,
+  });
+  await expect(page.getByText('This run ended early: link lost')).toBeVisible();
+  await expect(page.getByText('switch on disabled').first()).toBeVisible({ timeout: 20_000 });
+});
+
+test('two windows on one axis: the stale save is asked about, nothing is lost', async ({ page, context }) => {
+  await openCarriage(page, /Plates and scaling/);
+  await chooseStation(page, 'Load');
+  const other = await context.newPage();
+  await openCarriage(other, /Plates and scaling/);
+  await chooseStation(other, 'Load');
+  await page.getByLabel('Notes').fill('from the first window');
+  await other.getByLabel('Notes').fill('from the second window');
+  await other.getByRole('button', { name: 'Save' }).click();
+  await expect(other.getByText(/Saved, version/)).toBeVisible();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('This axis has been saved in another window')).toBeVisible();
+  await page.getByRole('button', { name: 'Keep mine, save over theirs' }).click();
+  await expect(page.getByText(/Saved, version/)).toBeVisible();
+  await expect(other.getByLabel('Notes')).toHaveValue('from the first window');
+  await other.close();
+});
+
+test('edits made while the database is away are kept and saved when it is back', async ({ page }) => {
+  await openCarriage(page, /Plates and scaling/);
+  await chooseStation(page, 'Load');
+  killPart('database');
+  await page.getByLabel('Notes').fill('typed without a database');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText(/Kept here; trying again/)).toBeVisible();
+  await expect(page.getByText(/Saved, version/)).toBeVisible({ timeout: 40_000 });
+});
+
+test('after a restart of everything, even a hard one, it is all still there', async ({ page }) => {
+  test.setTimeout(240_000);
+  await stopApp('SIGKILL');
+  await startApp(false);
+  await openCarriage(page, /Jog, home/);
+  await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText(/homing|test move/);
+  await page.getByRole('link', { name: /Plates and scaling/ }).click();
+  await chooseStation(page, 'Load');
+  await expect(page.getByLabel('Notes')).toHaveValue('typed without a database');
+  await page.getByRole('link', { name: /Drive data/ }).click();
+  await page.getByRole('button', { name: 'Connect', exact: true }).click();
+  await expect(page.locator('[data-parameter="gearNumerator"]')).toContainText('proven');
+});

@@ -360,6 +360,7 @@ function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefin
         <Box
           component="ol"
           aria-label="Log"
+          tabIndex={0}
           sx={{ m: 0, pl: 2.5, fontSize: 12.5, color: 'text.secondary', maxHeight: 180, overflow: 'auto' }}
         >
           {driveData?.procedure.log.map((line, index) => (

@@ -298,12 +298,10 @@ export class AxisSession {
           await this.#tick();
           await pause(tickTime);
         }
-        if (this.#wanted)
-          this.#lost('lost', 'The link to the drive is lost. Its own watchdog stops the axis. Trying again…');
+        if (this.#wanted) this.#lostOrSilent('the connection was closed');
       } catch (error) {
         this.#client?.close();
-        const reason = reasonOf(error);
-        if (this.#wanted) this.#lost('lost', `No answer from ${link.host}:${link.port} (${reason}). Trying again…`);
+        if (this.#wanted) this.#lostOrSilent(reasonOf(error));
       }
       await pause(500);
     }
@@ -323,6 +321,17 @@ export class AxisSession {
     this.#reading = await drive.readParameters();
     this.#readAt = new Date().toISOString();
     this.#publishAll();
+  }
+
+  #lostOrSilent(reason: string): void {
+    const { host, port } = this.#needAxis().document.link;
+    const never = this.#link === 'connecting';
+    this.#lost(
+      'lost',
+      never
+        ? `No answer from ${host}:${port} (${reason}). Trying again …`
+        : `The link to the drive is lost (${reason}). Its own watchdog stops the axis. Trying again …`,
+    );
   }
 
   #lost(link: LiveState['link'], message: string): void {

@@ -36,7 +36,7 @@ import { useShownUnits } from '../ui/units.ts';
 
 /** Drive data: what is planned beside what is running, stored and as delivered; written only where it differs. */
 export function DriveView() {
-  const { driveData } = useAppSelector((state) => state.live);
+  const driveData = useAppSelector((state) => state.live.driveData);
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 256px', alignItems: 'start' }}>
       <Panel title="Drive values" sx={{ maxHeight: 'calc(100vh - 66px)', overflow: 'auto' }}>
@@ -238,15 +238,17 @@ function LevelField({
 
 function LinkPanel() {
   const { axisId, document } = useAxis();
-  const { live } = useAppSelector((state) => state.live);
+  const linkState = useAppSelector((state) => state.live.live?.link);
+  const deviceState = useAppSelector((state) => state.live.live?.deviceState);
+  const message = useAppSelector((state) => state.live.live?.message);
   const { data: profiles = [] } = useProfilesQuery();
   const [importProfile, { error }] = useImportProfileMutation();
   const file = useRef<HTMLInputElement>(null);
   const edit = useEdit();
   const dispatch = useAppDispatch();
   const { link } = document;
-  const up = live?.link === 'up';
-  const off = live === undefined || live.link === 'off';
+  const up = linkState === 'up';
+  const off = linkState === undefined || linkState === 'off';
   const number = (text: string, most: number) => Math.min(most, Math.max(0, Math.trunc(Number(text)) || 0));
   return (
     <Panel title="Link to the drive">
@@ -308,8 +310,8 @@ function LinkPanel() {
         )}
         <Typography role="status" variant="body2" color={up ? 'success.main' : 'text.secondary'}>
           {up
-            ? `Connected. Drive: ${live.deviceState ?? 'unknown state'}.`
-            : live?.message || (live?.link === 'connecting' ? 'Connecting …' : 'Not connected.')}
+            ? `Connected. Drive: ${deviceState ?? 'unknown state'}.`
+            : message || (linkState === 'connecting' ? 'Connecting …' : 'Not connected.')}
         </Typography>
       </Box>
     </Panel>
@@ -318,11 +320,10 @@ function LinkPanel() {
 
 function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefined }) {
   const { axisId, draft, computation } = useAxis();
-  const { live } = useAppSelector((state) => state.live);
+  const up = useAppSelector((state) => state.live.live?.link === 'up');
+  const busy = useAppSelector((state) => (state.live.live?.activity ?? 'idle') !== 'idle');
   const dispatch = useAppDispatch();
   const units = useShownUnits(computation.input.axisUnit);
-  const up = live?.link === 'up';
-  const busy = live !== undefined && live.activity !== 'idle';
   const phase = driveData?.procedure.phase ?? 'idle';
   const differing = driveData?.comparisons.filter((each) => !['proven', 'not planned'].includes(each.standing)) ?? [];
   const resolution = valueOf(computation.results.feedbackResolution);

@@ -11,14 +11,15 @@ import { useShownUnits } from '../ui/units.ts';
 
 export function HomingPanel() {
   const { document } = useAxis();
-  const { live } = useAppSelector((state) => state.live);
+  const ready = useAppSelector(
+    ({ live: { live } }) => live?.deviceState === 'operation enabled' && live.activity === 'idle',
+  );
   const edit = useEdit();
-  const enabled = live?.deviceState === 'operation enabled' && live.activity === 'idle';
   return (
     <Panel
       title="Homing"
       aside={
-        <Button variant="contained" disabled={!enabled} onClick={() => command({ type: 'home' })}>
+        <Button variant="contained" disabled={!ready} onClick={() => command({ type: 'home' })}>
           Home
         </Button>
       }

@@ -8,16 +8,18 @@ import { NumberField } from '../ui/QuantityField.tsx';
 
 export function TestMovePanel() {
   const { axisId } = useAxis();
-  const { live } = useAppSelector((state) => state.live);
+  const ready = useAppSelector(
+    ({ live: { live } }) => live?.deviceState === 'operation enabled' && live.activity === 'idle',
+  );
+  const progress = useAppSelector((state) => state.live.live?.progress);
   const dispatch = useAppDispatch();
-  const ready = live?.deviceState === 'operation enabled' && live.activity === 'idle';
   return (
     <Panel
       title="Test move, there and back"
       aside={
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
           <Typography role="status" variant="body2" color="primary">
-            {live?.progress}
+            {progress}
           </Typography>
           <Button
             variant="contained"

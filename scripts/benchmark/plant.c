@@ -1,0 +1,90 @@
+/* The servo plant of core/plant, line for line, for comparison. Reads nothing; prints nanoseconds a step and a check sum. */
+#include <math.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <time.h>
+
+typedef struct {
+  double dt, gn, gd, cpr, cprad, radpc, motor_step, load_step, jm, jl, k, c, coulomb, viscous, gravity, limit, torque_share,
+      kp, kv, ki, ff, filter, window, minus, plus, index;
+  int elastic;
+} C;
+typedef struct {
+  double enabled, tripped, rem, demand, demand_speed, actual, actual_speed, integral, torque, ma, ms, la, ls, minus_on,
+      plus_on, pulses, index_counts, work, heat;
+} S;
+
+static inline void rigid(const C *c, S *s, double torque) {
+  double before = s->ms;
+  double f = before + c->motor_step * (torque - c->gravity - c->viscous * before);
+  double after = f > c->coulomb ? f - c->coulomb : f < -c->coulomb ? f + c->coulomb : 0;
+  double mean = 0.5 * (before + after);
+  s->work += torque * mean * c->dt;
+  s->heat += (c->jm * (f - after) + c->viscous * before * c->dt) * mean;
+  double angle = s->ma + after * c->dt;
+  s->ms = after; s->ls = after; s->ma = angle; s->la = angle;
+}
+static inline void elastic(const C *c, S *s, double torque) {
+  double slip = s->ms - s->ls;
+  double coupling = c->k * (s->ma - s->la) + c->c * slip;
+  double mb = s->ms, mafter = mb + c->motor_step * (torque - coupling);
+  double before = s->ls;
+  double f = before + c->load_step * (coupling - c->gravity - c->viscous * before);
+  double after = f > c->coulomb ? f - c->coulomb : f < -c->coulomb ? f + c->coulomb : 0;
+  double mm = 0.5 * (mb + mafter), mean = 0.5 * (before + after);
+  s->work += torque * mm * c->dt;
+  s->heat += (c->jl * (f - after) + c->viscous * before * c->dt) * mean + c->c * slip * (mm - mean) * c->dt;
+  s->ms = mafter; s->ls = after; s->ma += mafter * c->dt; s->la += after * c->dt;
+}
+static inline void step(const C *c, S *s, double inc) {
+  double owed = inc * c->gn + s->rem;
+  double counts = floor(owed / c->gd);
+  s->rem = owed - counts * c->gd;
+  double demand = s->demand + counts;
+  double ds = s->demand_speed + c->filter * ((counts * c->radpc) / c->dt - s->demand_speed);
+  s->demand_speed = ds;
+  double e = demand - s->actual, td = 0;
+  if (s->enabled != 0) {
+    s->demand = demand;
+    if (fabs(e) > c->window) { s->tripped = 1; s->enabled = 0; }
+    else {
+      double se = c->kp * e * c->radpc + c->ff * ds - s->actual_speed;
+      double w = c->kv * se + s->integral;
+      td = w > c->limit ? c->limit : w < -c->limit ? -c->limit : w;
+      if (w == td || se * w < 0) s->integral += c->ki * se;
+    }
+  } else { s->demand = s->actual; s->demand_speed = 0; s->integral = 0; }
+  double torque = s->torque + c->torque_share * (td - s->torque);
+  s->torque = torque;
+  if (c->elastic) elastic(c, s, torque); else rigid(c, s, torque);
+  double a = floor(s->ma * c->cprad), moved = a - s->actual;
+  s->actual_speed += c->filter * ((moved * c->radpc) / c->dt - s->actual_speed);
+  double t = floor((a - c->index) / c->cpr), tb = floor((s->actual - c->index) / c->cpr);
+  if (t != tb) { s->pulses += 1; s->index_counts = (t > tb ? t : tb) * c->cpr + c->index; }
+  s->actual = a;
+  double lc = s->la * c->cprad;
+  s->minus_on = lc <= c->minus ? 1 : 0;
+  s->plus_on = lc >= c->plus ? 1 : 0;
+}
+
+int main(int argc, char **argv) {
+  long n = argc > 1 ? atol(argv[1]) : 20000000;
+  double pi = 3.14159265358979323846, cpr = 1048576, dt = 1.0 / 8000, kv = 260 * 1.6e-4 * 15;
+  volatile double gn = 12288;
+  C c = {dt, gn, 125, cpr, cpr / (2 * pi), 2 * pi / cpr, dt / 1.6e-4, dt / 2.4e-3, 1.6e-4, 2.4e-3, 60, 0.02,
+         0.8 * dt / 2.4e-3, 0.0006, 0.2, 3.585, 1 - exp(-dt / 0.0005), 40, kv, kv * dt / 0.02, 0.85, 1 - exp(-dt / 0.0003),
+         1e9, -1e15, 1e15, 0, 1};
+  S s = {1};
+  double best = 1e9, sum = 0;
+  for (int round = 0; round < 5; round++) {
+    struct timespec a, b;
+    clock_gettime(CLOCK_MONOTONIC, &a);
+    for (long k = 0; k < n; k++) step(&c, &s, ((k >> 13) & 1) ? -(double)(k % 25) : (double)(k % 25));
+    clock_gettime(CLOCK_MONOTONIC, &b);
+    double ns = ((b.tv_sec - a.tv_sec) * 1e9 + (b.tv_nsec - a.tv_nsec)) / n;
+    if (ns < best) best = ns;
+    sum += s.actual;
+  }
+  printf("%.3f %.0f\n", best, sum);
+  return 0;
+}

@@ -1,0 +1,135 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { machineFileSchema, readAxis } from '../../contract/index.ts';
+import { bestFraction, evaluateAxis, gearCandidates, stationsOf, type GearLimits } from '../../core/chain/index.ts';
+import { findingsOf } from '../../core/findings/index.ts';
+import { repeatability } from '../../core/homing/index.ts';
+import { servoCoefficients, servoState, stepServo, type ServoDefinition } from '../../core/plant/index.ts';
+import { rational } from '../../core/quantity/index.ts';
+import { runMoveJob } from '../../web/jobs/moveJob.ts';
+import { thinTrace } from '../../web/jobs/thinTrace.ts';
+
+const root = join(import.meta.dirname, '..', '..');
+const [axis] = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8'))).axes;
+if (!axis) throw new Error('the demo has no axis');
+
+/** Best of several rounds, in seconds a call: what the code costs when nothing else disturbs it. */
+function best(rounds: number, calls: number, work: (k: number) => unknown): number {
+  let least = Infinity;
+  for (let round = 0; round < rounds; round++) {
+    const began = process.hrtime.bigint();
+    for (let k = 0; k < calls; k++) work(k);
+    least = Math.min(least, Number(process.hrtime.bigint() - began) / 1e9 / calls);
+  }
+  return least;
+}
+const rows: (readonly [string, string, string])[] = [];
+const row = (what: string, budget: string, got: string) => rows.push([what, budget, got]);
+const us = (seconds: number) => `${(seconds * 1e6).toFixed(1)} µs`;
+const ms = (seconds: number) => `${(seconds * 1e3).toFixed(2)} ms`;
+
+const servo: ServoDefinition = {
+  stepRate: 8000,
+  countsPerRevolution: 2 ** 20,
+  gearNumerator: 12288,
+  gearDenominator: 125,
+  rotorInertia: 1.6e-4,
+  loadInertia: 2.4e-3,
+  stiffness: 60,
+  damping: 0.02,
+  coulombFriction: 0.8,
+  viscousFriction: 0.0006,
+  gravityTorque: 0.2,
+  ratedTorque: 2.39,
+  peakTorque: 7.16,
+  torqueLimit: 1.5,
+  torqueTimeConstant: 0.0005,
+  positionGain: 40,
+  speedBandwidth: 260,
+  speedIntegralTime: 0.02,
+  assumedInertiaRatio: 14,
+  velocityFeedforward: 0.85,
+  velocityFilterTime: 0.0003,
+  followingErrorWindow: 1e9,
+  minusLimit: -1e15,
+  plusLimit: 1e15,
+  indexOffset: 0,
+};
+const steps = 4_000_000;
+const c = servoCoefficients(servo);
+const s = servoState(0, servo.countsPerRevolution);
+const run = () => {
+  for (let k = 0; k < steps; k++) stepServo(c, s, (k >> 13) & 1 ? -(k % 25) : k % 25);
+};
+run();
+const heapBefore = process.memoryUsage().heapUsed;
+const ours = best(5, 1, run) / steps;
+const grown = process.memoryUsage().heapUsed - heapBefore;
+let reference: string;
+const folder = mkdtempSync(join(tmpdir(), 'kavrid-'));
+try {
+  const program = join(folder, 'plant');
+  execFileSync('gcc', ['-O2', '-o', program, join(root, 'scripts/benchmark/plant.c'), '-lm'], { stdio: 'pipe' });
+  const theirs = Number(execFileSync(program, [String(steps)], { encoding: 'utf8' }).split(' ')[0]);
+  reference = `${(theirs / (ours * 1e9)).toFixed(2)} (${(ours * 1e9).toFixed(1)} ns against ${theirs.toFixed(1)} ns in C)`;
+} catch {
+  reference = `${(ours * 1e9).toFixed(1)} ns a step; no gcc here to compare with`;
+} finally {
+  rmSync(folder, { recursive: true });
+}
+row('servo plant, all effects on: speed over C -O2', '≥ 0.8', reference);
+row('heap grown over 20 million steps', 'none', `${Math.max(0, grown / 1024).toFixed(0)} kB`);
+
+const limits: GearLimits = { numeratorMax: 2147483647n, denominatorMax: 2147483647n, ratioMin: rational(1, 1000), ratioMax: rational(64000) };
+const targets = Array.from({ length: 200 }, (_, k) => rational(314159265358979323n + BigInt(k) * 7919n, 100000000000000000n + BigInt(k) * 104729n));
+row('best fraction under 2³¹ limits', '20 µs', us(best(20, 2000, (k) => bestFraction(targets[k % 200] ?? rational(1), limits))));
+row('whole list of candidates', '200 µs', us(best(20, 1000, (k) => gearCandidates(targets[k % 200] ?? rational(1), limits))));
+
+const variants = ['31 ', '32 ', '33 '].map((teeth) => ({
+  ...axis,
+  stages: axis.stages.map((stage) => (stage.kind === 'beltDrive' ? { ...stage, teeth: teeth.trim() } : stage)),
+}));
+let previous: ReturnType<typeof evaluateAxis> | undefined;
+row(
+  'sheet, stations and findings after an edit',
+  '2 ms',
+  ms(
+    best(10, 300, (k) => {
+      const { input } = readAxis(variants[k % 3] ?? axis);
+      const results = (previous = evaluateAxis(input, previous));
+      return findingsOf({ input, results, stations: stationsOf(input, results) });
+    }),
+  ),
+);
+const long = { ...axis, testMove: { ...axis.testMove, dwell: 0.18, repeats: 4 } };
+row('predicted test move of 10 s, with thinning', '20 ms', ms(best(10, 1, () => runMoveJob({ axis: long, measured: undefined, points: 400 }))));
+row(
+  '1000 homings by the event model',
+  '1 s',
+  ms(
+    best(10, 1, () =>
+      repeatability({
+        definition: { method: 1, searchSpeed: 120, creepSpeed: 12, acceleration: 1000, homeOffset: 0 },
+        world: { start: 900, minusEdge: 0, indexSpacing: 106.67, indexAt: 40, scanPeriod: 0.001 },
+        switchScatter: 0.05,
+        runs: 1000,
+        seed: 1,
+      }),
+    ),
+  ),
+);
+const million = Array.from({ length: 4 }, (_, channel) => Float64Array.from({ length: 1_000_000 }, (_, k) => Math.sin(k / (1000 + channel))));
+row('trace of 1 million samples × 4 channels, thinned', '10 ms', ms(best(10, 1, () => million.map((channel) => thinTrace(channel, 0.001, 800)))));
+
+const assets = join(root, 'web', 'dist', 'assets');
+if (existsSync(assets)) {
+  const html = readFileSync(join(root, 'web', 'dist', 'index.html'), 'utf8');
+  const first = readdirSync(assets).filter((name) => name.endsWith('.js') && html.includes(name));
+  const size = first.reduce((sum, name) => sum + gzipSync(readFileSync(join(assets, name))).length, 0);
+  row('script of the first view, gzipped', '250 kB', `${(size / 1000).toFixed(0)} kB`);
+}
+
+console.log(`| what | budget | measured |\n|---|---|---|\n${rows.map((each) => `| ${each.join(' | ')} |`).join('\n')}`);

@@ -1,0 +1,96 @@
+// `npm run screenshots`: starts a fresh copy of the app and takes the pictures of docs/screenshots.
+import { spawn } from 'node:child_process';
+import { mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { findProgram, root, setUp } from './setup.mjs';
+
+setUp({ forTests: true });
+const { chromium } = await import('@playwright/test');
+const folder = join(root, 'docs', 'screenshots');
+const varFolder = join(root, 'var', 'screenshots');
+const base = 'http://127.0.0.1:4780';
+mkdirSync(folder, { recursive: true });
+rmSync(varFolder, { recursive: true, force: true });
+
+const app = spawn(process.execPath, ['scripts/start.mjs'], {
+  cwd: root,
+  env: { ...process.env, PORT: '4780', KAVRID_VAR: varFolder, BENCH_PORT: '5580' },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+await new Promise((resolve, reject) => {
+  app.stdout.on('data', (data) => String(data).includes('Open http') && resolve());
+  app.on('exit', () => reject(new Error('the app did not start')));
+});
+const browser = await chromium.launch({
+  executablePath: findProgram('chromium'),
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const shot = async (name) => {
+  await page.mouse.move(700, 30);
+  await page.waitForTimeout(600);
+  await page.screenshot({ path: join(folder, `${name}.png`) });
+  console.log(`  ${name}.png`);
+};
+const step = (name) => page.getByRole('link', { name }).click();
+const button = (name) => page.getByRole('button', { name, exact: true });
+const station = (name) => page.getByRole('region', { name: 'Chain' }).getByRole('button', { name });
+
+await page.goto(base);
+await page.getByRole('link', { name: 'Carriage' }).click();
+await station('Gearbox').waitFor();
+await shot('chain');
+
+await step(/Drive data/);
+await button('Connect').click();
+await button('1. Read and compare').click();
+await page.getByText(/To be changed/).waitFor();
+await shot('drive');
+await page.getByRole('button', { name: /2. Write what differs/ }).click();
+await page.getByText('Every planned value is running and stored.').first().waitFor();
+
+await step(/Jog, home/);
+await page.getByRole('checkbox').check();
+await button('Enable').click();
+await button('Home').click();
+await page.getByRole('combobox', { name: 'Run shown' }).getByText('homing · finished').waitFor({ timeout: 60_000 });
+await button('Run').click();
+await page.getByRole('combobox', { name: 'Run shown' }).getByText('test move · finished').waitFor({ timeout: 60_000 });
+await page.getByRole('cell', { name: 'Measured' }).waitFor();
+await shot('moves');
+await button('Disable').click();
+
+await step(/Plates and scaling/);
+await button('inch').click();
+await button('Dark theme').click();
+await station('Controller').click();
+await button('speed against resolution').click();
+await shot('chain-dark-inch');
+await button('mm').click();
+await button('Light theme').click();
+
+await page.goto(`${base}/machines`);
+await button('New machine').click();
+await page.getByLabel('Name').fill('Tile press feeder');
+await button('Create').click();
+await button('New axis').click();
+await page.getByLabel('Name').fill('Lift');
+await button('Create').click();
+await station('Screw').click();
+await page.getByLabel('Lead').fill('0.2 in');
+await shot('screw');
+await button('Save').click();
+await page.getByText('Saved, version 2').waitFor();
+await page.goto(`${base}/machines`);
+await page.getByRole('link', { name: 'Tile press feeder' }).waitFor();
+await shot('machines');
+
+await browser.close();
+app.kill('SIGINT');
+await new Promise((resolve) => app.once('exit', resolve));

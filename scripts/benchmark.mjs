@@ -4,4 +4,7 @@ import { join } from 'node:path';
 import { root, setUp } from './setup.mjs';
 
 setUp();
-spawnSync(process.execPath, ['--import', 'tsx', join(root, 'scripts', 'benchmark', 'run.ts')], { cwd: root, stdio: 'inherit' });
+spawnSync(process.execPath, ['--import', 'tsx', join(root, 'scripts', 'benchmark', 'run.ts')], {
+  cwd: root,
+  stdio: 'inherit',
+});

@@ -70,7 +70,7 @@ await step(/Plates and scaling/);
 await button('inch').click();
 await button('Dark theme').click();
 await station('Controller').click();
-await button('speed against resolution').click();
+await button('all resolutions').click();
 await shot('chain-dark-inch');
 await button('mm').click();
 await button('Light theme').click();

@@ -13,7 +13,9 @@ import { runMoveJob } from '../../web/jobs/moveJob.ts';
 import { thinTrace } from '../../web/jobs/thinTrace.ts';
 
 const root = join(import.meta.dirname, '..', '..');
-const [axis] = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8'))).axes;
+const [axis] = machineFileSchema.parse(
+  JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')),
+).axes;
 if (!axis) throw new Error('the demo has no axis');
 
 /** Best of several rounds, in seconds a call: what the code costs when nothing else disturbs it. */
@@ -83,10 +85,25 @@ try {
 row('servo plant, all effects on: speed over C -O2', '≥ 0.8', reference);
 row('heap grown over 20 million steps', 'none', `${Math.max(0, grown / 1024).toFixed(0)} kB`);
 
-const limits: GearLimits = { numeratorMax: 2147483647n, denominatorMax: 2147483647n, ratioMin: rational(1, 1000), ratioMax: rational(64000) };
-const targets = Array.from({ length: 200 }, (_, k) => rational(314159265358979323n + BigInt(k) * 7919n, 100000000000000000n + BigInt(k) * 104729n));
-row('best fraction under 2³¹ limits', '20 µs', us(best(20, 2000, (k) => bestFraction(targets[k % 200] ?? rational(1), limits))));
-row('whole list of candidates', '200 µs', us(best(20, 1000, (k) => gearCandidates(targets[k % 200] ?? rational(1), limits))));
+const limits: GearLimits = {
+  numeratorMax: 2147483647n,
+  denominatorMax: 2147483647n,
+  ratioMin: rational(1, 1000),
+  ratioMax: rational(64000),
+};
+const targets = Array.from({ length: 200 }, (_, k) =>
+  rational(314159265358979323n + BigInt(k) * 7919n, 100000000000000000n + BigInt(k) * 104729n),
+);
+row(
+  'best fraction under 2³¹ limits',
+  '20 µs',
+  us(best(20, 2000, (k) => bestFraction(targets[k % 200] ?? rational(1), limits))),
+);
+row(
+  'whole list of candidates',
+  '200 µs',
+  us(best(20, 1000, (k) => gearCandidates(targets[k % 200] ?? rational(1), limits))),
+);
 
 const variants = ['31 ', '32 ', '33 '].map((teeth) => ({
   ...axis,
@@ -105,7 +122,11 @@ row(
   ),
 );
 const long = { ...axis, testMove: { ...axis.testMove, dwell: 0.18, repeats: 4 } };
-row('predicted test move of 10 s, with thinning', '20 ms', ms(best(10, 1, () => runMoveJob({ axis: long, measured: undefined, points: 400 }))));
+row(
+  'predicted test move of 10 s, with thinning',
+  '20 ms',
+  ms(best(10, 1, () => runMoveJob({ axis: long, measured: undefined, points: 400 }))),
+);
 row(
   '1000 homings by the event model',
   '1 s',
@@ -121,8 +142,14 @@ row(
     ),
   ),
 );
-const million = Array.from({ length: 4 }, (_, channel) => Float64Array.from({ length: 1_000_000 }, (_, k) => Math.sin(k / (1000 + channel))));
-row('trace of 1 million samples × 4 channels, thinned', '10 ms', ms(best(10, 1, () => million.map((channel) => thinTrace(channel, 0.001, 800)))));
+const million = Array.from({ length: 4 }, (_, channel) =>
+  Float64Array.from({ length: 1_000_000 }, (_, k) => Math.sin(k / (1000 + channel))),
+);
+row(
+  'trace of 1 million samples × 4 channels, thinned',
+  '10 ms',
+  ms(best(10, 1, () => million.map((channel) => thinTrace(channel, 0.001, 800)))),
+);
 
 const assets = join(root, 'web', 'dist', 'assets');
 if (existsSync(assets)) {

@@ -233,9 +233,14 @@ export class AxisSession {
     void this.stop();
   }
 
+  #abortActivity(error: Error): void {
+    this.#abort?.abort(error);
+    for (const waiter of this.#waiters.splice(0)) waiter.reject(error);
+  }
+
   /** Quick stop, before everything that waits. */
   async stop(): Promise<void> {
-    this.#abort?.abort(new Error('stopped'));
+    this.#abortActivity(new Error('stopped'));
     if (!this.#drive || this.#link !== 'up') return;
     try {
       await this.#drive.write('controlword', controlword.quickStop, true);
@@ -338,9 +343,7 @@ export class AxisSession {
     this.#link = link;
     this.#message = message;
     this.#status = undefined;
-    const error = new Error('link lost');
-    this.#abort?.abort(error);
-    for (const waiter of this.#waiters.splice(0)) waiter.reject(error);
+    this.#abortActivity(new Error('link lost'));
     this.#publishAll();
   }
 
@@ -377,14 +380,7 @@ export class AxisSession {
   /** The next status of the drive, or a rejection when the link is lost or the activity is stopped. */
   #nextStatus(signal: AbortSignal): Promise<Status> {
     signal.throwIfAborted();
-    return new Promise<Status>((resolve, reject) => {
-      this.#waiters.push({ resolve, reject });
-      signal.addEventListener(
-        'abort',
-        () => reject(signal.reason instanceof Error ? signal.reason : new Error('stopped')),
-        { once: true },
-      );
-    });
+    return new Promise<Status>((resolve, reject) => this.#waiters.push({ resolve, reject }));
   }
 
   async #until(signal: AbortSignal, seconds: number, what: string, done: (status: Status) => boolean): Promise<Status> {

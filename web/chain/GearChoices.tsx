@@ -23,7 +23,7 @@ export function GearChoices() {
   const [which, setWhich] = useState<'fractions' | 'range'>('fractions');
   return (
     <Panel
-      title="Gear ratios to adopt"
+      title="Gear ratios"
       aside={
         <ToggleButtonGroup
           size="small"
@@ -33,10 +33,10 @@ export function GearChoices() {
           aria-label="Which ratios"
         >
           <ToggleButton value="fractions" sx={{ py: 0 }}>
-            for this resolution
+            this resolution
           </ToggleButton>
           <ToggleButton value="range" sx={{ py: 0 }}>
-            speed against resolution
+            all resolutions
           </ToggleButton>
         </ToggleButtonGroup>
       }
@@ -73,7 +73,7 @@ function Fractions() {
     <Table
       size="small"
       aria-label="Fractions for the wanted resolution"
-      sx={{ '& td': { fontFamily: numberFace, fontSize: 12.5 } }}
+      sx={{ '& td': { fontFamily: numberFace, fontSize: 12.5, whiteSpace: 'nowrap', px: 0.75 } }}
     >
       <TableHead>
         <TableRow>
@@ -132,14 +132,14 @@ function Range() {
     <Table
       size="small"
       aria-label="Speed against resolution"
-      sx={{ '& td': { fontFamily: numberFace, fontSize: 12.5 } }}
+      sx={{ '& td': { fontFamily: numberFace, fontSize: 12.5, whiteSpace: 'nowrap', px: 0.75 } }}
     >
       <TableHead>
         <TableRow>
           <TableCell>{units.unit}/pulse</TableCell>
           <TableCell>N / D</TableCell>
-          <TableCell align="right">top {units.unit}/s</TableCell>
-          <TableCell>limited by</TableCell>
+          <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>top {units.unit}/s</TableCell>
+          <TableCell sx={{ whiteSpace: 'nowrap' }}>limited by</TableCell>
           <TableCell />
         </TableRow>
       </TableHead>
@@ -156,9 +156,9 @@ function Range() {
               <TableCell>{text}</TableCell>
               <TableCell align="right" sx={{ color: enough ? 'success.main' : 'error.main' }}>
                 {formatNumber(units.shown(choice.highestSpeed, '{u}'), 4)}
-                {enough ? '' : ' too slow'}
+                {enough ? '' : ' ✕'}
               </TableCell>
-              <TableCell>{choice.binding.join(', ')}</TableCell>
+              <TableCell>{choice.binding.map((limit) => limit.replace(' pulse rate', '').replace(' rate', '').replace(' speed', '')).join(', ')}</TableCell>
               <TableCell align="right">
                 {isNow ? (
                   'in use'
@@ -181,5 +181,7 @@ function Range() {
         })}
       </TableBody>
     </Table>
+    <Typography variant="body2" color="text.secondary">✕ slower than wanted. Adopting takes the resolution with it.</Typography>
+    </>
   );
 }

@@ -58,8 +58,23 @@ export function Results() {
   const units = useShownUnits(computation.input.axisUnit);
   const [open, setOpen] = useState<{ readonly symbol: Symbol; readonly at: HTMLElement }>();
   const working = open && workingOf(axisSheet, computation.results, open.symbol);
+  const reasons = new Set(
+    groups
+      .flatMap(([, symbols]) => symbols.map((symbol) => computation.results[symbol]))
+      .flatMap((outcome) => (outcome.state === 'unknown' ? [outcome.because] : [])),
+  );
   return (
     <>
+      {reasons.size > 0 && (
+        <Box sx={{ borderLeft: 3, borderColor: 'warning.main', pl: 0.75, mb: 0.75 }}>
+          <Typography variant="body2">What is unknown here waits for this:</Typography>
+          <Box component="ul" sx={{ m: 0, pl: 2, fontSize: 12.5, color: 'text.secondary' }}>
+            {[...reasons].map((reason) => (
+              <li key={reason}>{reason}</li>
+            ))}
+          </Box>
+        </Box>
+      )}
       {groups.map(([title, symbols]) => (
         <Box key={title} sx={{ mb: 0.5 }}>
           <Typography variant="h3" color="text.secondary" sx={{ borderBottom: 1, borderColor: 'divider' }}>
@@ -152,7 +167,7 @@ function shownResult(
   template: string,
   units: ShownUnits,
 ): { text: string; unit: string; unknown?: true } {
-  if (outcome.state === 'unknown') return { text: `unknown: ${outcome.because}`, unit: '', unknown: true };
+  if (outcome.state === 'unknown') return { text: 'unknown', unit: '', unknown: true };
   const { value } = outcome;
   if (typeof value === 'number')
     return { text: formatNumber(units.shown(value, template)), unit: units.name(template) };

@@ -28,9 +28,17 @@ export function thinTrace(
     const from = first + Math.floor((bucket * count) / buckets);
     const to = first + Math.floor(((bucket + 1) * count) / buckets);
     let [low, high] = [from, from];
-    for (let k = from + 1; k < to; k++) {
-      if ((channel[k] ?? 0) < (channel[low] ?? 0)) low = k;
-      if ((channel[k] ?? 0) > (channel[high] ?? 0)) high = k;
+    let [least, greatest] = [Infinity, -Infinity];
+    for (let k = from; k < to; k++) {
+      const value = channel[k] as number;
+      if (value < least) {
+        least = value;
+        low = k;
+      }
+      if (value > greatest) {
+        greatest = value;
+        high = k;
+      }
     }
     for (const k of low < high ? [low, high] : low > high ? [high, low] : [low])
       curve.push({ t: k * period, v: channel[k] ?? 0 });

@@ -129,59 +129,68 @@ function Range() {
     );
   const wanted = valueOf(results.wantedSpeed);
   return (
-    <Table
-      size="small"
-      aria-label="Speed against resolution"
-      sx={{ '& td': { fontFamily: numberFace, fontSize: 12.5, whiteSpace: 'nowrap', px: 0.75 } }}
-    >
-      <TableHead>
-        <TableRow>
-          <TableCell>{units.unit}/pulse</TableCell>
-          <TableCell>N / D</TableCell>
-          <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>top {units.unit}/s</TableCell>
-          <TableCell sx={{ whiteSpace: 'nowrap' }}>limited by</TableCell>
-          <TableCell />
-        </TableRow>
-      </TableHead>
-      <TableBody>
-        {choices.map((choice) => {
-          const text = rationalToText(choice.fraction);
-          const enough = wanted === undefined || choice.highestSpeed >= wanted;
-          const isNow =
-            document.gear.numerator === String(choice.fraction.numerator) &&
-            document.gear.denominator === String(choice.fraction.denominator);
-          return (
-            <TableRow key={text} selected={isNow}>
-              <TableCell>{formatNumber(units.shown(toNumber(choice.resolution), '{u}'), 4)}</TableCell>
-              <TableCell>{text}</TableCell>
-              <TableCell align="right" sx={{ color: enough ? 'success.main' : 'error.main' }}>
-                {formatNumber(units.shown(choice.highestSpeed, '{u}'), 4)}
-                {enough ? '' : ' ✕'}
-              </TableCell>
-              <TableCell>{choice.binding.map((limit) => limit.replace(' pulse rate', '').replace(' rate', '').replace(' speed', '')).join(', ')}</TableCell>
-              <TableCell align="right">
-                {isNow ? (
-                  'in use'
-                ) : (
-                  <Button
-                    size="small"
-                    sx={{ py: 0 }}
-                    aria-label={`Adopt ${text}`}
-                    onClick={() => {
-                      adopt(choice.fraction);
-                      edit(['wanted', 'resolution'], `${toNumber(choice.resolution)} ${computation.input.axisUnit}`);
-                    }}
-                  >
-                    Adopt
-                  </Button>
-                )}
-              </TableCell>
-            </TableRow>
-          );
-        })}
-      </TableBody>
-    </Table>
-    <Typography variant="body2" color="text.secondary">✕ slower than wanted. Adopting takes the resolution with it.</Typography>
+    <>
+      <Table
+        size="small"
+        aria-label="Speed against resolution"
+        sx={{ '& td': { fontFamily: numberFace, fontSize: 12.5, whiteSpace: 'nowrap', px: 0.75 } }}
+      >
+        <TableHead>
+          <TableRow>
+            <TableCell>{units.unit}/pulse</TableCell>
+            <TableCell>N / D</TableCell>
+            <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+              top {units.unit}/s
+            </TableCell>
+            <TableCell sx={{ whiteSpace: 'nowrap' }}>limited by</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {choices.map((choice) => {
+            const text = rationalToText(choice.fraction);
+            const enough = wanted === undefined || choice.highestSpeed >= wanted;
+            const isNow =
+              document.gear.numerator === String(choice.fraction.numerator) &&
+              document.gear.denominator === String(choice.fraction.denominator);
+            return (
+              <TableRow key={text} selected={isNow}>
+                <TableCell>{formatNumber(units.shown(toNumber(choice.resolution), '{u}'), 4)}</TableCell>
+                <TableCell>{text}</TableCell>
+                <TableCell align="right" sx={{ color: enough ? 'success.main' : 'error.main' }}>
+                  {formatNumber(units.shown(choice.highestSpeed, '{u}'), 4)}
+                  {enough ? '' : ' ✕'}
+                </TableCell>
+                <TableCell>
+                  {choice.binding
+                    .map((limit) => limit.replace(' pulse rate', '').replace(' rate', '').replace(' speed', ''))
+                    .join(', ')}
+                </TableCell>
+                <TableCell align="right">
+                  {isNow ? (
+                    'in use'
+                  ) : (
+                    <Button
+                      size="small"
+                      sx={{ py: 0 }}
+                      aria-label={`Adopt ${text}`}
+                      onClick={() => {
+                        adopt(choice.fraction);
+                        edit(['wanted', 'resolution'], `${toNumber(choice.resolution)} ${computation.input.axisUnit}`);
+                      }}
+                    >
+                      Adopt
+                    </Button>
+                  )}
+                </TableCell>
+              </TableRow>
+            );
+          })}
+        </TableBody>
+      </Table>
+      <Typography variant="body2" color="text.secondary">
+        ✕ slower than wanted. Adopting takes the resolution with it.
+      </Typography>
     </>
   );
 }

@@ -22,7 +22,12 @@ const arrows = Object.entries(forbidden).map(([folder, group]) => ({
         patterns: [
           { group, message: `${folder}/ may not depend on this; see the arrows in docs/architecture.md.` },
           ...(folder === 'core'
-            ? [{ regex: '^\\.\\./[a-z]+/(?!index\\.ts$)', message: "Import a room through its index.ts, its public face." }]
+            ? [
+                {
+                  regex: '^\\.\\./[a-z]+/(?!index\\.ts$)',
+                  message: 'Import a room through its index.ts, its public face.',
+                },
+              ]
             : []),
         ],
       },

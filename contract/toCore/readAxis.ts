@@ -1,6 +1,6 @@
 import type { AxisInput, AxisUnit, Stage } from '@kavrid/core/chain';
 import { planMove } from '@kavrid/core/motion';
-import type { rational} from '@kavrid/core/quantity';
+import type { rational } from '@kavrid/core/quantity';
 import { compare, exact, exactRatio, parseQuantity, toRational, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
 import type { AxisDocument, StageDocument } from '../documents.ts';

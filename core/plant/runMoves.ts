@@ -1,7 +1,7 @@
 import { moveSample, sampleMove, type MoveProfile } from '../motion/index.ts';
 import { servoCoefficients, type ServoDefinition } from './servoDefinition.ts';
 import { servoState } from './servoState.ts';
-import { stepServo } from './stepServo.ts';
+import { advanceServo } from './stepServo.ts';
 
 /** Channels over time at one period; positions in axis units, speeds in axis units/s, torque in % of rated. */
 export interface Recording {
@@ -74,27 +74,30 @@ export function runMoves(input: MovesInput): MovesResult {
   const sample = moveSample();
   const toPercent = 100 / servo.ratedTorque;
   const toUnitSpeed = unitsPerCount * c.countsPerRadian;
+  const increments = new Float64Array(every);
   let [sent, base, index] = [0, 0, 0];
   let current = moves[0];
-  for (let k = 0; k <= steps; k++) {
-    const time = k * c.dt;
-    for (let next = moves[index + 1]; current && next && time >= next.at; next = moves[index + 1]) {
-      base += current.move.distance;
-      index++;
-      current = next;
+  for (let at = 0; at < size; at++) {
+    // One stretch from sample to sample; the first sample follows the first step.
+    const count = at === 0 ? 1 : every;
+    for (let k = 0; k < count; k++) {
+      const time = (at === 0 ? 0 : (at - 1) * every + 1 + k) * c.dt;
+      for (let next = moves[index + 1]; current && next && time >= next.at; next = moves[index + 1]) {
+        base += current.move.distance;
+        index++;
+        current = next;
+      }
+      const position = current ? base + sampleMove(current.move, time - current.at, sample).position : base;
+      const target = input.pulses ? Math.round(position * stepsPerUnit) : position * stepsPerUnit;
+      increments[k] = target - sent;
+      sent = target;
     }
-    const position = current ? base + sampleMove(current.move, time - current.at, sample).position : base;
-    const target = input.pulses ? Math.round(position * stepsPerUnit) : position * stepsPerUnit;
-    stepServo(c, state, target - sent);
-    sent = target;
-    if (k % every === 0) {
-      const at = k / every;
-      recording.demandPosition[at] = state.demandCounts * unitsPerCount;
-      recording.actualPosition[at] = state.actualCounts * unitsPerCount;
-      recording.actualSpeed[at] = state.actualSpeed * toUnitSpeed;
-      recording.followingError[at] = (state.demandCounts - state.actualCounts) * unitsPerCount;
-      recording.torque[at] = state.torque * toPercent;
-    }
+    advanceServo(c, state, increments, count);
+    recording.demandPosition[at] = state.demandCounts * unitsPerCount;
+    recording.actualPosition[at] = state.actualCounts * unitsPerCount;
+    recording.actualSpeed[at] = state.actualSpeed * toUnitSpeed;
+    recording.followingError[at] = (state.demandCounts - state.actualCounts) * unitsPerCount;
+    recording.torque[at] = state.torque * toPercent;
   }
   return { recording, tripped: state.tripped !== 0 };
 }

@@ -53,6 +53,8 @@ export interface ServoCoefficients {
   readonly countsPerRevolution: number;
   readonly countsPerRadian: number;
   readonly radiansPerCount: number;
+  /** rad/s for one count a step */
+  readonly speedPerCount: number;
   readonly elastic: boolean;
   readonly motorStep: number;
   readonly loadStep: number;
@@ -129,6 +131,7 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
     countsPerRevolution: definition.countsPerRevolution,
     countsPerRadian: 1 / radiansPerCount,
     radiansPerCount,
+    speedPerCount: radiansPerCount / dt,
     elastic,
     motorStep: dt / motorInertia,
     loadStep: dt / loadInertia,

@@ -7,7 +7,7 @@ import { machineFileSchema, readAxis } from '../../contract/index.ts';
 import { bestFraction, evaluateAxis, gearCandidates, stationsOf, type GearLimits } from '../../core/chain/index.ts';
 import { findingsOf } from '../../core/findings/index.ts';
 import { repeatability } from '../../core/homing/index.ts';
-import { servoCoefficients, servoState, stepServo, type ServoDefinition } from '../../core/plant/index.ts';
+import { advanceServo, servoCoefficients, servoState, type ServoDefinition } from '../../core/plant/index.ts';
 import { rational } from '../../core/quantity/index.ts';
 import { runMoveJob } from '../../web/jobs/moveJob.ts';
 import { thinTrace } from '../../web/jobs/thinTrace.ts';
@@ -60,11 +60,13 @@ const servo: ServoDefinition = {
   plusLimit: 1e15,
   indexOffset: 0,
 };
-const steps = 4_000_000;
+const steps = 8192 * 512;
 const c = servoCoefficients(servo);
 const s = servoState(0, servo.countsPerRevolution);
+const stretch = 8192;
+const command = [1, -1].map((sign) => Float64Array.from({ length: stretch }, (_, k) => sign * (k % 25)));
 const run = () => {
-  for (let k = 0; k < steps; k++) stepServo(c, s, (k >> 13) & 1 ? -(k % 25) : k % 25);
+  for (let k = 0; k < steps / stretch; k++) advanceServo(c, s, command[k & 1] as Float64Array, stretch);
 };
 run();
 const heapBefore = process.memoryUsage().heapUsed;

@@ -17,14 +17,51 @@ export function stepServo(c: ServoCoefficients, s: ServoState, increments: numbe
  * @param count steps to make, at most as many as there are increments
  */
 export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Float64Array, count: number): void {
-  const { dt, gearNumerator, gearDenominator, radiansPerCount, speedPerCount, countsPerRadian, countsPerRevolution } =
-    c;
-  const { filterShare, followingErrorWindow, positionGain, velocityFeedforward, speedGain, torqueLimit, integralStep } =
-    c;
-  const { torqueShare, elastic, motorStep, loadStep, loadInertia, stiffness, damping } = c;
-  const { coulombSpeedStep, viscousFriction, gravityTorque, minusLimit, plusLimit, indexOffset } = c;
-  let { enabled, tripped, gearRemainder, demandCounts, demandSpeed, actualCounts, actualSpeed, integral, torque } = s;
-  let { motorAngle, motorSpeed, loadAngle, loadSpeed, indexPulses, indexCounts, motorWork, heat } = s;
+  // The plus signs tell the compiler that these are numbers; without them it keeps every one of them boxed.
+  const dt = +c.dt;
+  const gearNumerator = +c.gearNumerator;
+  const gearDenominator = +c.gearDenominator;
+  const radiansPerCount = +c.radiansPerCount;
+  const speedPerCount = +c.speedPerCount;
+  const countsPerRadian = +c.countsPerRadian;
+  const countsPerRevolution = +c.countsPerRevolution;
+  const filterShare = +c.filterShare;
+  const followingErrorWindow = +c.followingErrorWindow;
+  const positionGain = +c.positionGain;
+  const velocityFeedforward = +c.velocityFeedforward;
+  const speedGain = +c.speedGain;
+  const torqueLimit = +c.torqueLimit;
+  const integralStep = +c.integralStep;
+  const torqueShare = +c.torqueShare;
+  const motorStep = +c.motorStep;
+  const loadStep = +c.loadStep;
+  const loadInertia = +c.loadInertia;
+  const stiffness = +c.stiffness;
+  const damping = +c.damping;
+  const coulombSpeedStep = +c.coulombSpeedStep;
+  const viscousFriction = +c.viscousFriction;
+  const gravityTorque = +c.gravityTorque;
+  const minusLimit = +c.minusLimit;
+  const plusLimit = +c.plusLimit;
+  const indexOffset = +c.indexOffset;
+  const { elastic } = c;
+  let enabled = +s.enabled;
+  let tripped = +s.tripped;
+  let gearRemainder = +s.gearRemainder;
+  let demandCounts = +s.demandCounts;
+  let demandSpeed = +s.demandSpeed;
+  let actualCounts = +s.actualCounts;
+  let actualSpeed = +s.actualSpeed;
+  let integral = +s.integral;
+  let torque = +s.torque;
+  let motorAngle = +s.motorAngle;
+  let motorSpeed = +s.motorSpeed;
+  let loadAngle = +s.loadAngle;
+  let loadSpeed = +s.loadSpeed;
+  let indexPulses = +s.indexPulses;
+  let indexCounts = +s.indexCounts;
+  let motorWork = +s.motorWork;
+  let heat = +s.heat;
   let turn = Math.floor((actualCounts - indexOffset) / countsPerRevolution);
 
   for (let k = 0; k < count; k++) {

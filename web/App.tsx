@@ -11,7 +11,9 @@ import { TopBar } from './ui/TopBar.tsx';
 const MachineView = lazy(() => import('./machine/MachineView.tsx').then((module) => ({ default: module.MachineView })));
 const AxisLayout = lazy(() => import('./axis/AxisLayout.tsx').then((module) => ({ default: module.AxisLayout })));
 const ChainView = lazy(() => import('./chain/ChainView.tsx').then((module) => ({ default: module.ChainView })));
-const DriveView = lazy(() => import('./drive/DriveView.tsx').then((module) => ({ default: module.DriveView })));
+const DriveDataView = lazy(() =>
+  import('./drive/DriveDataView.tsx').then((module) => ({ default: module.DriveDataView })),
+);
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
 function Frame() {
@@ -38,7 +40,7 @@ const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="chain" replace /> },
           { path: 'chain', element: <ChainView /> },
-          { path: 'drive', element: <DriveView /> },
+          { path: 'drive', element: <DriveDataView /> },
           { path: 'moves', element: <MovesView /> },
         ],
       },

@@ -48,7 +48,7 @@ export function readAxis(axis: AxisDocument): AxisReading {
   const number = (path: string, label: string, value: number | null): Outcome<number> =>
     value === null ? unknown(`${label} is not filled in`, path) : known(value);
 
-  const { motor, drive, controller, gear, load, wanted, command, motion, testMove } = axis;
+  const { motor, drive, controller, gear, load, wanted, command, motion } = axis;
   const register = (path: string, label: string, value: string) =>
     map(text(path, label, value, 'gearRegister'), (v) => v.ratio.numerator);
   const bound = (path: string, label: string, value: string) => map(text(path, label, value, 'ratioBound'), toRational);
@@ -110,18 +110,27 @@ export function readAxis(axis: AxisDocument): AxisReading {
     rotorInertia: number('/motor/rotorInertia', 'the rotor inertia', motor.rotorInertia),
     ratedTorque: number('/motor/ratedTorque', 'the rated torque', motor.ratedTorque),
     peakTorque: number('/motor/peakTorque', 'the peak torque', motor.peakTorque),
-    testMove: map(
-      all<[number, number, number]>(
-        number('/testMove/distance', 'the distance of the test move', testMove.distance),
-        number('/testMove/speed', 'the speed of the test move', testMove.speed),
-        number('/testMove/acceleration', 'the acceleration of the test move', testMove.acceleration),
-      ),
-      ([distance, speed, acceleration]) =>
-        planMove(distance, { speed, acceleration, jerk: testMove.jerk ?? undefined }),
-    ),
-    dwell: number('/testMove/dwell', 'the dwell', testMove.dwell),
+    testMove: readTestMove(axis.testMove),
+    dwell: number('/testMove/dwell', 'the dwell', axis.testMove.dwell),
   };
   return { input, problems };
+}
+
+/** The schema has its own words for limits out of range; here such a move is just not known. */
+function readTestMove({ distance, speed, acceleration, jerk }: AxisDocument['testMove']): AxisInput['testMove'] {
+  const limit = (field: string, value: number | null): Outcome<number> =>
+    value !== null && value > 0
+      ? known(value)
+      : unknown(`the ${field} of the test move is not filled in`, `/testMove/${field}`);
+  return map(
+    all<[number, number, number, number]>(
+      limit('distance', distance),
+      limit('speed', speed),
+      limit('acceleration', acceleration),
+      jerk === null ? known(0) : limit('jerk', jerk),
+    ),
+    ([length, ...rest]) => planMove(length, { speed: rest[0], acceleration: rest[1], jerk: rest[2] || undefined }),
+  );
 }
 
 type ReadText = (path: string, label: string, value: string, rule: RuleName) => Outcome<Exact>;

@@ -35,7 +35,7 @@ import { NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
 /** Drive data: what is planned beside what is running, stored and as delivered; written only where it differs. */
-export function DriveView() {
+export function DriveDataView() {
   const driveData = useAppSelector((state) => state.live.driveData);
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 256px', alignItems: 'start' }}>

@@ -1,0 +1,264 @@
+import { readFileSync } from 'node:fs';
+import { evaluateAxis } from '@kavrid/core/chain';
+import { exactToText } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { describe, expect, it } from 'vitest';
+import {
+  axisSchema,
+  axisUnitOf,
+  clientMessageSchema,
+  librarySchema,
+  machineFileSchema,
+  newAxis,
+  newStage,
+  plannedValues,
+  readAxis,
+  readDriveProfile,
+  ruleFor,
+  rules,
+  saveAxisSchema,
+  servoDefinition,
+  type AxisDocument,
+  type RuleName,
+} from './index.ts';
+
+const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
+const demo = machineFileSchema.parse(JSON.parse(file('../demo/tile-glazing-cell.json')));
+const csv = file('../bench/register-map.csv');
+const [carriage] = demo.axes;
+if (!carriage) throw new Error('the demo has no axis');
+
+const issues = (axis: unknown) => {
+  const parsed = axisSchema.safeParse(axis);
+  return parsed.success ? [] : parsed.error.issues.map((issue) => `/${issue.path.join('/')}`);
+};
+const withStage = (stage: AxisDocument['stages'][number]): AxisDocument => ({ ...carriage, stages: [stage] });
+
+describe('documents', () => {
+  it('the demo and the library are valid, and survive a round trip through JSON', () => {
+    expect(machineFileSchema.parse(JSON.parse(JSON.stringify(demo)))).toEqual(demo);
+    const library = librarySchema.parse(JSON.parse(file('../demo/library.json')));
+    expect(library.motors.length).toBeGreaterThan(4);
+    expect(library.drives.length).toBeGreaterThan(1);
+    expect(library.controllers.length).toBeGreaterThan(2);
+  });
+
+  it.each(['linear', 'rotary', 'dosing'] as const)('a new %s axis is valid and knows what is missing', (kind) => {
+    const axis = newAxis('New', kind);
+    expect(issues(axis)).toEqual([]);
+    const { input, problems } = readAxis(axis);
+    expect(problems).toEqual([]);
+    expect(evaluateAxis(input).stepsPerUnit).toMatchObject({ state: 'unknown' });
+    expect(axisUnitOf(axis)).toBe({ linear: 'mm', rotary: 'deg', dosing: 'mL' }[kind]);
+  });
+
+  it.each(['direct', 'gearbox', 'beltDrive', 'screw', 'worm'] as const)('a new %s stage is valid', (kind) => {
+    expect(issues(withStage(newStage(kind)))).toEqual([]);
+  });
+
+  it.each<[string, (axis: AxisDocument) => unknown, string]>([
+    ['no name', (a) => ({ ...a, name: '  ' }), '/name'],
+    ['a name too long', (a) => ({ ...a, name: 'x'.repeat(81) }), '/name'],
+    ['notes too long', (a) => ({ ...a, notes: 'x'.repeat(4001) }), '/notes'],
+    ['a field nobody knows', (a) => ({ ...a, extra: 1 }), '/'],
+    ['a missing part', ({ gear: _, ...rest }) => rest, '/gear'],
+    ['a numerator of zero', (a) => ({ ...a, gear: { ...a.gear, numerator: '0' } }), '/gear/numerator'],
+    ['a numerator that is not whole', (a) => ({ ...a, gear: { ...a.gear, numerator: '1.5' } }), '/gear/numerator'],
+    ['a negative denominator', (a) => ({ ...a, gear: { ...a.gear, denominator: '-3' } }), '/gear/denominator'],
+    ['a denominator with a unit', (a) => ({ ...a, gear: { ...a.gear, denominator: '3 mm' } }), '/gear/denominator'],
+    ['travel of nothing', (a) => ({ ...a, motion: { kind: 'linear', travel: '0 mm' } }), '/motion/travel'],
+    ['travel in kilograms', (a) => ({ ...a, motion: { kind: 'linear', travel: '3 kg' } }), '/motion/travel'],
+    ['travel beyond all machines', (a) => ({ ...a, motion: { kind: 'linear', travel: '1e30 mm' } }), '/motion/travel'],
+    ['a resolution of 1e-12', (a) => ({ ...a, wanted: { ...a.wanted, resolution: '1e-12' } }), '/wanted/resolution'],
+    [
+      '33 encoder bits',
+      (a) => ({ ...a, motor: { ...a.motor, encoder: { kind: 'bits', bits: '33' } } }),
+      '/motor/encoder/bits',
+    ],
+    [
+      'half an encoder line',
+      (a) => ({ ...a, motor: { ...a.motor, encoder: { kind: 'lines', lines: '0.5' } } }),
+      '/motor/encoder/lines',
+    ],
+    [
+      'limits the wrong way round',
+      (a) => ({ ...a, drive: { ...a.drive, ratioMin: '9', ratioMax: '2' } }),
+      '/drive/ratioMax',
+    ],
+    [
+      'an efficiency above one',
+      (a) => withStage({ ...newStage('direct'), efficiency: 1.2 }) ?? a,
+      '/stages/0/efficiency',
+    ],
+    [
+      'a worm without teeth',
+      () => withStage({ ...newStage('worm'), wheelTeeth: '0' } as never),
+      '/stages/0/wheelTeeth',
+    ],
+    ['nine stages', (a) => ({ ...a, stages: Array(9).fill(newStage('direct')) }), '/stages'],
+    [
+      'an unknown kind of stage',
+      (a) => ({ ...a, stages: [{ ...newStage('direct'), kind: 'magic' }] }),
+      '/stages/0/kind',
+    ],
+    ['a speed of zero', (a) => ({ ...a, testMove: { ...a.testMove, speed: 0 } }), '/testMove/speed'],
+    ['half a repeat', (a) => ({ ...a, testMove: { ...a.testMove, repeats: 2000 } }), '/testMove/repeats'],
+    ['a homing method of our own', (a) => ({ ...a, homing: { ...a.homing, method: 2 } }), '/homing/method'],
+    [
+      'a torque limit of 600 %',
+      (a) => ({ ...a, settings: { ...a.settings, torqueLimit: 600 } }),
+      '/settings/torqueLimit',
+    ],
+    ['a port out of range', (a) => ({ ...a, link: { ...a.link, port: 70000 } }), '/link/port'],
+    ['a host with a path in it', (a) => ({ ...a, link: { ...a.link, host: 'a/../b' } }), '/link/host'],
+    ['a number where text belongs', (a) => ({ ...a, plusEnd: 4 }), '/plusEnd'],
+  ])('refuses %s and names the field', (_, change, pointer) => {
+    expect(issues(change(carriage)).some((each) => each.startsWith(pointer))).toBe(true);
+  });
+
+  it('a save needs its version; a message must be one of those known', () => {
+    expect(saveAxisSchema.safeParse({ document: carriage }).success).toBe(false);
+    expect(saveAxisSchema.safeParse({ version: 0, document: carriage }).success).toBe(false);
+    expect(saveAxisSchema.safeParse({ version: 3, document: carriage }).success).toBe(true);
+    expect(clientMessageSchema.safeParse({ type: 'jog', direction: 1, speed: 20 }).success).toBe(true);
+    for (const wrong of [
+      { type: 'jog', direction: 2, speed: 20 },
+      { type: 'jog', direction: 1, speed: -1 },
+      { type: 'explode' },
+      7,
+      null,
+    ]) {
+      expect(clientMessageSchema.safeParse(wrong).success).toBe(false);
+    }
+  });
+});
+
+describe('rules', () => {
+  it('speak in the unit of the axis, and every one has a bound', () => {
+    expect(ruleFor('speed', 'deg')).toMatchObject({ unit: 'deg/s', shownUnit: 'deg/s' });
+    expect(ruleFor('resolution', 'mL').unit).toBe('mL');
+    expect(ruleFor('percent', 'mm')).toMatchObject({ unit: '', shownUnit: '%' });
+    for (const name of Object.keys(rules) as RuleName[]) {
+      const rule = ruleFor(name, 'mm');
+      expect(rule.above ?? rule.atLeast, name).toBeDefined();
+      expect(rule.atMost, name).toBeDefined();
+    }
+  });
+});
+
+describe('readAxis', () => {
+  it('keeps what was typed exact: inches, fractions, micrometres', () => {
+    const axis: AxisDocument = {
+      ...withStage({ ...newStage('screw'), lead: '0.2 in' } as never),
+      wanted: { resolution: '0.0001 in', speed: 10 },
+    };
+    const results = evaluateAxis(readAxis(axis).input);
+    expect(exactToText(valueOf(results.travelPerTurn) ?? never())).toBe('127/25');
+    // 2^20 · 0.0001 / 0.2 = 2^20 / 2000, the inches cancel
+    expect(exactToText(valueOf(results.wantedRatio) ?? never())).toBe('65536/125');
+  });
+
+  it('takes lines four times and bits as a power of two', () => {
+    const counts = (encoder: AxisDocument['motor']['encoder']) =>
+      exactToText(
+        valueOf(
+          evaluateAxis(readAxis({ ...carriage, motor: { ...carriage.motor, encoder } }).input).countsPerRevolution,
+        ) ?? never(),
+      );
+    expect(counts({ kind: 'lines', lines: '2500' })).toBe('10000');
+    expect(counts({ kind: 'bits', bits: '17' })).toBe('131072');
+  });
+
+  it('tells an empty field from a wrong one, and where each is', () => {
+    const empty = readAxis({ ...carriage, gear: { numerator: '', denominator: '1' } });
+    expect(empty.problems).toEqual([]);
+    expect(empty.input.gearNumerator).toMatchObject({ state: 'unknown', path: '/gear/numerator' });
+    const wrong = readAxis({ ...carriage, gear: { numerator: 'x', denominator: '1' } });
+    expect(wrong.problems[0]).toMatchObject({ path: '/gear/numerator' });
+  });
+
+  it('uses the input rate of the line that is wired', () => {
+    const rate = (electrical: 'differential' | 'singleEnded') =>
+      valueOf(readAxis({ ...carriage, command: { ...carriage.command, electrical } }).input.driveInputRate);
+    expect([rate('differential'), rate('singleEnded')]).toEqual([4000000, 200000]);
+  });
+});
+
+describe('register map', () => {
+  it('the bench’s own is read whole', () => {
+    const read = readDriveProfile(csv);
+    if (read.kind === 'refused') throw new Error(read.problems.join(' '));
+    expect(read.profile).toMatchObject({ name: 'Bench servo drive', wordOrder: 'high word first' });
+    expect(read.profile.parameters.length).toBeGreaterThanOrEqual(20);
+    expect(read.profile.registers.statusword).toMatchObject({ address: 40, object: '0x6041', type: 'u16' });
+    const limits = read.profile.parameters.find((parameter) => parameter.role === 'limitActiveLevel');
+    expect(limits).toMatchObject({ takesEffect: 'after restart', choices: { '0': 'low (normally closed)' } });
+    const addresses = read.profile.parameters.flatMap((p) => [p.address, p.running, p.stored, p.factoryAddress]);
+    expect(new Set(addresses).size).toBe(addresses.length);
+  });
+
+  it.each<[string, (text: string) => string, RegExp]>([
+    ['nothing', () => '', /profile,name/],
+    ['no name', (text) => text.replace('profile,name', 'profile,nom'), /key/],
+    ['an unknown type', (text) => text.replace('statusword,,,,0x6041,u16', 'statusword,,,,0x6041,u8'), /type/],
+    ['an address beyond 65535', (text) => text.replace(',,,,,40,', ',,,,,70000,'), /address/],
+    ['a key twice', (text) => text.replace('register,modeDisplay', 'register,statusword'), /twice/],
+    ['no statusword', (text) => text.replace('register,statusword', 'register,status'), /statusword is missing/],
+    ['an unknown role', (text) => text.replace('Gains,positionGain', 'Gains,magic'), /role/],
+    ['an unknown word order', (text) => text.replace('high word first', 'middle first'), /word order/],
+    ['another file altogether', () => '{"a": 1}\n{"b": 2}', /Row 2/],
+  ])('refuses %s and says where', (_, change, words) => {
+    const read = readDriveProfile(change(csv));
+    expect(read.kind === 'refused' && read.problems.join(' ')).toMatch(words);
+  });
+});
+
+describe('what the drive shall hold', () => {
+  const read = readDriveProfile(csv);
+  if (read.kind === 'refused') throw new Error('unreadable');
+  const results = evaluateAxis(readAxis(carriage).input);
+
+  it('is planned in the drive’s own units', () => {
+    const planned = plannedValues(carriage, results, read.profile);
+    // 2^20 · 3 / 320 = 9830.4 counts/mm, by hand
+    expect(planned).toMatchObject({
+      gearNumerator: 12288,
+      gearDenominator: 125,
+      followingErrorWindow: Math.round(15 * 9830.4),
+      minusSoftLimit: Math.round(-8 * 9830.4),
+      homingSearchSpeed: Math.round(120 * 9830.4),
+      homingAcceleration: Math.round(1000 * 9830.4),
+      positionGain: 40,
+      homingMethod: 1,
+      limitActiveLevel: 0,
+      enableActiveLevel: 1,
+      rotationSense: 0,
+    });
+    expect(planned.commandSource).toBeUndefined();
+  });
+
+  it('leaves out what is not known', () => {
+    const bare = newAxis('New', 'linear');
+    const planned = plannedValues(bare, evaluateAxis(readAxis(bare).input), read.profile);
+    expect(planned.followingErrorWindow).toBeUndefined();
+    expect(planned.homingSearchSpeed).toBeUndefined();
+    expect(planned.positionGain).toBe(40);
+  });
+
+  it('gives the plant that predicts it', () => {
+    const servo = valueOf(servoDefinition(carriage, results));
+    expect(servo).toMatchObject({
+      countsPerRevolution: 2 ** 20,
+      gearNumerator: 12288,
+      torqueLimit: 1.5,
+      speedIntegralTime: 0.02,
+    });
+    expect((servo?.followingErrorWindow ?? 0) / (15 * 9830.4)).toBeCloseTo(1, 9);
+    const missing = servoDefinition({ ...carriage, settings: { ...carriage.settings, positionGain: null } }, results);
+    expect(missing).toMatchObject({ state: 'unknown', path: '/settings/positionGain' });
+  });
+});
+
+function never(): never {
+  throw new Error('a value was expected');
+}

@@ -1,0 +1,51 @@
+import { readFileSync } from 'node:fs';
+import { machineFileSchema, newAxis, type DriveData, type LiveState } from '@kavrid/contract';
+import { describe, expect, it } from 'vitest';
+import { axisComputation } from './axisComputation.ts';
+import { stepsOf } from './steps.ts';
+
+const [carriage] = machineFileSchema.parse(
+  JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
+).axes;
+if (!carriage) throw new Error('the demo has no axis');
+
+describe('axisComputation', () => {
+  it('answers the same for the same document, and keeps untouched results for the next', () => {
+    const first = axisComputation(carriage);
+    expect(axisComputation(carriage)).toBe(first);
+    const next = axisComputation({ ...carriage, gear: { numerator: '100', denominator: '1' } });
+    expect(next.results.stepsPerUnit).not.toBe(first.results.stepsPerUnit);
+    expect(next.results.reflectedInertia).toBe(first.results.reflectedInertia);
+    expect(next.findings.map((finding) => finding.id)).toContain('ratioInexact');
+  });
+});
+
+describe('steps of the job', () => {
+  const standing = (...args: Parameters<typeof stepsOf>) =>
+    stepsOf(...args).map((step) => `${step.standing}${step.proven ? ' ✓' : ''}`);
+  const comparison = (is: string) => ({ standing: is, parameter: {} }) as DriveData['comparisons'][number];
+  const data = (...standings: string[]): DriveData => ({
+    reading: { written: {}, running: {}, stored: {}, factory: {} },
+    readAt: '',
+    comparisons: standings.map(comparison),
+    procedure: { phase: 'idle', log: [] },
+  });
+
+  it('are open until their numbers are there, and proven only by evidence', () => {
+    const open = axisComputation(newAxis('New', 'linear'));
+    expect(standing(open, undefined, undefined)).toEqual(['open', 'not read yet', 'not connected']);
+    const done = axisComputation(carriage);
+    expect(standing(done, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState)).toEqual([
+      'computed ✓',
+      '1 not proven',
+      'connected',
+    ]);
+    expect(standing(done, data('proven'), { link: 'up', homed: true } as LiveState)).toEqual([
+      'computed ✓',
+      'proven ✓',
+      'homed ✓',
+    ]);
+    const ruinous = axisComputation({ ...carriage, wanted: { ...carriage.wanted, speed: 90000 } });
+    expect(standing(ruinous, data('not planned'), undefined)).toEqual(['3 to mend', 'proven', 'not connected']);
+  });
+});

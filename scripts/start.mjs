@@ -48,10 +48,12 @@ try {
   const devPort = port + 1;
   processes.watch('bench', () => runTypeScript('bench/main.ts', environment, ['ignore', 'ignore', 'inherit']));
   let url = process.env.DATABASE_URL;
+  let databaseReady = Promise.resolve();
   if (!url) {
     const database = await privateDatabase(databasePort);
     url = database.url;
-    await processes.watch('database', database.start, database.ready);
+    // The server is started meanwhile and waits for it.
+    databaseReady = processes.watch('database', database.start, database.ready);
   }
   processes.watch('server', () =>
     runTypeScript(
@@ -64,6 +66,7 @@ try {
       ['ignore', 'ignore', 'inherit'],
     ),
   );
+  await databaseReady;
   let ready = false;
   for (const stop = Date.now() + 60_000; Date.now() < stop && !ready; await pause(50)) {
     ready = await fetch(`http://127.0.0.1:${port}/api/health`).then(

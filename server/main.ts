@@ -17,8 +17,8 @@ async function connectPatiently(url: string) {
     try {
       return await connectDatabase(url);
     } catch (error) {
-      if (attempt >= 40) throw error;
-      await pause(500);
+      if (attempt >= 300) throw error;
+      await pause(100);
     }
   }
 }

@@ -299,8 +299,11 @@ describe('commissioning an axis on the bench', { retry: 2 }, () => {
       expect(Date.now() - keyUp).toBeLessThan(100);
       await until('standing', () => Math.abs(state()?.speed ?? 9) < 1);
 
-      say({ type: 'testMove' });
-      await until('refused', () => newest('refused')?.because.includes('Home the axis first') ?? false);
+      // Not so when an earlier try has homed it.
+      if (!state()?.homed) {
+        say({ type: 'testMove' });
+        await until('refused', () => newest('refused')?.because.includes('Home the axis first') ?? false);
+      }
       say({ type: 'home' });
       await until('homed', () => newest('runSaved')?.run.kind === 'homing', 30);
       expect(newest('runSaved')?.run.end).toBe('finished');

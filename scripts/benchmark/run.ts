@@ -70,14 +70,18 @@ const run = () => {
 };
 run();
 const heapBefore = process.memoryUsage().heapUsed;
-const ours = best(5, 1, run) / steps;
+const ours = best(12, 1, run) / steps;
 const grown = process.memoryUsage().heapUsed - heapBefore;
 let reference: string;
 const folder = mkdtempSync(join(tmpdir(), 'kavrid-'));
 try {
   const program = join(folder, 'plant');
   execFileSync('gcc', ['-O2', '-o', program, join(root, 'scripts/benchmark/plant.c'), '-lm'], { stdio: 'pipe' });
-  const theirs = Number(execFileSync(program, [String(steps)], { encoding: 'utf8' }).split(' ')[0]);
+  // The best of several runs in turn, because other users of the computer disturb both.
+  const runs = Array.from({ length: 4 }, () =>
+    Number(execFileSync(program, [String(steps)], { encoding: 'utf8' }).split(' ')[0]),
+  );
+  const theirs = Math.min(...runs);
   reference = `${(theirs / (ours * 1e9)).toFixed(2)} (${(ours * 1e9).toFixed(1)} ns against ${theirs.toFixed(1)} ns in C)`;
 } catch {
   reference = `${(ours * 1e9).toFixed(1)} ns a step; no gcc here to compare with`;
@@ -85,7 +89,7 @@ try {
   rmSync(folder, { recursive: true });
 }
 row('servo plant, all effects on: speed over C -O2', '≥ 0.8', reference);
-row('heap grown over 20 million steps', 'none', `${Math.max(0, grown / 1024).toFixed(0)} kB`);
+row('heap grown over 50 million steps', 'none', `${Math.max(0, grown / 1024).toFixed(0)} kB`);
 
 const limits: GearLimits = {
   numeratorMax: 2147483647n,

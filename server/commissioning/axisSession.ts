@@ -358,8 +358,8 @@ export class AxisSession {
         if (!isException(error)) throw error;
         return;
       }
-      await this.#capture?.drain(this.#status.traceHead, this.#status.traceTrigger);
       await this.#watchHolder(drive, this.#status);
+      await this.#capture?.drain(this.#status.traceHead, this.#status.traceTrigger);
       for (const waiter of this.#waiters.splice(0)) waiter.resolve(this.#status);
     }
     if (++this.#ticks % 2 === 0) this.#publishLive();
@@ -494,7 +494,9 @@ export class AxisSession {
         this.#capture = await TraceCapture.start(drive, periodSteps);
         await work(signal);
         await pause(150);
-        await this.#nextStatus(signal);
+        await drive.write('traceRun', 0);
+        let status = await this.#nextStatus(signal);
+        while (this.#capture.isBehind(status.traceHead)) status = await this.#nextStatus(signal);
       } catch (error) {
         because = reasonOf(error);
         end =
@@ -504,8 +506,7 @@ export class AxisSession {
     const capture = this.#capture;
     this.#capture = undefined;
     if (!capture) throw new Refusal(because);
-    if (this.#link === 'up') await drive.write('traceRun', 0).catch(() => undefined);
-    const run = await this.#store.addRun({
+    await this.#keepRun({
       axisId: this.axisId,
       kind,
       end,
@@ -516,7 +517,24 @@ export class AxisSession {
       axisDocument: axis.document,
       trace: capture.finish(scaling),
     });
-    this.#publish({ type: 'runSaved', run });
+  }
+
+  /** Without a database the run is kept here and offered again, for ten minutes. */
+  async #keepRun(run: Parameters<Store['addRun']>[0]): Promise<void> {
+    for (let attempt = 0; ; attempt++) {
+      try {
+        this.#publish({ type: 'runSaved', run: await this.#store.addRun(run) });
+        return;
+      } catch (error) {
+        if (attempt >= 300) throw error;
+        if (attempt === 0)
+          this.#publish({
+            type: 'refused',
+            because: 'The database does not answer. The recording is kept and saved when it is back.',
+          });
+        await pause(2000);
+      }
+    }
   }
 
   async #home(signal: AbortSignal): Promise<void> {

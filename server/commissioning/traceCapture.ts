@@ -4,6 +4,7 @@ import type { AxisScaling } from './axisScaling.ts';
 
 /** Samples the trace memory of a drive holds; more than these between two reads are lost. */
 const depth = 3072;
+const mostAtOnce = 70;
 const channelCount = traceChannels.length;
 
 /** Takes the samples out of a drive's trace memory while it fills. */
@@ -26,6 +27,12 @@ export class TraceCapture {
     return new TraceCapture(link, periodSteps);
   }
 
+  /** Whether samples up to the head are still in the drive only. */
+  isBehind(head: number): boolean {
+    return this.#samples.length < head;
+  }
+
+  /** Takes what is new, at most as much as leaves time for the next heartbeat. */
   async drain(head: number, trigger: number): Promise<void> {
     if (trigger !== 0xffffffff) this.#trigger = trigger;
     if (this.#draining) return;
@@ -34,7 +41,9 @@ export class TraceCapture {
       const missing = head - this.#samples.length;
       if (missing > depth) throw new Error('the trace was overwritten before it was read');
       if (missing > 0)
-        this.#samples.push(...(await this.#link.readTrace(this.#samples.length, missing, channelCount, depth)));
+        this.#samples.push(
+          ...(await this.#link.readTrace(this.#samples.length, Math.min(missing, mostAtOnce), channelCount, depth)),
+        );
     } finally {
       this.#draining = false;
     }

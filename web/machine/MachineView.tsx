@@ -1,4 +1,4 @@
-import { newAxis, type AxisRecord } from '@kavrid/contract';
+import { newAxis, type AxisRecord, type MachineRecord } from '@kavrid/contract';
 import { toNumber, formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import {
@@ -25,6 +25,7 @@ import {
   useDeleteAxisMutation,
   useDeleteMachineMutation,
   useMachineQuery,
+  useSaveMachineMutation,
 } from '../store/api.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { severityLook } from '../ui/FindingList.tsx';
@@ -37,6 +38,7 @@ export function MachineView() {
   const { machineId = '' } = useParams();
   const { data: machine, error, isLoading, refetch } = useMachineQuery(machineId);
   const [adding, setAdding] = useState(false);
+  const [editing, setEditing] = useState(false);
   const [removeMachine] = useDeleteMachineMutation();
   const navigate = useNavigate();
   if (isLoading) return <Loading what="the machine" />;
@@ -78,6 +80,9 @@ export function MachineView() {
           </Table>
         )}
       </Panel>
+      <Button sx={{ mt: 2, mr: 1 }} onClick={() => setEditing(true)}>
+        Edit name and notes
+      </Button>
       <Button
         color="error"
         sx={{ mt: 2 }}
@@ -88,8 +93,57 @@ export function MachineView() {
       >
         Delete this machine
       </Button>
+      {editing && <EditMachine machine={machine} close={() => setEditing(false)} />}
       {adding && <NewAxis machineId={machine.id} close={() => setAdding(false)} />}
     </Box>
+  );
+}
+
+function EditMachine({ machine, close }: { readonly machine: MachineRecord; readonly close: () => void }) {
+  const [name, setName] = useState(machine.document.name);
+  const [notes, setNotes] = useState(machine.document.notes);
+  const [save, { error, isLoading }] = useSaveMachineMutation();
+  const submit = async () => {
+    const saved = await save({ id: machine.id, version: machine.version, document: { name: name.trim(), notes } });
+    if (saved.data) close();
+  };
+  return (
+    <Dialog open onClose={close} aria-labelledby="edit-machine" fullWidth maxWidth="sm">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          void submit();
+        }}
+      >
+        <DialogTitle id="edit-machine">Name and notes</DialogTitle>
+        <DialogContent sx={{ display: 'grid', gap: 2 }}>
+          <TextField
+            autoFocus
+            label="Name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            sx={{ mt: 1 }}
+            slotProps={{ htmlInput: { maxLength: 80 } }}
+          />
+          <TextField
+            label="Notes"
+            multiline
+            minRows={3}
+            value={notes}
+            onChange={(event) => setNotes(event.target.value)}
+            error={error !== undefined}
+            helperText={error ? reasonOf(error) : undefined}
+            slotProps={{ htmlInput: { maxLength: 4000 } }}
+          />
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={close}>Cancel</Button>
+          <Button type="submit" variant="contained" disabled={name.trim() === '' || isLoading}>
+            Save
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
   );
 }
 

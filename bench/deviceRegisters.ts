@@ -73,8 +73,9 @@ export class DeviceRegisters {
     return {
       controlword: keptAs('controlword', (word) => void device.control(word)),
       modeOfOperation: keptAs('modeOfOperation', (mode) => {
+        if (![0, 1, 3, 6].includes(mode)) return false;
         device.mode = mode;
-        return [0, 1, 3, 6].includes(mode);
+        return true;
       }),
       targetPosition: keptAs('targetPosition', (position) => void device.setTarget({ position })),
       targetVelocity: keptAs('targetVelocity', (velocity) => void device.setTarget({ velocity })),

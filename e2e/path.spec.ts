@@ -145,6 +145,58 @@ test('the drive is read, written where it differs, stored, restarted and proven'
   await noSeriousFinding(page);
 });
 
+test('a wrong register map is refused with its places; the right one is taken', async ({ page }) => {
+  await openCarriage(page, /Drive data/);
+  const give = (text: string) =>
+    page
+      .getByTestId('register-map')
+      .setInputFiles({ name: 'map.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+  await give('kind,key\nparameter,gear\n');
+  await expect(page.getByText(/This register map cannot be used.*Row 2/)).toBeVisible();
+  const good = readFileSync(new URL('../bench/register-map.csv', import.meta.url), 'utf8').replace(
+    'Bench servo drive',
+    'Imported drive',
+  );
+  await give(good);
+  await expect(page.getByRole('combobox', { name: 'Register map' })).toContainText('Imported drive');
+});
+
+test('a machine is named, its axis removed and the machine deleted', async ({ page }) => {
+  page.on('dialog', (dialog) => void dialog.accept());
+  await page.goto(base);
+  await page.getByRole('link', { name: 'Press <b>two</b>' }).click();
+  await page.getByRole('button', { name: 'Edit name and notes' }).click();
+  await page.getByLabel('Name').fill('Feeder');
+  await page.getByLabel('Notes').fill('in front of the press');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('heading', { name: 'Feeder' })).toBeVisible();
+  await page.getByRole('button', { name: 'Delete axis Lift' }).click();
+  await expect(page.getByText('No axis yet.')).toBeVisible();
+  await page.getByRole('button', { name: 'Delete this machine' }).click();
+  await expect(page.getByRole('link', { name: 'Tile glazing cell' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Feeder' })).toHaveCount(0);
+});
+
+test('a motor from the library, dark theme and inches stay after a reload', async ({ page }) => {
+  await openCarriage(page, /Plates and scaling/);
+  await chooseStation(page, 'Motor');
+  await page.getByRole('combobox', { name: 'Kind, from the library' }).click();
+  await page.getByRole('option', { name: /1.5 kW, 23 bit/ }).click();
+  await expect(result(page, 'countsPerRevolution')).toContainText('8\u202f388\u202f608');
+  // 2²³ · 3 · 0.01 / 320, by hand: 786.432
+  await expect(result(page, 'wantedRatio')).toContainText('786.432');
+  await page.getByRole('button', { name: 'Dark theme' }).click();
+  await page.getByRole('button', { name: 'inch' }).click();
+  await noSeriousFinding(page);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Light theme' })).toBeVisible();
+  await expect(result(page, 'stepsPerUnit')).toContainText('pulses/in');
+  // The unsaved motor is gone with the reload, after the browser has asked.
+  await expect(result(page, 'countsPerRevolution')).toContainText('1\u202f048\u202f576');
+  await page.getByRole('button', { name: 'Light theme' }).click();
+  await page.getByRole('button', { name: 'mm', exact: true }).click();
+});
+
 test('jog while held, home on the minus limit, test move measured over predicted', async ({ page }) => {
   await connectAndEnable(page);
   const plus = page.getByRole('button', { name: 'Jog plus' });

@@ -374,6 +374,77 @@ describe('commissioning an axis on the bench', { retry: 2 }, () => {
     other.close();
   });
 
+  it('puts back what an earlier server left changed, before anything else', async () => {
+    registers.device.parameters.write('commandSource', 1);
+    await store.rememberTemporary(axis.id, {
+      key: 'commandSource',
+      label: 'Command source',
+      original: 0,
+      temporary: 1,
+    });
+    // A second change of the same value does not overwrite the original.
+    await store.rememberTemporary(axis.id, {
+      key: 'commandSource',
+      label: 'Command source',
+      original: 1,
+      temporary: 1,
+    });
+    const another = await addAxis(axis.document);
+    await store.rememberTemporary(another.id, {
+      key: 'commandSource',
+      label: 'Command source',
+      original: 0,
+      temporary: 1,
+    });
+    const window = await openWindow(another.id);
+    await window.until('shown', () => window.state()?.temporary.length === 1);
+    window.say({ type: 'connect' });
+    await window.until('restored', () => window.state()?.link === 'up' && window.state()?.temporary.length === 0);
+    expect(registers.device.parameters.running.commandSource).toBe(0);
+    expect(await store.temporarySettings(another.id)).toEqual([]);
+    expect((await store.temporarySettings(axis.id)).map((each) => each.original)).toEqual([0]);
+    await store.forgetTemporary(axis.id, 'commandSource');
+    window.say({ type: 'disconnect' });
+    await window.until('off', () => window.state()?.link === 'off');
+  });
+
+  it('refuses to enable without a watchdog, and to act without a link', async () => {
+    const window = await openWindow(axis.id);
+    await window.until('watched', () => window.state() !== undefined);
+    window.say({ type: 'disconnect' });
+    await window.until('off', () => window.state()?.link === 'off');
+    window.say({ type: 'enable' });
+    await window.until('refused', () => window.newest('refused')?.because.includes('no link') ?? false);
+    registers.device.parameters.write('watchdogTime', 0);
+    window.say({ type: 'connect' });
+    await window.until('linked', () => window.state()?.link === 'up');
+    window.say({ type: 'enable' });
+    await window.until('refused', () => window.newest('refused')?.because.includes('watchdog is off') ?? false);
+    expect(registers.device.state).toBe('switch on disabled');
+    registers.device.parameters.write('watchdogTime', 200);
+    window.say({ type: 'disconnect' });
+    await window.until('off', () => window.state()?.link === 'off');
+  });
+
+  it('refuses nonsense on the live line and lives on', async () => {
+    const socket = new WebSocket(`ws://127.0.0.1:${port}/live`);
+    await new Promise((resolve) => socket.on('open', resolve));
+    const answers: string[] = [];
+    socket.on('message', (data) => answers.push(String(data)));
+    for (const text of ['', '{', '[]', '{"type":"explode"}', '{"type":"home"}', '{"type":"watch","axisId":"nobody"}'])
+      socket.send(text);
+    for (
+      const end = Date.now() + 3000;
+      answers.filter((text) => text.includes('refused')).length < 6 && Date.now() < end;
+    ) {
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+    expect(answers.filter((text) => text.includes('refused'))).toHaveLength(6);
+    socket.send('x'.repeat(5000));
+    await new Promise((resolve) => socket.on('close', resolve));
+    expect((await send('GET', '/health')).status).toBe(200);
+  });
+
   it('tells at once when the link is lost, and comes back by itself', { timeout: 30_000 }, async () => {
     const window = await openWindow(axis.id);
     await window.until('watched', () => window.state() !== undefined);

@@ -73,7 +73,11 @@ function Fractions() {
     <Table
       size="small"
       aria-label="Fractions for the wanted resolution"
-      sx={{ '& td': { fontFamily: numberFace, fontSize: 12.5, whiteSpace: 'nowrap', px: 0.75 } }}
+      sx={{
+        '& td, & th': { px: 0.5, whiteSpace: 'nowrap' },
+        '& td': { fontFamily: numberFace, fontSize: 12 },
+        '& .MuiButton-root': { minWidth: 0 },
+      }}
     >
       <TableHead>
         <TableRow>
@@ -133,7 +137,11 @@ function Range() {
       <Table
         size="small"
         aria-label="Speed against resolution"
-        sx={{ '& td': { fontFamily: numberFace, fontSize: 12.5, whiteSpace: 'nowrap', px: 0.75 } }}
+        sx={{
+          '& td, & th': { px: 0.5, whiteSpace: 'nowrap' },
+          '& td': { fontFamily: numberFace, fontSize: 12 },
+          '& .MuiButton-root': { minWidth: 0 },
+        }}
       >
         <TableHead>
           <TableRow>

@@ -166,8 +166,8 @@ test('a machine is named, its axis removed and the machine deleted', async ({ pa
   await page.goto(base);
   await page.getByRole('link', { name: 'Press <b>two</b>' }).click();
   await page.getByRole('button', { name: 'Edit name and notes' }).click();
-  await page.getByLabel('Name').fill('Feeder');
-  await page.getByLabel('Notes').fill('in front of the press');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Feeder');
+  await page.getByRole('textbox', { name: 'Notes' }).fill('in front of the press');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('heading', { name: 'Feeder' })).toBeVisible();
   await page.getByRole('button', { name: 'Delete axis Lift' }).click();

@@ -23,7 +23,8 @@ export function TopBar() {
   const { machineId, axisId } = useParams();
   const { mode, lengths } = useAppSelector((state) => state.preferences);
   const axisName = useAppSelector((state) => (axisId ? state.drafts[axisId]?.document.name : undefined));
-  const { data: machine } = useMachineQuery(machineId ?? '', { skip: !machineId });
+  const { currentData } = useMachineQuery(machineId ?? '', { skip: !machineId });
+  const machine = machineId ? currentData : undefined;
   const dispatch = useAppDispatch();
   return (
     <AppBar

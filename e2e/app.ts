@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 const root = join(import.meta.dirname, '..');
@@ -10,7 +10,15 @@ let child: ChildProcess | undefined;
 
 /** Starts the whole app as a user does. @param fresh begins with an empty var folder */
 export async function startApp(fresh: boolean): Promise<void> {
-  if (fresh) rmSync(folder, { recursive: true, force: true });
+  if (fresh) {
+    rmSync(folder, { recursive: true, force: true });
+    // The bench's watchdog is set slow, because the computer may be shared and stall.
+    mkdirSync(join(folder, 'bench'), { recursive: true });
+    writeFileSync(
+      join(folder, 'bench', 'servo.json'),
+      JSON.stringify({ values: { watchdogTime: 1000 }, storeCount: 0 }),
+    );
+  }
   const started = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: root,
     env: { ...process.env, PORT: String(port), KAVRID_VAR: folder, BENCH_PORT: '5590' },

@@ -7,7 +7,7 @@ export default defineConfig({
   fullyParallel: false,
   timeout: 120_000,
   // Real time on a computer that others use too: a stall of the whole machine may spoil a try.
-  retries: 2,
+  retries: 3,
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -38,6 +38,8 @@ import { TraceCapture } from './traceCapture.ts';
 
 /** ms between two looks at the drive; live state goes out at every second one. */
 const tickTime = 25;
+/** ms between two heartbeats to the drive, whose watchdog usually waits 200. */
+const heartbeatTime = 40;
 /**
  * ms without a sign of life from the window that holds the axis, after which it is stopped: while a key is held, and
  * otherwise, when a window may be busy drawing a chart. A key that comes up, a closed window or a lost link stop at once
@@ -299,9 +301,14 @@ export class AxisSession {
         this.#client = await ModbusClient.connect(link, () => this.#client?.close());
         this.#drive = new DriveLink(this.#client, profile);
         await this.#arrive();
-        while (this.#wanted && this.#client.open) {
-          await this.#tick();
-          await pause(tickTime);
+        const pulse = setInterval(() => void this.#pulse(), heartbeatTime);
+        try {
+          while (this.#wanted && this.#client.open) {
+            await this.#tick();
+            await pause(tickTime);
+          }
+        } finally {
+          clearInterval(pulse);
         }
         if (this.#wanted) this.#lostOrSilent('the connection was closed');
       } catch (error) {
@@ -358,7 +365,7 @@ export class AxisSession {
         if (!isException(error)) throw error;
         return;
       }
-      await this.#watchHolder(drive, this.#status);
+      await this.#watchHolder(this.#status);
       await this.#capture?.drain(this.#status.traceHead, this.#status.traceTrigger);
       for (const waiter of this.#waiters.splice(0)) waiter.resolve(this.#status);
     }
@@ -369,10 +376,25 @@ export class AxisSession {
     return this.#activity === 'jogging' ? aliveTime.jogging : aliveTime.otherwise;
   }
 
-  /** Passes the window's sign of life on to the drive; without one the axis is stopped. */
-  async #watchHolder(drive: DriveLink, status: Status): Promise<void> {
+  get #isHeld(): boolean {
+    return this.#holder !== undefined && Date.now() - this.#aliveAt < this.#aliveTime;
+  }
+
+  #pulsing = false;
+  /** Passes the window's sign of life on to the drive, ahead of all that waits in the queue. */
+  async #pulse(): Promise<void> {
+    const enabled = this.#status && deviceState(this.#status.statusword) === 'operation enabled';
+    if (!enabled || this.#pulsing || !this.#isHeld) return;
+    this.#pulsing = true;
+    // A link that fails is noticed by the next look at the drive.
+    await this.#drive?.write('heartbeat', 1, true).catch(() => undefined);
+    this.#pulsing = false;
+  }
+
+  /** Stops an axis that nobody holds any more. */
+  async #watchHolder(status: Status): Promise<void> {
     if (deviceState(status.statusword) !== 'operation enabled') return;
-    if (this.#holder !== undefined && Date.now() - this.#aliveAt < this.#aliveTime) return drive.write('heartbeat', 1);
+    if (this.#isHeld) return;
     this.#message = 'Stopped: the window that held the axis gave no sign of life.';
     await this.stop();
   }

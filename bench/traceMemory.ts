@@ -23,7 +23,7 @@ export class TraceMemory {
     this.head++;
   }
 
-  /** Markes the present sample as the trigger unless there is one already. */
+  /** Marks the present sample as the trigger unless there is one already. */
   mark(): void {
     if (this.running && this.trigger === undefined) this.trigger = this.head;
   }

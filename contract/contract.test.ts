@@ -102,7 +102,8 @@ describe('documents', () => {
       '/stages/0/kind',
     ],
     ['a speed of zero', (a) => ({ ...a, testMove: { ...a.testMove, speed: 0 } }), '/testMove/speed'],
-    ['half a repeat', (a) => ({ ...a, testMove: { ...a.testMove, repeats: 2000 } }), '/testMove/repeats'],
+    ['a counter of 31.5 bits', (a) => ({ ...a, drive: { ...a.drive, counterBits: 31.5 } }), '/drive/counterBits'],
+    ['half a repeat', (a) => ({ ...a, testMove: { ...a.testMove, repeats: 1.5 } }), '/testMove/repeats'],
     ['a homing method of our own', (a) => ({ ...a, homing: { ...a.homing, method: 2 } }), '/homing/method'],
     [
       'a torque limit of 600 %',

@@ -12,8 +12,13 @@ const exactText = z.string().max(60);
 
 /** An approximate value in the unit of its rule; null where nothing has been typed yet. */
 function approximate(rule: RuleName) {
-  const { above, atLeast, atMost } = rules[rule] as { above?: never; atLeast?: never; atMost?: never };
-  let schema = z.number();
+  const { above, atLeast, atMost, whole } = rules[rule] as {
+    above?: never;
+    atLeast?: never;
+    atMost?: never;
+    whole?: true;
+  };
+  let schema = whole ? z.number().int() : z.number();
   if (above) schema = schema.gt(toNumber(above));
   if (atLeast) schema = schema.gte(toNumber(atLeast));
   if (atMost) schema = schema.lte(toNumber(atMost));

@@ -32,7 +32,7 @@ if (running)
     'use that one, or start another copy with PORT=4800 KAVRID_VAR=var2 npm start',
   );
 await endLeftovers();
-if (!development && !process.env.KAVRID_NO_BUILD) buildWeb();
+if (!development) buildWeb();
 
 const port = Number(process.env.PORT ?? 4700);
 if (!(await portIsFree(port)))

@@ -67,7 +67,8 @@ export interface ServoCoefficients {
   readonly gravityTorque: number;
   readonly torqueLimit: number;
   readonly torqueShare: number;
-  readonly positionGain: number;
+  /** rad/s of demand a count of following error */
+  readonly speedGainPerCount: number;
   readonly speedGain: number;
   readonly integralStep: number;
   readonly velocityFeedforward: number;
@@ -144,7 +145,7 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
     gravityTorque: definition.gravityTorque,
     torqueLimit: Math.min(definition.peakTorque, definition.torqueLimit * definition.ratedTorque),
     torqueShare: 1 - Math.exp(-dt / Math.max(definition.torqueTimeConstant, 1e-9)),
-    positionGain: definition.positionGain,
+    speedGainPerCount: definition.positionGain * radiansPerCount,
     speedGain,
     integralStep: definition.speedIntegralTime > 0 ? (speedGain * dt) / definition.speedIntegralTime : 0,
     velocityFeedforward: definition.velocityFeedforward,

@@ -1,5 +1,5 @@
-import type { ServoCoefficients } from './servoDefinition.ts';
-import type { ServoState } from './servoState.ts';
+import { servoCoefficients, type ServoCoefficients } from './servoDefinition.ts';
+import { servoState, type ServoState } from './servoState.ts';
 
 const one = new Float64Array(1);
 
@@ -21,13 +21,12 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   const dt = +c.dt;
   const gearNumerator = +c.gearNumerator;
   const gearDenominator = +c.gearDenominator;
-  const radiansPerCount = +c.radiansPerCount;
   const speedPerCount = +c.speedPerCount;
   const countsPerRadian = +c.countsPerRadian;
   const countsPerRevolution = +c.countsPerRevolution;
   const filterShare = +c.filterShare;
   const followingErrorWindow = +c.followingErrorWindow;
-  const positionGain = +c.positionGain;
+  const speedGainPerCount = +c.speedGainPerCount;
   const velocityFeedforward = +c.velocityFeedforward;
   const speedGain = +c.speedGain;
   const torqueLimit = +c.torqueLimit;
@@ -62,7 +61,8 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   let indexCounts = +s.indexCounts;
   let motorWork = +s.motorWork;
   let heat = +s.heat;
-  let turn = Math.floor((actualCounts - indexOffset) / countsPerRevolution);
+  let turnStart = Math.floor((actualCounts - indexOffset) / countsPerRevolution) * countsPerRevolution + indexOffset;
+  let turnEnd = turnStart + countsPerRevolution;
 
   for (let k = 0; k < count; k++) {
     // Command: counts = increments · N / D, remainders kept.
@@ -80,8 +80,7 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
         tripped = 1;
         enabled = 0;
       } else {
-        const speedError =
-          positionGain * followingError * radiansPerCount + velocityFeedforward * demandSpeed - actualSpeed;
+        const speedError = speedGainPerCount * followingError + velocityFeedforward * demandSpeed - actualSpeed;
         const wanted = speedGain * speedError + integral;
         torqueDemand = wanted > torqueLimit ? torqueLimit : wanted < -torqueLimit ? -torqueLimit : wanted;
         // Anti-windup: at the limit the integral may only shrink.
@@ -97,39 +96,45 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
     torque += torqueShare * (torqueDemand - torque);
 
     // Load: motor and load on a spring, or both in one piece.
-    const motorBefore = motorSpeed;
-    const loadBefore = loadSpeed;
-    let coupling = torque;
+    const before = loadSpeed;
     if (elastic) {
-      coupling = stiffness * (motorAngle - loadAngle) + damping * (motorBefore - loadBefore);
-      motorSpeed = motorBefore + motorStep * (torque - coupling);
-    }
-    const free = loadBefore + loadStep * (coupling - gravityTorque - viscousFriction * loadBefore);
-    loadSpeed =
-      free > coulombSpeedStep ? free - coulombSpeedStep : free < -coulombSpeedStep ? free + coulombSpeedStep : 0;
-    const loadMean = 0.5 * (loadBefore + loadSpeed);
-    heat += (loadInertia * (free - loadSpeed) + viscousFriction * loadBefore * dt) * loadMean;
-    loadAngle += loadSpeed * dt;
-    if (elastic) {
-      const motorMean = 0.5 * (motorBefore + motorSpeed);
+      const slip = motorSpeed - before;
+      const coupling = stiffness * (motorAngle - loadAngle) + damping * slip;
+      const motorAfter = motorSpeed + motorStep * (torque - coupling);
+      const motorMean = 0.5 * (motorSpeed + motorAfter);
+      const free = before + loadStep * (coupling - gravityTorque - viscousFriction * before);
+      const after =
+        free > coulombSpeedStep ? free - coulombSpeedStep : free < -coulombSpeedStep ? free + coulombSpeedStep : 0;
+      const mean = 0.5 * (before + after);
+      heat +=
+        (loadInertia * (free - after) + viscousFriction * before * dt) * mean +
+        damping * slip * (motorMean - mean) * dt;
       motorWork += torque * motorMean * dt;
-      heat += damping * (motorBefore - loadBefore) * (motorMean - loadMean) * dt;
-      motorAngle += motorSpeed * dt;
+      motorSpeed = motorAfter;
+      loadSpeed = after;
+      motorAngle += motorAfter * dt;
+      loadAngle += after * dt;
     } else {
-      motorSpeed = loadSpeed;
-      motorWork += torque * loadMean * dt;
-      motorAngle = loadAngle;
+      const free = before + loadStep * (torque - gravityTorque - viscousFriction * before);
+      const after =
+        free > coulombSpeedStep ? free - coulombSpeedStep : free < -coulombSpeedStep ? free + coulombSpeedStep : 0;
+      const mean = 0.5 * (before + after);
+      heat += (loadInertia * (free - after) + viscousFriction * before * dt) * mean;
+      motorWork += torque * mean * dt;
+      motorSpeed = loadSpeed = after;
+      motorAngle = loadAngle = loadAngle + after * dt;
     }
 
     // Sensors: encoder, measured speed, index pulse.
     const seen = Math.floor(motorAngle * countsPerRadian);
     actualSpeed += filterShare * ((seen - actualCounts) * speedPerCount - actualSpeed);
     actualCounts = seen;
-    const turnNow = Math.floor((seen - indexOffset) / countsPerRevolution);
-    if (turnNow !== turn) {
+    if (seen < turnStart || seen >= turnEnd) {
+      const start = Math.floor((seen - indexOffset) / countsPerRevolution) * countsPerRevolution + indexOffset;
       indexPulses += 1;
-      indexCounts = (turnNow > turn ? turnNow : turn) * countsPerRevolution + indexOffset;
-      turn = turnNow;
+      indexCounts = start > turnStart ? start : turnStart;
+      turnStart = start;
+      turnEnd = start + countsPerRevolution;
     }
   }
 
@@ -155,6 +160,42 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   s.minusLimitOn = loadCounts <= minusLimit ? 1 : 0;
   s.plusLimitOn = loadCounts >= plusLimit ? 1 : 0;
 }
+
+/**
+ * One stretch far from zero, made when the module loads. The compiler judges by what it has seen first: counts near zero
+ * would be kept as small integers and converted back and forth in every step, which costs a sixth of the speed.
+ */
+function showLargeNumbers(): void {
+  const definition = {
+    stepRate: 8000,
+    countsPerRevolution: 1000,
+    gearNumerator: 1,
+    gearDenominator: 1,
+    rotorInertia: 1,
+    loadInertia: 1,
+    stiffness: 1,
+    damping: 1,
+    coulombFriction: 1,
+    viscousFriction: 1,
+    gravityTorque: 1,
+    ratedTorque: 1,
+    peakTorque: 1,
+    torqueLimit: 1,
+    torqueTimeConstant: 1,
+    positionGain: 1,
+    speedBandwidth: 1,
+    speedIntegralTime: 1,
+    assumedInertiaRatio: 1,
+    velocityFeedforward: 1,
+    velocityFilterTime: 1,
+    followingErrorWindow: 1e15,
+    minusLimit: 0,
+    plusLimit: 0,
+    indexOffset: 0.5,
+  };
+  advanceServo(servoCoefficients(definition), servoState(2 ** 40, 1000), new Float64Array(64).fill(2 ** 32 + 0.5), 64);
+}
+showLargeNumbers();
 
 /** J stored in motion, in the coupling and in height, against the zero of the load angle. */
 export function storedEnergy(c: ServoCoefficients, s: ServoState): number {

@@ -5,13 +5,13 @@
 #include <time.h>
 
 typedef struct {
-  double dt, gn, gd, cpr, cprad, radpc, spc, motor_step, load_step, jm, jl, k, c, coulomb, viscous, gravity, limit, torque_share,
+  double dt, gn, gd, cpr, cprad, spc, motor_step, load_step, jm, jl, k, c, coulomb, viscous, gravity, limit, torque_share,
       kp, kv, ki, ff, filter, window, minus, plus, index;
   int elastic;
 } C;
 typedef struct {
   double enabled, tripped, rem, demand, demand_speed, actual, actual_speed, integral, torque, ma, ms, la, ls, minus_on,
-      plus_on, pulses, index_counts, work, heat, turn;
+      plus_on, pulses, index_counts, work, heat, turn_start, turn_end;
 } S;
 
 static inline void rigid(const C *c, S *s, double torque) {
@@ -48,7 +48,7 @@ static inline void step(const C *c, S *s, double inc) {
     s->demand = demand;
     if (fabs(e) > c->window) { s->tripped = 1; s->enabled = 0; }
     else {
-      double se = c->kp * e * c->radpc + c->ff * ds - s->actual_speed;
+      double se = c->kp * e + c->ff * ds - s->actual_speed;
       double w = c->kv * se + s->integral;
       td = w > c->limit ? c->limit : w < -c->limit ? -c->limit : w;
       if (w == td || se * w < 0) s->integral += c->ki * se;
@@ -59,31 +59,33 @@ static inline void step(const C *c, S *s, double inc) {
   if (c->elastic) elastic(c, s, torque); else rigid(c, s, torque);
   double a = floor(s->ma * c->cprad), moved = a - s->actual;
   s->actual_speed += c->filter * (moved * c->spc - s->actual_speed);
-  double t = floor((a - c->index) / c->cpr), tb = s->turn;
-  if (t != tb) { s->pulses += 1; s->index_counts = (t > tb ? t : tb) * c->cpr + c->index; s->turn = t; }
+  if (a < s->turn_start || a >= s->turn_end) {
+    double start = floor((a - c->index) / c->cpr) * c->cpr + c->index;
+    s->pulses += 1; s->index_counts = start > s->turn_start ? start : s->turn_start; s->turn_start = start; s->turn_end = start + c->cpr;
+  }
   s->actual = a;
   double lc = s->la * c->cprad;
   s->minus_on = lc <= c->minus ? 1 : 0;
   s->plus_on = lc >= c->plus ? 1 : 0;
 }
 
-int main(int argc, char **argv) {
-  long n = argc > 1 ? atol(argv[1]) : 20000000;
+int main(void) {
   double pi = 3.14159265358979323846, cpr = 1048576, dt = 1.0 / 8000, kv = 260 * 1.6e-4 * 15;
   volatile double gn = 12288;
-  C c = {dt, gn, 125, cpr, cpr / (2 * pi), 2 * pi / cpr, 2 * pi / cpr / dt, dt / 1.6e-4, dt / 2.4e-3, 1.6e-4, 2.4e-3, 60, 0.02,
-         0.8 * dt / 2.4e-3, 0.0006, 0.2, 3.585, 1 - exp(-dt / 0.0005), 40, kv, kv * dt / 0.02, 0.85, 1 - exp(-dt / 0.0003),
+  C c = {dt, gn, 125, cpr, cpr / (2 * pi), 2 * pi / cpr / dt, dt / 1.6e-4, dt / 2.4e-3, 1.6e-4, 2.4e-3, 60, 0.02,
+         0.8 * dt / 2.4e-3, 0.0006, 0.2, 3.585, 1 - exp(-dt / 0.0005), 40 * 2 * pi / cpr, kv, kv * dt / 0.02, 0.85, 1 - exp(-dt / 0.0003),
          1e9, -1e15, 1e15, 0, 1};
   S s = {1};
+  s.turn_end = cpr;
   static double command[2][8192];
   for (int k = 0; k < 8192; k++) command[0][k] = k % 25, command[1][k] = -(k % 25);
   double best = 1e9, sum = 0;
-  for (int round = 0; round < 5; round++) {
+  for (int round = 0; round < 6000; round++) {
     struct timespec a, b;
     clock_gettime(CLOCK_MONOTONIC, &a);
-    for (long k = 0; k < n; k++) step(&c, &s, command[(k >> 13) & 1][k & 8191]);
+    for (int k = 0; k < 8192; k++) step(&c, &s, command[round & 1][k]);
     clock_gettime(CLOCK_MONOTONIC, &b);
-    double ns = ((b.tv_sec - a.tv_sec) * 1e9 + (b.tv_nsec - a.tv_nsec)) / n;
+    double ns = ((b.tv_sec - a.tv_sec) * 1e9 + (b.tv_nsec - a.tv_nsec)) / 8192;
     if (ns < best) best = ns;
     sum += s.actual;
   }

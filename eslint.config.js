@@ -56,6 +56,7 @@ export default ts.config(
     languageOptions: { globals: { ...globals.browser } },
     rules: { ...hooks.configs.recommended.rules },
   },
+  { files: ['scripts/benchmark/browser.mjs'], languageOptions: { globals: { ...globals.browser } } },
   { files: ['**/*.config.{ts,js,mjs}'], rules: { 'no-restricted-syntax': 'off' } },
   ...arrows,
 );

@@ -1,10 +1,7 @@
 // `npm run benchmark`: prints a table of what docs/design budgets; never fails a run.
 import { spawnSync } from 'node:child_process';
-import { join } from 'node:path';
 import { root, setUp } from './setup.mjs';
 
-setUp();
-spawnSync(process.execPath, ['--import', 'tsx', join(root, 'scripts', 'benchmark', 'run.ts')], {
-  cwd: root,
-  stdio: 'inherit',
-});
+setUp({ forTests: true });
+for (const words of [['--import', 'tsx', 'scripts/benchmark/run.ts'], ['scripts/benchmark/browser.mjs']])
+  spawnSync(process.execPath, words, { cwd: root, stdio: 'inherit' });

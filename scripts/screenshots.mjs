@@ -1,37 +1,12 @@
 // `npm run screenshots`: starts a fresh copy of the app and takes the pictures of docs/screenshots.
-import { spawn } from 'node:child_process';
-import { mkdirSync, rmSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { findProgram, root, setUp } from './setup.mjs';
+import { openApp } from './browser.mjs';
+import { root } from './setup.mjs';
 
-setUp({ forTests: true });
-const { chromium } = await import('@playwright/test');
 const folder = join(root, 'docs', 'screenshots');
-const varFolder = join(root, 'var', 'screenshots');
-const base = 'http://127.0.0.1:4780';
 mkdirSync(folder, { recursive: true });
-rmSync(varFolder, { recursive: true, force: true });
-
-const app = spawn(process.execPath, ['scripts/start.mjs'], {
-  cwd: root,
-  env: { ...process.env, PORT: '4780', KAVRID_VAR: varFolder, BENCH_PORT: '5580' },
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
-await new Promise((resolve, reject) => {
-  app.stdout.on('data', (data) => String(data).includes('Open http') && resolve());
-  app.on('exit', () => reject(new Error('the app did not start')));
-});
-const browser = await chromium.launch({
-  executablePath: findProgram('chromium'),
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-});
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const { page, base, close } = await openApp('screenshots', 4780);
 const shot = async (name) => {
   await page.mouse.move(700, 30);
   await page.waitForTimeout(600);
@@ -91,6 +66,4 @@ await page.goto(`${base}/machines`);
 await page.getByRole('link', { name: 'Tile press feeder' }).waitFor();
 await shot('machines');
 
-await browser.close();
-app.kill('SIGINT');
-await new Promise((resolve) => app.once('exit', resolve));
+await close();

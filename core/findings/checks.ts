@@ -5,7 +5,7 @@ import type { Check } from './finding.ts';
 
 const n = (value: number) => formatNumber(value, 5);
 
-export const controllerRateExceeded: Check = ({ input, results }) => {
+export const controllerRateExceeded: Check = ({ input, results, quantity }) => {
   const [rate, limit] = [valueOf(results.pulseRateAtWantedSpeed), valueOf(input.controllerPulseRate)];
   if (rate === undefined || limit === undefined || rate <= limit) return [];
   const reached = valueOf(results.speedAtControllerRate) ?? 0;
@@ -15,7 +15,7 @@ export const controllerRateExceeded: Check = ({ input, results }) => {
       severity: 'stop',
       station: 'controller',
       path: '/controller/maximumPulseRate',
-      message: `The wanted speed needs ${n(rate)} pulses/s; the controller sends at most ${n(limit)}, which is ${n(reached)} ${input.axisUnit}/s.`,
+      message: `The wanted speed needs ${n(rate)} pulses/s; the controller sends at most ${n(limit)}, which is ${quantity(reached, '{u}/s')}.`,
       remedy:
         'Choose a coarser resolution from the range below, a lower speed, or a controller with a higher pulse rate.',
     },
@@ -84,7 +84,7 @@ export const gearOutsideLimits: Check = ({ results }) => {
   ];
 };
 
-export const endlessNotExact: Check = ({ input, results }) => {
+export const endlessNotExact: Check = ({ input, results, quantity }) => {
   const error = valueOf(results.ratioError);
   if (!input.endless || error === undefined || error === 0) return [];
   const drift = valueOf(results.driftPerThousandTurns) ?? 0;
@@ -94,14 +94,14 @@ export const endlessNotExact: Check = ({ input, results }) => {
       severity: 'warn',
       station: 'drive',
       path: '/gear/numerator',
-      message: `The ratio is off by ${n(error)} ppm and this axis turns on and on: ${n(drift)} ${input.axisUnit} after a thousand turns, without bound.`,
+      message: `The ratio is off by ${n(error)} ppm and this axis turns on and on: ${quantity(drift, '{u}')} after a thousand turns, without bound.`,
       remedy:
         'Choose a resolution whose ratio fits exactly, such as whole pulses per turn of the load, or home again at every turn.',
     },
   ];
 };
 
-export const ratioInexact: Check = ({ input, results }) => {
+export const ratioInexact: Check = ({ input, results, quantity }) => {
   const [error, drift] = [valueOf(results.ratioError), valueOf(results.driftOverTravel)];
   if (input.endless || error === undefined || error === 0) return [];
   const resolution = valueOf(results.feedbackResolution);
@@ -114,7 +114,7 @@ export const ratioInexact: Check = ({ input, results }) => {
       path: '/gear/numerator',
       message:
         `The gear gives ${n(error)} ppm ${error > 0 ? 'more' : 'less'} travel a pulse than the wanted resolution` +
-        (drift === undefined ? '.' : `: ${n(Math.abs(drift))} ${input.axisUnit} over the whole travel.`),
+        (drift === undefined ? '.' : `: ${quantity(Math.abs(drift), '{u}')} over the whole travel.`),
       remedy: 'Adopt the nearest fraction, or give the controller the steps per unit computed here.',
     },
   ];
@@ -140,7 +140,7 @@ export const counterWraps: Check = ({ input, results }) => {
   ];
 };
 
-export const coarseCommand: Check = ({ input, results }) => {
+export const coarseCommand: Check = ({ results, quantity }) => {
   const ratio = valueOf(results.countsPerPulse);
   const resolution = valueOf(results.commandResolution);
   if (!ratio || !resolution || toNumber(ratio) < 1000) return [];
@@ -150,13 +150,13 @@ export const coarseCommand: Check = ({ input, results }) => {
       severity: 'note',
       station: 'drive',
       path: '/gear/numerator',
-      message: `Each pulse is a step of ${n(toNumber(ratio))} counts (${n(toNumber(resolution))} ${input.axisUnit}); at low speed the motor moves in such steps.`,
+      message: `Each pulse is a step of ${n(toNumber(ratio))} counts (${quantity(toNumber(resolution), '{u}')}); at low speed the motor moves in such steps.`,
       remedy: 'Turn on command smoothing in the drive, or choose a finer resolution if the pulse rate allows.',
     },
   ];
 };
 
-export const resolutionTooCoarse: Check = ({ input, results }) => {
+export const resolutionTooCoarse: Check = ({ results, quantity }) => {
   const [wanted, command, feedback] = [
     valueOf(results.wantedResolution),
     valueOf(results.commandResolution),
@@ -171,7 +171,7 @@ export const resolutionTooCoarse: Check = ({ input, results }) => {
         severity: 'warn',
         station: 'motor',
         path: '/motor/encoder',
-        message: `One encoder count is ${n(toNumber(feedback))} ${input.axisUnit}, coarser than the ${n(toNumber(wanted))} ${input.axisUnit} wanted.`,
+        message: `One encoder count is ${quantity(toNumber(feedback), '{u}')}, coarser than the ${quantity(toNumber(wanted), '{u}')} wanted.`,
         remedy: 'Use an encoder with more lines or bits, or gear the motor down more.',
       },
     ];
@@ -183,7 +183,7 @@ export const resolutionTooCoarse: Check = ({ input, results }) => {
       severity: 'warn',
       station: 'drive',
       path: '/gear/numerator',
-      message: `One pulse is ${n(toNumber(command))} ${input.axisUnit}, coarser than the ${n(toNumber(wanted))} ${input.axisUnit} wanted.`,
+      message: `One pulse is ${quantity(toNumber(command), '{u}')}, coarser than the ${quantity(toNumber(wanted), '{u}')} wanted.`,
       remedy: 'Lower N/D, as far as the pulse rate allows.',
     },
   ];
@@ -246,7 +246,7 @@ export const torqueExceeded: Check = ({ input, results }) => {
   return found;
 };
 
-export const testMoveTooFast: Check = ({ input, results }) => {
+export const testMoveTooFast: Check = ({ results, quantity }) => {
   const [move, highest] = [valueOf(results.testMove), valueOf(results.highestSpeed)];
   if (!move || highest === undefined || move.peakSpeed <= highest * (1 + 1e-9)) return [];
   return [
@@ -255,7 +255,7 @@ export const testMoveTooFast: Check = ({ input, results }) => {
       severity: 'stop',
       station: 'controller',
       path: '/testMove/speed',
-      message: `The test move reaches ${n(move.peakSpeed)} ${input.axisUnit}/s; the axis can do ${n(highest)} (${valueOf(results.bindingLimits)?.join(', ') ?? ''}).`,
+      message: `The test move reaches ${quantity(move.peakSpeed, '{u}/s')}; the axis can do ${quantity(highest, '{u}/s')} (${valueOf(results.bindingLimits)?.join(', ') ?? ''}).`,
       remedy: 'Lower its speed.',
     },
   ];

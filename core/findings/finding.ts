@@ -21,6 +21,8 @@ export interface CheckedAxis {
   readonly input: AxisInput;
   readonly results: Evaluation<AxisValues>;
   readonly stations: readonly Station[];
+  /** Words for a value in the unit of the axis; the template says how the unit enters: `{u}`, `{u}/s`. */
+  readonly quantity: (value: number, template: string) => string;
 }
 
 /** One check: small, pure, silent where the numbers it needs are unknown. */

@@ -1,15 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { evaluateAxis, stationsOf, type AxisInput } from '../chain/index.ts';
 import { planMove } from '../motion/index.ts';
-import { exact, rational } from '../quantity/index.ts';
+import { exact, formatNumber, rational } from '../quantity/index.ts';
 import { known, unknown } from '../sheet/index.ts';
 import { carriage } from '../test/sampleAxis.ts';
 import { findingsOf } from './index.ts';
 
+const quantity = (value: number, template: string) => `${formatNumber(value, 5)} ${template.replace('{u}', 'mm')}`;
 const found = (changes: Partial<AxisInput>) => {
   const input = { ...carriage, ...changes };
   const results = evaluateAxis(input);
-  return findingsOf({ input, results, stations: stationsOf(input, results) });
+  return findingsOf({ input, results, stations: stationsOf(input, results), quantity });
 };
 const limits = { numeratorMax: 32767n, denominatorMax: 32767n, ratioMin: rational(1, 50), ratioMax: rational(200) };
 

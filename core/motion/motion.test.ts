@@ -59,10 +59,10 @@ describe('moveTorque', () => {
 
 describe('traceFigures', () => {
   it('finds the moves, their peaks and the settling in a trace made by hand', () => {
-    const demandPosition = [0, 0, 1, 2, 3, 3, 3, 3, 2, 1, 1, 1];
-    const followingError = [0, 0, 0.5, -0.9, 0.4, 0.2, 0, 0, -0.3, -0.3, 0.2, 0.01];
-    const actualSpeed = [0, 0, 10, -12, 3, 0, 0, 0, 0, 0, 0, 0];
-    const torque = [0, 0, 30, -40, 0, 0, 0, 0, 0, 0, 0, 0];
+    const demandPosition = Float64Array.of(0, 0, 1, 2, 3, 3, 3, 3, 2, 1, 1, 1);
+    const followingError = Float64Array.of(0, 0, 0.5, -0.9, 0.4, 0.2, 0, 0, -0.3, -0.3, 0.2, 0.01);
+    const actualSpeed = Float64Array.of(0, 0, 10, -12, 3, 0, 0, 0, 0, 0, 0, 0);
+    const torque = Float64Array.of(0, 0, 30, -40, 0, 0, 0, 0, 0, 0, 0, 0);
     const trace = { period: 0.1, demandPosition, actualPosition: demandPosition, actualSpeed, followingError, torque };
     const figures = traceFigures(trace, 0.1);
     expect(figures).toMatchObject({ peakSpeed: 12, peakFollowingError: 0.9, peakTorque: 40, restingError: 0.01 });

@@ -1,11 +1,11 @@
 /** Channels of a move over time; positions in axis units, speeds in axis units/s, torque in %. */
 export interface MoveChannels {
   readonly period: number;
-  readonly demandPosition: ArrayLike<number>;
-  readonly actualPosition: ArrayLike<number>;
-  readonly actualSpeed: ArrayLike<number>;
-  readonly followingError: ArrayLike<number>;
-  readonly torque: ArrayLike<number>;
+  readonly demandPosition: Float64Array;
+  readonly actualPosition: Float64Array;
+  readonly actualSpeed: Float64Array;
+  readonly followingError: Float64Array;
+  readonly torque: Float64Array;
 }
 
 /** What is compared between a prediction and a measurement. */
@@ -24,7 +24,7 @@ export interface TraceFigures {
 export function traceFigures(trace: MoveChannels, window: number): TraceFigures {
   const { period, demandPosition, actualSpeed, followingError, torque } = trace;
   const count = followingError.length;
-  const at = (channel: ArrayLike<number>, k: number) => channel[k] ?? 0;
+  const at = (channel: Float64Array, k: number) => channel[k] ?? 0;
   let [peakSpeed, peakFollowingError, peakTorque, squares, demandEnd, lastOutside] = [0, 0, 0, 0, 0, -1];
   for (let k = 0; k < count; k++) {
     peakSpeed = Math.max(peakSpeed, Math.abs(at(actualSpeed, k)));
@@ -51,11 +51,7 @@ export interface DemandedMove {
 }
 
 /** The moves in a recorded demand; stretches apart by less than `pause` s are one move. */
-export function demandedMoves(
-  demandPosition: ArrayLike<number>,
-  period: number,
-  pause = 0.05,
-): readonly DemandedMove[] {
+export function demandedMoves(demandPosition: Float64Array, period: number, pause = 0.05): readonly DemandedMove[] {
   const moves: { from: number; to: number }[] = [];
   for (let k = 1; k < demandPosition.length; k++) {
     if (Math.abs((demandPosition[k] ?? 0) - (demandPosition[k - 1] ?? 0)) < 1e-9) continue;

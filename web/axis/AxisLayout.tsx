@@ -13,6 +13,7 @@ import { stepsOf } from './steps.ts';
 export function AxisLayout() {
   const { axisId = '' } = useParams();
   const draft = useAppSelector((state) => state.drafts[axisId]);
+  const lengths = useAppSelector((state) => state.preferences.lengths);
   const [failed, setFailed] = useState<string>();
   const dispatch = useAppDispatch();
   useEffect(() => {
@@ -26,8 +27,8 @@ export function AxisLayout() {
     };
   }, [axisId, dispatch]);
   const value = useMemo(
-    () => draft && { axisId, draft, document: draft.document, computation: axisComputation(draft.document) },
-    [axisId, draft],
+    () => draft && { axisId, draft, document: draft.document, computation: axisComputation(draft.document, lengths) },
+    [axisId, draft, lengths],
   );
   if (!value) {
     const retry = () => void dispatch(loadAxis(axisId)).then((problem) => setFailed(problem?.title));

@@ -11,12 +11,23 @@ if (!carriage) throw new Error('the demo has no axis');
 
 describe('axisComputation', () => {
   it('answers the same for the same document, and keeps untouched results for the next', () => {
-    const first = axisComputation(carriage);
-    expect(axisComputation(carriage)).toBe(first);
-    const next = axisComputation({ ...carriage, gear: { numerator: '100', denominator: '1' } });
+    const first = axisComputation(carriage, 'metric');
+    expect(axisComputation(carriage, 'metric')).toBe(first);
+    const next = axisComputation({ ...carriage, gear: { numerator: '100', denominator: '1' } }, 'metric');
     expect(next.results.stepsPerUnit).not.toBe(first.results.stepsPerUnit);
     expect(next.results.reflectedInertia).toBe(first.results.reflectedInertia);
     expect(next.findings.map((finding) => finding.id)).toContain('ratioInexact');
+  });
+
+  it('speaks in inches where lengths are wanted so', () => {
+    const fast = { ...carriage, wanted: { ...carriage.wanted, speed: 25400 } };
+    const messages = (lengths: 'metric' | 'inch') =>
+      axisComputation(fast, lengths)
+        .findings.map((f) => f.message)
+        .join();
+    // 200 kHz at 100 pulses/mm is 2000 mm/s, 78.74 in/s by hand.
+    expect(messages('metric')).toContain('2\u202f000 mm/s');
+    expect(messages('inch')).toContain('78.74 in/s');
   });
 });
 
@@ -32,9 +43,9 @@ describe('steps of the job', () => {
   });
 
   it('are open until their numbers are there, and proven only by evidence', () => {
-    const open = axisComputation(newAxis('New', 'linear'));
+    const open = axisComputation(newAxis('New', 'linear'), 'metric');
     expect(standing(open, undefined, undefined)).toEqual(['open', 'not read yet', 'not connected']);
-    const done = axisComputation(carriage);
+    const done = axisComputation(carriage, 'metric');
     expect(standing(done, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState)).toEqual([
       'computed ✓',
       '1 not proven',
@@ -45,7 +56,7 @@ describe('steps of the job', () => {
       'proven ✓',
       'homed ✓',
     ]);
-    const ruinous = axisComputation({ ...carriage, wanted: { ...carriage.wanted, speed: 90000 } });
+    const ruinous = axisComputation({ ...carriage, wanted: { ...carriage.wanted, speed: 90000 } }, 'metric');
     expect(standing(ruinous, data('not planned'), undefined)).toEqual(['3 to mend', 'proven', 'not connected']);
   });
 });

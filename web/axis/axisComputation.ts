@@ -2,6 +2,8 @@ import { readAxis, type AxisDocument, type FieldProblem } from '@kavrid/contract
 import { evaluateAxis, stationsOf, type AxisInput, type AxisValues, type Station } from '@kavrid/core/chain';
 import { findingsOf, type Finding } from '@kavrid/core/findings';
 import type { Evaluation } from '@kavrid/core/sheet';
+import type { Preferences } from '../store/preferences.ts';
+import { shownUnits } from '../ui/units.ts';
 
 /** All that follows from a document. */
 export interface AxisComputation {
@@ -12,15 +14,23 @@ export interface AxisComputation {
   readonly findings: readonly Finding[];
 }
 
-let latest: { readonly document: AxisDocument; readonly computation: AxisComputation } | undefined;
+let latest:
+  | {
+      readonly document: AxisDocument;
+      readonly lengths: Preferences['lengths'];
+      readonly computation: AxisComputation;
+    }
+  | undefined;
 
 /** Works out a document; the same document gives the same answer, the next one recomputes only what an edit touched. */
-export function axisComputation(document: AxisDocument): AxisComputation {
-  if (latest?.document === document) return latest.computation;
+export function axisComputation(document: AxisDocument, lengths: Preferences['lengths']): AxisComputation {
+  if (latest?.document === document && latest.lengths === lengths) return latest.computation;
   const { input, problems } = readAxis(document);
   const results = evaluateAxis(input, latest?.computation.results);
   const stations = stationsOf(input, results);
-  const computation = { input, problems, results, stations, findings: findingsOf({ input, results, stations }) };
-  latest = { document, computation };
+  const { quantity } = shownUnits(input.axisUnit, lengths);
+  const findings = findingsOf({ input, results, stations, quantity });
+  const computation = { input, problems, results, stations, findings };
+  latest = { document, lengths, computation };
   return computation;
 }

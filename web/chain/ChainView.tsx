@@ -1,6 +1,6 @@
 import { Box } from '@mui/material';
-import { useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useDeferredValue, useState } from 'react';
+import { AxisContext, useAxis } from '../axis/axisContext.ts';
 import { FindingList } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { ChainStrip } from './ChainStrip.tsx';
@@ -10,7 +10,10 @@ import { StationFields } from './StationFields.tsx';
 
 /** Plates and scaling: the chain as a shaft, the fields of the chosen station, and what follows from them. */
 export function ChainView() {
-  const { computation } = useAxis();
+  const axis = useAxis();
+  const { computation } = axis;
+  // The tables of ratios follow a frame after the numbers, so that typing is never held up by them.
+  const later = useDeferredValue(axis);
   const [chosen, setChosen] = useState('drive');
   const station = computation.stations.find((each) => each.id === chosen) ?? computation.stations[0];
   return (
@@ -32,7 +35,9 @@ export function ChainView() {
           <Panel title={`Findings (${computation.findings.length})`}>
             <FindingList findings={computation.findings} />
           </Panel>
-          <GearChoices />
+          <AxisContext value={later}>
+            <GearChoices />
+          </AxisContext>
         </Box>
       </Box>
     </Box>

@@ -12,14 +12,14 @@ import {
   ToggleButtonGroup,
   Typography,
 } from '@mui/material';
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
 /** Gear ratios to adopt: the fractions near the wanted resolution, or the whole trade of resolution against speed. */
-export function GearChoices() {
+export const GearChoices = memo(function GearChoices() {
   const [which, setWhich] = useState<'fractions' | 'range'>('fractions');
   return (
     <Panel
@@ -44,7 +44,7 @@ export function GearChoices() {
       {which === 'fractions' ? <Fractions /> : <Range />}
     </Panel>
   );
-}
+});
 
 function useAdopt() {
   const edit = useEdit();

@@ -2,7 +2,7 @@ import { axisSheet, type AxisValues } from '@kavrid/core/chain';
 import { exactToText, formatExact, formatNumber, isRational, toNumber } from '@kavrid/core/quantity';
 import { isExact, workingOf } from '@kavrid/core/sheet';
 import { Box, ButtonBase, Popover, Typography } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
@@ -82,42 +82,14 @@ export function Results() {
           </Typography>
           {symbols.map((symbol) => {
             const formula = axisSheet.bySymbol.get(symbol);
-            const { text, unit, unknown } = shownResult(computation.results[symbol], formula?.unit ?? '', units);
             return (
-              <ButtonBase
+              <ResultRow
                 key={symbol}
-                data-result={symbol}
-                onClick={(event) => setOpen({ symbol, at: event.currentTarget })}
-                title="How this came about"
-                sx={{
-                  display: 'grid',
-                  gridTemplateColumns: 'minmax(0, 1fr) auto 74px',
-                  columnGap: 0.75,
-                  width: '100%',
-                  textAlign: 'left',
-                  alignItems: 'baseline',
-                  fontFamily: 'inherit',
-                  fontSize: 12.5,
-                  lineHeight: 1.42,
-                  '&:hover': { bgcolor: 'action.hover' },
-                }}
-              >
-                <span>{formula?.label}</span>
-                <Box
-                  component="span"
-                  sx={{
-                    fontFamily: unknown ? undefined : numberFace,
-                    color: unknown ? 'text.secondary' : leading.has(symbol) ? 'primary.main' : undefined,
-                    fontWeight: leading.has(symbol) ? 600 : 400,
-                    textAlign: 'right',
-                  }}
-                >
-                  {text}
-                </Box>
-                <Box component="span" sx={{ color: 'text.secondary' }}>
-                  {unit}
-                </Box>
-              </ButtonBase>
+                symbol={symbol}
+                label={formula?.label ?? symbol}
+                {...shownResult(computation.results[symbol], formula?.unit ?? '', units)}
+                open={setOpen}
+              />
             );
           })}
         </Box>
@@ -162,15 +134,63 @@ export function Results() {
   );
 }
 
-function shownResult(
-  outcome: AxisOutcome,
-  template: string,
-  units: ShownUnits,
-): { text: string; unit: string; unknown?: true } {
-  if (outcome.state === 'unknown') return { text: 'unknown', unit: '', unknown: true };
+interface ShownResult {
+  readonly text: string;
+  readonly unit: string;
+  readonly isUnknown: boolean;
+}
+
+/** Drawn anew only when what it shows has changed: an edit touches few of the thirty. */
+const ResultRow = memo(function ResultRow(
+  props: ShownResult & {
+    readonly symbol: Symbol;
+    readonly label: string;
+    readonly open: (chosen: { readonly symbol: Symbol; readonly at: HTMLElement }) => void;
+  },
+) {
+  const { symbol, label, text, unit, isUnknown, open } = props;
+  return (
+    <ButtonBase
+      data-result={symbol}
+      onClick={(event) => open({ symbol, at: event.currentTarget })}
+      title="How this came about"
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'minmax(0, 1fr) auto 74px',
+        columnGap: 0.75,
+        width: '100%',
+        textAlign: 'left',
+        alignItems: 'baseline',
+        fontFamily: 'inherit',
+        fontSize: 12.5,
+        lineHeight: 1.42,
+        '&:hover': { bgcolor: 'action.hover' },
+      }}
+    >
+      <span>{label}</span>
+      <Box
+        component="span"
+        sx={{
+          fontFamily: isUnknown ? undefined : numberFace,
+          color: isUnknown ? 'text.secondary' : leading.has(symbol) ? 'primary.main' : undefined,
+          fontWeight: leading.has(symbol) ? 600 : 400,
+          textAlign: 'right',
+        }}
+      >
+        {text}
+      </Box>
+      <Box component="span" sx={{ color: 'text.secondary' }}>
+        {unit}
+      </Box>
+    </ButtonBase>
+  );
+});
+
+function shownResult(outcome: AxisOutcome, template: string, units: ShownUnits): ShownResult {
+  if (outcome.state === 'unknown') return { text: 'unknown', unit: '', isUnknown: true };
   const { value } = outcome;
   if (typeof value === 'number')
-    return { text: formatNumber(units.shown(value, template)), unit: units.name(template) };
+    return { text: formatNumber(units.shown(value, template)), unit: units.name(template), isUnknown: false };
   if (isExact(value)) {
     const number = toNumber(value);
     const shown = units.shown(number, template);
@@ -180,9 +200,10 @@ function shownResult(
     return {
       text: shown !== number ? formatNumber(shown, 8) : both ? `${fraction} ${text}` : text,
       unit: units.name(template),
+      isUnknown: false,
     };
   }
-  return { text: Array.isArray(value) ? value.join(', ') : '', unit: '' };
+  return { text: Array.isArray(value) ? value.join(', ') : '', unit: '', isUnknown: false };
 }
 
 type AxisOutcome = ReturnType<typeof useAxis>['computation']['results'][Symbol];

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { machineFileSchema } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
-import { runMoveJob } from './moveJob.ts';
+import { prepareMoves, viewMoves } from './moveJob.ts';
 import { thinTrace } from './thinTrace.ts';
 
 const demo = machineFileSchema.parse(
@@ -24,9 +24,9 @@ describe('thinTrace', () => {
   });
 });
 
-describe('runMoveJob', () => {
+describe('predicted moves', () => {
   it('predicts the demo’s test move: reaches its speed and its far end, and lags as speed over gain does', () => {
-    const result = runMoveJob({ axis, measured: undefined, points: 600 });
+    const result = viewMoves(prepareMoves({ axis, measured: undefined }), { points: 600 });
     expect(result.because).toBeUndefined();
     expect(result.tripped).toBe(false);
     // 800/1200 + 1200/4000 + 4000/40000 = 1.0667 s a move, by hand
@@ -40,8 +40,7 @@ describe('runMoveJob', () => {
 
   it('says why there is no prediction', () => {
     expect(
-      runMoveJob({ axis: { ...axis, gear: { numerator: '', denominator: '1' } }, measured: undefined, points: 10 })
-        .because,
+      prepareMoves({ axis: { ...axis, gear: { numerator: '', denominator: '1' } }, measured: undefined }).because,
     ).toContain('gear numerator');
   });
 });

@@ -1,6 +1,15 @@
-import { runMoveJob, type MoveJobInput } from './moveJob.ts';
+import { prepareMoves, viewMoves, type MoveJobInput, type MoveView, type PreparedMoves } from './moveJob.ts';
 
-self.onmessage = (event: MessageEvent<{ readonly revision: number; readonly input: MoveJobInput }>) => {
-  const { revision, input } = event.data;
-  self.postMessage({ revision, result: runMoveJob(input) });
+/** A message without an input asks for another view of the moves prepared last. */
+export interface MoveRequest {
+  readonly revision: number;
+  readonly input?: MoveJobInput;
+  readonly view: MoveView;
+}
+
+let prepared: PreparedMoves | undefined;
+
+self.onmessage = ({ data: { revision, input, view } }: MessageEvent<MoveRequest>) => {
+  if (input) prepared = prepareMoves(input);
+  if (prepared) self.postMessage({ revision, result: viewMoves(prepared, view) });
 };

@@ -9,6 +9,10 @@ import { thinTrace, type CurvePoint } from './thinTrace.ts';
 export interface MoveJobInput {
   readonly axis: AxisDocument;
   readonly measured: Trace | undefined;
+}
+
+/** What part of the moves is drawn, with how many points a curve. */
+export interface MoveView {
   readonly points: number;
   /** s; the whole when absent */
   readonly window?: readonly [number, number] | undefined;
@@ -16,10 +20,9 @@ export interface MoveJobInput {
 
 export const shownChannels = ['actualPosition', 'actualSpeed', 'followingError', 'torque'] as const;
 export type ShownChannel = (typeof shownChannels)[number];
+type Curves = Readonly<Record<ShownChannel, readonly CurvePoint[]>>;
 
-export interface MoveJobResult {
-  readonly predicted?: Readonly<Record<ShownChannel, readonly CurvePoint[]>>;
-  readonly measured?: Readonly<Record<ShownChannel, readonly CurvePoint[]>>;
+interface MoveFacts {
   readonly predictedFigures?: TraceFigures;
   readonly measuredFigures?: TraceFigures;
   readonly tripped: boolean;
@@ -30,52 +33,77 @@ export interface MoveJobResult {
   readonly because?: string;
 }
 
+/** Predicted and measured moves at full length, kept where they were worked out so that a zoom costs only its drawing. */
+export interface PreparedMoves extends MoveFacts {
+  readonly predicted?: MoveChannels;
+  readonly measured?: MoveChannels;
+}
+
+export interface MoveJobResult extends MoveFacts {
+  readonly predicted?: Curves;
+  readonly measured?: Curves;
+}
+
 /** The in-position window by which settling is judged: ten command steps. */
 const windowSteps = 10;
 
-/** Predicts a test move with the plant, lays it beside what was measured, and thins both for drawing. */
-export function runMoveJob({ axis, measured, points, window }: MoveJobInput): MoveJobResult {
-  const thinned = (channels: MoveChannels): Record<ShownChannel, readonly CurvePoint[]> => {
-    const curve = (name: ShownChannel) => thinTrace(channels[name], channels.period, points, ...(window ?? []));
-    return {
-      actualPosition: curve('actualPosition'),
-      actualSpeed: curve('actualSpeed'),
-      followingError: curve('followingError'),
-      torque: curve('torque'),
-    };
-  };
+/** Predicts a test move with the plant and lays it beside what was measured. */
+export function prepareMoves({ axis, measured }: MoveJobInput): PreparedMoves {
   const results = evaluateAxis(readAxis(axis).input);
   const resolution = results.commandResolution.state === 'known' ? toNumber(results.commandResolution.value) : 0.01;
-  const measuredChannels: MoveChannels | undefined = measured && { period: measured.period, ...measured.channels };
-  const moves = measuredChannels ? demandedMoves(measuredChannels.demandPosition, measuredChannels.period) : [];
+  const channels = measured && measuredChannels(measured);
+  const moves = channels ? demandedMoves(channels.demandPosition, channels.period) : [];
   const shared = {
-    ...(measuredChannels
-      ? {
-          measured: thinned(measuredChannels),
-          measuredFigures: traceFigures(measuredChannels, windowSteps * resolution),
-        }
-      : {}),
+    ...(channels ? { measured: channels, measuredFigures: traceFigures(channels, windowSteps * resolution) } : {}),
     moves: moves.map(({ from, to }) => [from * (measured?.period ?? 0), to * (measured?.period ?? 0)] as const),
   };
-  const prediction = predict(axis, results, measuredChannels, moves);
+  const prediction = predict(axis, results, channels, moves);
   if ('because' in prediction) {
     return {
       ...shared,
       tripped: false,
-      duration: (measuredChannels?.period ?? 0) * (measuredChannels?.followingError.length ?? 0),
+      duration: channels ? channels.period * channels.followingError.length : 0,
       because: prediction.because,
     };
   }
   const { recording, tripped } = prediction.result;
   return {
     ...shared,
-    predicted: thinned(recording),
+    predicted: recording,
     predictedFigures: traceFigures(recording, windowSteps * resolution),
     tripped,
     duration: prediction.duration,
-    moves: measuredChannels ? shared.moves : prediction.timed.map(({ at, move }) => [at, at + move.duration] as const),
+    moves: channels ? shared.moves : prediction.timed.map(({ at, move }) => [at, at + move.duration] as const),
   };
 }
+
+/** Thins prepared moves for drawing. */
+export function viewMoves({ predicted, measured, ...facts }: PreparedMoves, view: MoveView): MoveJobResult {
+  return {
+    ...facts,
+    ...(predicted ? { predicted: curvesOf(predicted, view) } : {}),
+    ...(measured ? { measured: curvesOf(measured, view) } : {}),
+  };
+}
+
+function curvesOf(channels: MoveChannels, { points, window }: MoveView): Curves {
+  const curve = (name: ShownChannel) => thinTrace(channels[name], channels.period, points, ...(window ?? []));
+  return {
+    actualPosition: curve('actualPosition'),
+    actualSpeed: curve('actualSpeed'),
+    followingError: curve('followingError'),
+    torque: curve('torque'),
+  };
+}
+
+const measuredChannels = ({ period, channels }: Trace): MoveChannels => ({
+  period,
+  demandPosition: Float64Array.from(channels.demandPosition),
+  actualPosition: Float64Array.from(channels.actualPosition),
+  actualSpeed: Float64Array.from(channels.actualSpeed),
+  followingError: Float64Array.from(channels.followingError),
+  torque: Float64Array.from(channels.torque),
+});
 
 function predict(
   axis: AxisDocument,

@@ -9,7 +9,7 @@ export interface CurvePoint {
  * lost. Gives at most `points` points of the window from `start` to `end` s.
  */
 export function thinTrace(
-  channel: ArrayLike<number>,
+  channel: Float64Array,
   period: number,
   points: number,
   start = 0,
@@ -24,24 +24,29 @@ export function thinTrace(
     return curve;
   }
   const buckets = Math.max(1, Math.floor(points / 2));
-  for (let bucket = 0; bucket < buckets; bucket++) {
-    const from = first + Math.floor((bucket * count) / buckets);
-    const to = first + Math.floor(((bucket + 1) * count) / buckets);
-    let [low, high] = [from, from];
-    let [least, greatest] = [Infinity, -Infinity];
-    for (let k = from; k < to; k++) {
-      const value = channel[k] as number;
-      if (value < least) {
-        least = value;
-        low = k;
-      }
-      if (value > greatest) {
-        greatest = value;
-        high = k;
-      }
-    }
-    for (const k of low < high ? [low, high] : low > high ? [high, low] : [low])
-      curve.push({ t: k * period, v: channel[k] ?? 0 });
-  }
+  const edge = (bucket: number) => first + Math.floor((bucket * count) / buckets);
+  for (let bucket = 0; bucket < buckets; bucket++) addExtremes(curve, channel, edge(bucket), edge(bucket + 1), period);
   return curve;
+}
+
+/** A function of its own, because the compiler then knows its loop to count in small whole numbers. */
+function addExtremes(curve: CurvePoint[], channel: Float64Array, from: number, to: number, period: number): void {
+  let [low, high] = [from, from];
+  let least = channel[from] as number;
+  let greatest = least;
+  for (let k = from + 1; k < to; k++) {
+    const value = channel[k] as number;
+    if (value < least) {
+      least = value;
+      low = k;
+    } else if (value > greatest) {
+      greatest = value;
+      high = k;
+    }
+  }
+  const smallest = { t: low * period, v: least };
+  const largest = { t: high * period, v: greatest };
+  if (low < high) curve.push(smallest, largest);
+  else if (low > high) curve.push(largest, smallest);
+  else curve.push(smallest);
 }

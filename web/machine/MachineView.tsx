@@ -27,11 +27,13 @@ import {
   useMachineQuery,
   useSaveMachineMutation,
 } from '../store/api.ts';
+import { useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { severityLook } from '../ui/FindingList.tsx';
 import { Icon } from '../ui/Icon.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { Panel } from '../ui/Panel.tsx';
+import { shownUnits } from '../ui/units.ts';
 
 /** The machine at a glance: each axis with what matters most of it. */
 export function MachineView() {
@@ -148,7 +150,9 @@ function EditMachine({ machine, close }: { readonly machine: MachineRecord; read
 }
 
 function AxisRow({ axis }: { readonly axis: AxisRecord }) {
-  const { results, findings, input } = axisComputation(axis.document);
+  const lengths = useAppSelector((state) => state.preferences.lengths);
+  const { results, findings, input } = axisComputation(axis.document, lengths);
+  const units = shownUnits(input.axisUnit, lengths);
   const [remove] = useDeleteAxisMutation();
   const steps = valueOf(results.stepsPerUnit);
   const speed = valueOf(results.highestSpeed);
@@ -162,8 +166,12 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
       <TableCell>
         {axis.document.gear.numerator} / {axis.document.gear.denominator}
       </TableCell>
-      <TableCell>{steps ? `${formatNumber(toNumber(steps))} pulses/${input.axisUnit}` : 'not known yet'}</TableCell>
-      <TableCell>{speed === undefined ? 'not known yet' : `${formatNumber(speed, 4)} ${input.axisUnit}/s`}</TableCell>
+      <TableCell>
+        {steps
+          ? `${formatNumber(units.shown(toNumber(steps), 'pulses/{u}'))} ${units.name('pulses/{u}')}`
+          : 'not known yet'}
+      </TableCell>
+      <TableCell>{speed === undefined ? 'not known yet' : units.quantity(speed, '{u}/s')}</TableCell>
       <TableCell>{valueOf(results.bindingLimits)?.join(', ') ?? ''}</TableCell>
       <TableCell>
         {findings.map((finding) => (

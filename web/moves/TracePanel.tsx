@@ -50,9 +50,10 @@ export function TracePanel() {
   const [window, setWindow] = useState<readonly [number, number]>();
   const input = useMemo<MoveJobInput | undefined>(() => {
     if (runId !== noRun && !shownRun) return undefined;
-    return { axis: shownRun?.axis ?? document, measured: shownRun?.trace, points: 400, window };
-  }, [document, runId, shownRun, window]);
-  const result = useMoveJob(input);
+    return { axis: shownRun?.axis ?? document, measured: shownRun?.trace };
+  }, [document, runId, shownRun]);
+  const view = useMemo(() => ({ points: 280, window }), [window]);
+  const result = useMoveJob(input, view);
   const homing = shownRun?.kind === 'homing';
   return (
     <Panel

@@ -1,11 +1,12 @@
 import { ruleFor, type RuleName } from '@kavrid/contract';
 import { parseQuantity, toNumber, formatNumber } from '@kavrid/core/quantity';
 import { InputAdornment, TextField } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import type { DraftPath } from '../store/drafts.ts';
 import { numberFace } from '../theme.ts';
 import { useShownUnits } from './units.ts';
+import { useSteady } from './useSteady.ts';
 
 interface FieldProps {
   readonly label: string;
@@ -23,7 +24,8 @@ const numberStyle = {
   '& input': { fontFamily: numberFace, fontVariantNumeric: 'tabular-nums' },
 };
 
-function Field(props: {
+/** Drawn anew only when what it shows has changed; its handlers are steady. */
+const Field = memo(function Field(props: {
   readonly label: string;
   readonly value: string;
   readonly unit: string;
@@ -49,7 +51,7 @@ function Field(props: {
       }}
     />
   );
-}
+});
 
 /** An exact value, kept as typed. A bare number is taken in the unit shown beside it. */
 export function ExactField({ label, path, rule, help, bare }: FieldProps) {
@@ -62,6 +64,12 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
   const assumed = unit === 'mm' ? (units.unit === 'in' ? 'in' : 'mm') : unit;
   const error = computation.problems.find((problem) => problem.path === `/${path.join('/')}`)?.message;
   const hasOwnUnit = /[a-zµμ°"]\s*$/i.test(typed ?? kept);
+  const onType = useSteady((text: string) => {
+    setTyped(text);
+    const bareNumber = unit !== '' && /^[\s\d.,/+\-eE]+$/.test(text) && text.trim() !== '';
+    edit(path, bareNumber ? `${text.trim()} ${assumed}` : text);
+  });
+  const onLeave = useSteady(() => setTyped(undefined));
   return (
     <Field
       label={label}
@@ -70,12 +78,8 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
       error={error}
       help={help}
       bare={bare}
-      onType={(text) => {
-        setTyped(text);
-        const bareNumber = unit !== '' && /^[\s\d.,/+\-eE]+$/.test(text) && text.trim() !== '';
-        edit(path, bareNumber ? `${text.trim()} ${assumed}` : text);
-      }}
-      onLeave={() => setTyped(undefined)}
+      onType={onType}
+      onLeave={onLeave}
     />
   );
 }
@@ -95,6 +99,12 @@ export function NumberField({ label, path, rule, help, bare }: FieldProps) {
   const inShown = isLength ? unit.replace('mm', units.unit) : unit;
   const keptText =
     kept === null ? '' : formatNumber(isLength ? units.shown(kept, '{u}') : kept, 7).replace(/\u202f/g, '');
+  const onType = useSteady((text: string) => {
+    const parsed = parseQuantity(text, full, inShown);
+    setTyped({ text, error: parsed.kind === 'error' ? parsed.message : undefined });
+    edit(path, parsed.kind === 'value' ? toNumber(parsed.value) : null);
+  });
+  const onLeave = useSteady(() => setTyped((now) => (now?.error ? now : undefined)));
   return (
     <Field
       label={label}
@@ -103,12 +113,8 @@ export function NumberField({ label, path, rule, help, bare }: FieldProps) {
       error={typed?.error}
       help={help}
       bare={bare}
-      onType={(text) => {
-        const parsed = parseQuantity(text, full, inShown);
-        setTyped({ text, error: parsed.kind === 'error' ? parsed.message : undefined });
-        edit(path, parsed.kind === 'value' ? toNumber(parsed.value) : null);
-      }}
-      onLeave={() => setTyped((now) => (now?.error ? now : undefined))}
+      onType={onType}
+      onLeave={onLeave}
     />
   );
 }

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import type { AxisUnit } from '@kavrid/core/chain';
-import { conversion, toNumber } from '@kavrid/core/quantity';
+import { conversion, formatNumber, toNumber } from '@kavrid/core/quantity';
+import type { Preferences } from '../store/preferences.ts';
 import { useAppSelector } from '../store/store.ts';
 
 /** How values of an axis are shown: in its own unit, or in inches where lengths are wanted so. */
@@ -11,6 +12,8 @@ export interface ShownUnits {
   /** From the unit of the axis to the one shown; the template says how the unit enters. */
   readonly shown: (value: number, template: string) => number;
   readonly own: (value: number, template: string) => number;
+  /** For reading, with its unit. */
+  readonly quantity: (value: number, template: string) => string;
 }
 
 const perInch = toNumber(conversion('in', 'mm'));
@@ -18,15 +21,18 @@ const perInch = toNumber(conversion('in', 'mm'));
 /** The power with which the unit of the axis enters: 1 for `{u}/s`, −1 for `pulses/{u}`. */
 const powerOf = (template: string): number => (template.startsWith('{u}') ? 1 : template.includes('/{u}') ? -1 : 0);
 
-export function shownUnits(axisUnit: AxisUnit, lengths: 'metric' | 'inch'): ShownUnits {
+export function shownUnits(axisUnit: AxisUnit, lengths: Preferences['lengths']): ShownUnits {
   const inches = axisUnit === 'mm' && lengths === 'inch';
   const unit = inches ? 'in' : axisUnit;
   const factor = (template: string) => (inches ? perInch ** powerOf(template) : 1);
+  const name = (template: string) => template.replace('{u}', unit);
+  const shown = (value: number, template: string) => value / factor(template);
   return {
     unit,
-    name: (template) => template.replace('{u}', unit),
-    shown: (value, template) => value / factor(template),
+    name,
+    shown,
     own: (value, template) => value * factor(template),
+    quantity: (value, template) => `${formatNumber(shown(value, template), 5)} ${name(template)}`,
   };
 }
 

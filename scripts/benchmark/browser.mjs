@@ -1,0 +1,97 @@
+// What a person waits for, measured in a real browser: rows of the benchmark's table.
+import { openApp } from '../browser.mjs';
+
+const { page, base, close } = await openApp('benchmark', 4770);
+const row = (what, budget, got) => console.log(`| ${what} | ${budget} | ${got} |`);
+const percentile = (values, share) =>
+  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(share * values.length))];
+
+await page.goto(base);
+await page.getByRole('link', { name: 'Carriage' }).waitFor();
+const firstViews = [];
+for (let k = 0; k < 5; k++) {
+  const fresh = await page
+    .context()
+    .browser()
+    .newContext({ viewport: { width: 1280, height: 800 } });
+  const other = await fresh.newPage();
+  const began = Date.now();
+  await other.goto(base);
+  await other.getByRole('link', { name: 'Carriage' }).waitFor();
+  firstViews.push(Date.now() - began);
+  await fresh.close();
+}
+row('first view on loopback, nothing cached', '1 s', `${percentile(firstViews, 0.5)} ms, median of 5`);
+
+/** ms from the input event to the frame after the numbers have changed, a hundred keystrokes. */
+async function keystrokes(label, texts) {
+  const field = page.getByLabel(label, { exact: true });
+  await field.click();
+  return field.evaluate(async (input, typed) => {
+    const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set;
+    const frame = () => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)));
+    const times = [];
+    for (let k = 0; k < 100; k++) {
+      await frame();
+      const began = performance.now();
+      setValue?.call(input, typed[k % typed.length]);
+      input.dispatchEvent(new Event('input', { bubbles: true }));
+      await frame();
+      times.push(performance.now() - began);
+    }
+    return times;
+  }, texts);
+}
+await page.getByRole('link', { name: 'Carriage' }).click();
+const station = page.getByRole('region', { name: 'Chain' }).getByRole('button', { name: 'Belt' });
+await station.click();
+const typing = await keystrokes('Pulley teeth', ['31', '32', '33', '3']);
+row(
+  'keystroke → numbers on screen, p95',
+  '33 ms',
+  `${percentile(typing, 0.95).toFixed(0)} ms (median ${percentile(typing, 0.5).toFixed(0)} ms)`,
+);
+
+await page.getByRole('link', { name: /Jog, home/ }).click();
+await page.locator('.recharts-line path').first().waitFor();
+const toChart = await page.evaluate(async () => {
+  const path = () => document.querySelector('.recharts-line path')?.getAttribute('d');
+  const input = document.querySelector('input[aria-label="Distance"]');
+  const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set;
+  const times = [];
+  for (let k = 0; k < 20; k++) {
+    const before = path();
+    const began = performance.now();
+    setValue?.call(input, String(700 + k));
+    input?.dispatchEvent(new Event('input', { bubbles: true }));
+    while (path() === before && performance.now() - began < 3000)
+      await new Promise((resolve) => requestAnimationFrame(resolve));
+    times.push(performance.now() - began);
+  }
+  return times;
+});
+row(
+  'keystroke → charts, p95',
+  '150 ms',
+  `${percentile(toChart, 0.95).toFixed(0)} ms (median ${percentile(toChart, 0.5).toFixed(0)} ms)`,
+);
+const zooms = await page.evaluate(async () => {
+  const path = () => document.querySelector('.recharts-line path')?.getAttribute('d');
+  const button = (name) => [...document.querySelectorAll('button')].find((each) => each.textContent === name);
+  const times = [];
+  for (let k = 0; k < 20; k++) {
+    const before = path();
+    const began = performance.now();
+    button(k % 2 === 0 ? 'move 1' : 'whole')?.click();
+    while (path() === before && performance.now() - began < 3000)
+      await new Promise((resolve) => requestAnimationFrame(resolve));
+    times.push(performance.now() - began);
+  }
+  return times;
+});
+row(
+  'zoom into a trace → picture, p95',
+  '50 ms',
+  `${percentile(zooms, 0.95).toFixed(0)} ms (median ${percentile(zooms, 0.5).toFixed(0)} ms)`,
+);
+await close();

@@ -1,29 +1,10 @@
 import './withoutCodeGeneration.ts';
-import { toNumber } from '@kavrid/core/quantity';
 import { z } from 'zod';
-import { rules, type RuleName } from './rules.ts';
+import { approximate, exactText, idSchema, line, name, versionSchema } from './fields.ts';
 import { readAxis } from './toCore/readAxis.ts';
 
-const line = (most: number) => z.string().trim().max(most);
-const name = line(80).min(1, 'A name is needed.');
-
-/** Exact values are kept as typed; whether they can be read is checked with the whole axis, which knows the units. */
-const exactText = z.string().max(60);
-
-/** An approximate value in the unit of its rule; null where nothing has been typed yet. */
-function approximate(rule: RuleName) {
-  const { above, atLeast, atMost, whole } = rules[rule] as {
-    above?: never;
-    atLeast?: never;
-    atMost?: never;
-    whole?: true;
-  };
-  let schema = whole ? z.number().int() : z.number();
-  if (above) schema = schema.gt(toNumber(above));
-  if (atLeast) schema = schema.gte(toNumber(atLeast));
-  if (atMost) schema = schema.lte(toNumber(atMost));
-  return schema.nullable();
-}
+/** The library entry that data were taken from and its version then; null when they were typed by hand. */
+const origin = z.strictObject({ id: idSchema, version: versionSchema }).nullable();
 
 const encoder = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('lines'), lines: exactText }),
@@ -84,9 +65,9 @@ const axisObject = z.strictObject({
   notes: z.string().max(4000),
   motion,
   plusEnd: line(80),
-  motor: motorSchema,
-  drive: driveSchema,
-  controller: controllerSchema,
+  motor: motorSchema.extend({ entry: origin }),
+  drive: driveSchema.extend({ entry: origin }),
+  controller: controllerSchema.extend({ entry: origin }),
   command: z.strictObject({
     kind: z.literal('stepDirection'),
     electrical: z.enum(['differential', 'singleEnded']),
@@ -154,21 +135,12 @@ export const axisSchema = axisObject.superRefine((axis, context) => {
   }
 });
 
-export const machineSchema = z.strictObject({ name, notes: z.string().max(4000) });
-
-/** A shelf of motors, drives and controllers to start from. */
-export const librarySchema = z.strictObject({
-  motors: z.array(motorSchema),
-  drives: z.array(driveSchema),
-  controllers: z.array(controllerSchema),
-});
-
-/** A whole machine in a file. */
-export const machineFileSchema = z.strictObject({
-  format: z.literal('kavrid machine'),
-  formatVersion: z.literal(1),
-  machine: machineSchema,
-  axes: z.array(axisSchema).max(64),
+export const machineSchema = z.strictObject({
+  name,
+  notes: z.string().max(4000),
+  tags: z.array(line(30).min(1)).max(20),
+  /** Out of the way of the list, but kept. */
+  archived: z.boolean(),
 });
 
 export type AxisDocument = z.infer<typeof axisObject>;
@@ -177,5 +149,3 @@ export type MotorDocument = z.infer<typeof motorSchema>;
 export type DriveDocument = z.infer<typeof driveSchema>;
 export type ControllerDocument = z.infer<typeof controllerSchema>;
 export type StageDocument = z.infer<typeof stageSchema>;
-export type MachineFile = z.infer<typeof machineFileSchema>;
-export type Library = z.infer<typeof librarySchema>;

@@ -40,6 +40,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       topSpeed: null,
       rotorInertia: null,
       encoder: { kind: 'bits', bits: '' },
+      entry: null,
     },
     drive: {
       name: 'Drive',
@@ -50,8 +51,9 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       differentialRate: 4000000,
       singleEndedRate: 200000,
       counterBits: 32,
+      entry: null,
     },
-    controller: { name: 'Controller', maximumPulseRate: null },
+    controller: { name: 'Controller', maximumPulseRate: null, entry: null },
     command: { kind: 'stepDirection', electrical: 'differential', inverted: false },
     gear: { numerator: '1', denominator: '1' },
     stages: [newStage(kind === 'linear' ? 'screw' : kind === 'rotary' ? 'worm' : 'direct')],

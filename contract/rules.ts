@@ -57,6 +57,13 @@ export const rules = {
   integralTime: notNegative('ms', exact(10000)),
   percent: { unit: '%', atLeast: exact(0), atMost: exact(500) },
   inertiaRatio: notNegative('', exact(1000)),
+  force: upTo('N', exact(10n ** 7n)),
+  linearSpeed: upTo('mm/s', exact(10n ** 6n)),
+  countsPerMillimetre: upTo('', exact(10n ** 7n)),
+  pulseWidth: notNegative('s', exact(1)),
+  voltage: notNegative('V', exact(2000)),
+  outputs: { unit: '', whole: true, atLeast: exact(0), atMost: exact(64) },
+  converterBits: count(4, 32),
   dwell: notNegative('s', exact(3600)),
   repeats: count(1, 1000),
 } as const satisfies Readonly<Record<string, Rule>>;

@@ -2,16 +2,23 @@ import { createServer as createHttpServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import express from 'express';
 import helmet from 'helmet';
-import { LiveServer } from './commissioning/liveServer.ts';
+import { LiveServer, type AxisSaved } from './commissioning/liveServer.ts';
 import type { Store } from './database/store.ts';
 import { originGuard } from './originGuard.ts';
-import { answerProblem, unknownRoute } from './problem.ts';
-import { apiRoutes } from './routes/api.ts';
+import { ImportKeeper } from './files/importKeeper.ts';
+import { answerProblem, ProblemError, unknownRoute } from './problem.ts';
+import { apiRoutes, type Handlers } from './routes/apiRoutes.ts';
+import { axisHandlers } from './routes/axisHandlers.ts';
+import { fileHandlers } from './routes/fileHandlers.ts';
+import { libraryHandlers } from './routes/libraryHandlers.ts';
+import { machineHandlers } from './routes/machineHandlers.ts';
 
 export interface ServerOptions {
   readonly store: Store;
   /** Folder of the built web application; absent in development and in tests. */
   readonly webFolder?: string | undefined;
+  /** For files that wait to be taken in. */
+  readonly importFolder: string;
   readonly moreOrigins?: readonly string[];
 }
 
@@ -21,7 +28,7 @@ export interface KavridServer {
 }
 
 /** The whole server, not yet listening. */
-export function createServer({ store, webFolder, moreOrigins = [] }: ServerOptions): KavridServer {
+export function createServer({ store, webFolder, importFolder, moreOrigins = [] }: ServerOptions): KavridServer {
   const app = express();
   const http = createHttpServer(app);
   const live = new LiveServer(store);
@@ -50,11 +57,27 @@ export function createServer({ store, webFolder, moreOrigins = [] }: ServerOptio
     }),
   );
   app.use(originGuard(port, moreOrigins));
-  app.use(
-    '/api',
-    apiRoutes(store, (axisId, version) => live.axisSaved(axisId, version)),
-    unknownRoute,
-  );
+  const events = {
+    axisSaved: (...saved: Parameters<AxisSaved>) => live.axisSaved(...saved),
+    listsChanged: () => live.listsChanged(),
+  };
+  const imports = new ImportKeeper(store, importFolder, ({ changed }, author) => {
+    for (const { axisId, version } of changed)
+      events.axisSaved(axisId, { version, author, summary: 'taken in from a file' });
+    events.listsChanged();
+  });
+  const handlers: Handlers = {
+    health: async () => {
+      const database = await store.isUp();
+      if (!database) throw new ProblemError(503, 'The database does not answer.', { database });
+      return { status: 'ok', database };
+    },
+    ...machineHandlers(store, events.listsChanged),
+    ...axisHandlers(store, events),
+    ...libraryHandlers(store, events),
+    ...fileHandlers(store, imports),
+  };
+  app.use('/api', apiRoutes(handlers), unknownRoute);
   if (webFolder) {
     app.use(
       '/assets',

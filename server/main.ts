@@ -1,3 +1,5 @@
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { setTimeout as pause } from 'node:timers/promises';
 import { createServer } from './createServer.ts';
@@ -6,7 +8,7 @@ import { loadDemo } from './database/loadDemo.ts';
 import { Store } from './database/store.ts';
 
 const path = (relative: string) => fileURLToPath(new URL(relative, import.meta.url));
-const { DATABASE_URL, PORT, BENCH_PORT, KAVRID_DEV_ORIGIN } = process.env;
+const { DATABASE_URL, PORT, BENCH_PORT, KAVRID_VAR, KAVRID_DEV_ORIGIN } = process.env;
 if (!DATABASE_URL) {
   console.error('DATABASE_URL is not set. Start Kavrid with “npm start”, which brings a database of its own.');
   process.exit(1);
@@ -32,6 +34,7 @@ await loadDemo(store, {
 });
 const { http, live } = createServer({
   store,
+  importFolder: join(KAVRID_VAR ?? tmpdir(), 'imports'),
   ...(KAVRID_DEV_ORIGIN ? { moreOrigins: [KAVRID_DEV_ORIGIN] } : { webFolder: path('../web/dist') }),
 });
 http.on('error', (error: NodeJS.ErrnoException) => {

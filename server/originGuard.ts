@@ -26,6 +26,9 @@ export const originGuard =
       throw new ProblemError(403, 'This server answers only its own pages on this computer.');
     }
     const hasBody = request.method === 'POST' || request.method === 'PUT';
-    if (hasBody && !request.is(['application/json', 'text/csv'])) throw new ProblemError(415, 'Send application/json.');
+    const { 'content-length': length, 'transfer-encoding': encoding } = request.headers;
+    const isEmpty = encoding === undefined && (length === undefined || length === '0');
+    if (hasBody && !isEmpty && !request.is(['application/json', 'text/csv', 'text/plain', 'application/octet-stream']))
+      throw new ProblemError(415, 'Send application/json.');
     next();
   };

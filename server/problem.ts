@@ -6,14 +6,15 @@ import type { z } from 'zod';
 export class ProblemError extends Error {
   readonly problem: Problem;
 
-  constructor(status: number, title: string, more: Partial<Problem> = {}) {
+  /** @param more further members, such as the newest record of what was saved too late */
+  constructor(status: number, title: string, more: Partial<Problem> & Readonly<Record<string, unknown>> = {}) {
     super(title);
     this.problem = { type: 'about:blank', title, status, ...more };
   }
 }
 
-/** The request body as the schema wants it. @throws ProblemError 422 that names each wrong field. */
-export function bodyOf<T>(schema: z.ZodType<T>, body: unknown): T {
+/** What came in as the schema wants it. @throws ProblemError 422 that names each wrong field. */
+export function parsedOr422<T extends z.ZodType>(schema: T, body: unknown): z.output<T> {
   const parsed = schema.safeParse(body);
   if (parsed.success) return parsed.data;
   const errors = parsed.error.issues.slice(0, 50).map((issue) => ({
@@ -40,19 +41,39 @@ const databaseCodes = new Set([
   'POOL_CLOSED',
 ]);
 
+/** The database is there but cannot write: a full disk or table, a failed write, or a server set to read only. */
+const refusedWrites = new Set([
+  'ER_DISK_FULL',
+  'ER_RECORD_FILE_FULL',
+  'ER_ERROR_ON_WRITE',
+  'ER_CANT_LOCK',
+  'ER_OPTION_PREVENTS_STATEMENT',
+  'ER_LOCK_WAIT_TIMEOUT',
+  'ENOSPC',
+]);
+
 /** Turns whatever went wrong into problem details; what nobody foresaw is logged and told as 500 without its inside. */
 export const answerProblem: ErrorRequestHandler = (error: unknown, _request, response, next) => {
   if (response.headersSent) return next(error);
   if (error instanceof ProblemError) return send(response, error.problem);
   const known = error as { type?: string; status?: number; code?: string; driverError?: { code?: string } };
   if (known.type === 'entity.too.large')
-    return send(response, { type: 'about:blank', status: 413, title: 'The request is too large: at most 1 MB.' });
+    return send(response, { type: 'about:blank', status: 413, title: 'The request is too large.' });
   if (known.type === 'entity.parse.failed')
     return send(response, { type: 'about:blank', status: 400, title: 'The request is not valid JSON.' });
   if (typeof known.status === 'number' && known.status >= 400 && known.status < 500) {
     return send(response, { type: 'about:blank', status: known.status, title: 'The request cannot be read.' });
   }
-  if (databaseCodes.has(known.driverError?.code ?? known.code ?? '')) {
+  const code = known.driverError?.code ?? known.code ?? '';
+  if (refusedWrites.has(code)) {
+    return send(response, {
+      type: 'about:blank',
+      status: 507,
+      title: 'The database cannot write.',
+      detail: `Its disk may be full, or it is set to read only (${code}). Nothing has been saved; your edits are kept in this window.`,
+    });
+  }
+  if (databaseCodes.has(code)) {
     return send(response, {
       type: 'about:blank',
       status: 503,

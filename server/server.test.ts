@@ -1,6 +1,8 @@
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
 import { request, type IncomingHttpHeaders } from 'node:http';
 import { createServer as createNetServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import {
   machineFileSchema,
   newAxis,
@@ -29,9 +31,9 @@ declare module 'vitest' {
   }
 }
 
-const [demoAxis] = machineFileSchema.parse(
+const demoAxis = machineFileSchema.parse(
   JSON.parse(readFileSync(new URL('../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
-).axes;
+).axes[0]?.document;
 if (!demoAxis) throw new Error('the demo has no axis');
 const csv = readFileSync(registerMapPath, 'utf8');
 
@@ -45,7 +47,7 @@ beforeAll(async () => {
   source = await connectDatabase(inject('databaseUrl'));
   await source.query('DELETE FROM machine');
   store = new Store(source);
-  server = createServer({ store });
+  server = createServer({ store, importFolder: mkdtempSync(join(tmpdir(), 'kavrid-imports-')) });
   await new Promise<void>((resolve) => server.http.listen(0, '127.0.0.1', resolve));
   const address = server.http.address();
   port = typeof address === 'object' && address ? address.port : 0;
@@ -75,9 +77,14 @@ const send = async <T>(
   };
 };
 const newMachine = async () =>
-  (await send<MachineRecord>('POST', '/machines', { document: { name: 'Cell', notes: '' } })).body;
+  (
+    await send<MachineRecord>('POST', '/machines', {
+      author: 'test',
+      document: { name: 'Cell', notes: '', tags: [], archived: false },
+    })
+  ).body;
 const addAxis = async (document: AxisDocument) =>
-  (await send<AxisRecord>('POST', `/machines/${(await newMachine()).id}/axes`, { document })).body;
+  (await send<AxisRecord>('POST', `/machines/${(await newMachine()).id}/axes`, { author: 'test', document })).body;
 
 describe('machines and axes', () => {
   it('keeps a document exactly, markup and SQL in its texts included', async () => {
@@ -91,7 +98,7 @@ describe('machines and axes', () => {
   it('answers a stale save with 409 and loses nothing', async () => {
     const axis = await addAxis(newAxis('Screw', 'linear'));
     const edit = (name: string, version: number) =>
-      send<AxisRecord>('PUT', `/axes/${axis.id}`, { version, document: { ...axis.document, name } });
+      send<AxisRecord>('PUT', `/axes/${axis.id}`, { version, author: 'test', document: { ...axis.document, name } });
     expect((await edit('first', 1)).body.version).toBe(2);
     const stale = await edit('second', 1);
     expect([stale.status, stale.type]).toEqual([409, 'application/problem+json; charset=utf-8']);
@@ -105,7 +112,11 @@ describe('machines and axes', () => {
     const axis = await addAxis(newAxis('Contended', 'linear'));
     const answers = await Promise.all(
       Array.from({ length: 20 }, (_, k) =>
-        send('PUT', `/axes/${axis.id}`, { version: 1, document: { ...axis.document, notes: `writer ${k}` } }),
+        send('PUT', `/axes/${axis.id}`, {
+          version: 1,
+          author: 'test',
+          document: { ...axis.document, notes: `writer ${k}` },
+        }),
       ),
     );
     expect(answers.filter(({ status }) => status === 200)).toHaveLength(1);
@@ -134,6 +145,7 @@ describe('machines and axes', () => {
     ['an empty list of stages', (axis) => ({ ...axis, stages: [] }), '/stages'],
   ])('refuses %s with 422 and names the field', async (_, change, pointer) => {
     const answer = await send<Problem>('POST', `/machines/${(await newMachine()).id}/axes`, {
+      author: 'test',
       document: change(demoAxis),
     });
     expect(answer.status).toBe(422);
@@ -148,7 +160,7 @@ describe('machines and axes', () => {
     expect((await raw('name=x', 'application/x-www-form-urlencoded')).status).toBe(415);
     expect((await raw('"' + '['.repeat(100_000) + '"')).status).toBeLessThan(500);
     expect((await send('GET', '/axes/nobody')).status).toBe(404);
-    expect((await send('PUT', '/axes/nobody', { version: 1, document: demoAxis })).status).toBe(404);
+    expect((await send('PUT', '/axes/nobody', { version: 1, author: 'test', document: demoAxis })).status).toBe(404);
     expect((await send('DELETE', '/machines/nobody')).status).toBe(404);
     expect((await send('GET', '/nowhere')).status).toBe(404);
   });
@@ -379,21 +391,21 @@ describe('commissioning an axis on the bench', { retry: 4 }, () => {
 
   it('puts back what an earlier server left changed, before anything else', async () => {
     registers.device.parameters.write('commandSource', 1);
-    await store.rememberTemporary(axis.id, {
+    await store.temporarySettings.remember(axis.id, {
       key: 'commandSource',
       label: 'Command source',
       original: 0,
       temporary: 1,
     });
     // A second change of the same value does not overwrite the original.
-    await store.rememberTemporary(axis.id, {
+    await store.temporarySettings.remember(axis.id, {
       key: 'commandSource',
       label: 'Command source',
       original: 1,
       temporary: 1,
     });
     const another = await addAxis(axis.document);
-    await store.rememberTemporary(another.id, {
+    await store.temporarySettings.remember(another.id, {
       key: 'commandSource',
       label: 'Command source',
       original: 0,
@@ -404,9 +416,9 @@ describe('commissioning an axis on the bench', { retry: 4 }, () => {
     window.say({ type: 'connect' });
     await window.until('restored', () => window.state()?.link === 'up' && window.state()?.temporary.length === 0);
     expect(registers.device.parameters.running.commandSource).toBe(0);
-    expect(await store.temporarySettings(another.id)).toEqual([]);
-    expect((await store.temporarySettings(axis.id)).map((each) => each.original)).toEqual([0]);
-    await store.forgetTemporary(axis.id, 'commandSource');
+    expect(await store.temporarySettings.of(another.id)).toEqual([]);
+    expect((await store.temporarySettings.of(axis.id)).map((each) => each.original)).toEqual([0]);
+    await store.temporarySettings.forget(axis.id, 'commandSource');
     window.say({ type: 'disconnect' });
     await window.until('off', () => window.state()?.link === 'off');
   });

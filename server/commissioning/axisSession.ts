@@ -64,7 +64,7 @@ export class AxisSession {
 
   /** Reads the newest document; at the start and whenever the axis has been saved. */
   async refresh(): Promise<void> {
-    const axis = await this.#store.axis(this.axisId);
+    const axis = await this.#store.axes.read(this.axisId);
     if (!axis) throw new Refusal('There is no such axis any more.');
     this.#axis = axis;
     const scaling = axisScaling(axis.document);
@@ -218,7 +218,9 @@ export class AxisSession {
   async #target() {
     if (!this.#axis) throw new Refusal('The axis has not been read yet.');
     const { link } = this.#axis.document;
-    const profile = link.profileId ? await this.#store.profile(link.profileId).catch(() => undefined) : undefined;
+    const profile = link.profileId
+      ? await this.#store.registerMaps.read(link.profileId).catch(() => undefined)
+      : undefined;
     return { link, profile };
   }
 
@@ -342,7 +344,6 @@ export class AxisSession {
       startedAt,
       seconds: (Date.now() - startedAt.getTime()) / 1000,
       axisVersion: version,
-      axisDocument: document,
       trace: capture.finish(scaling),
     });
   }
@@ -361,10 +362,10 @@ export class AxisSession {
   }
 
   /** Without a database the run is kept here and offered again, for ten minutes. */
-  async #keepRun(run: Parameters<Store['addRun']>[0]): Promise<void> {
+  async #keepRun(run: Parameters<Store['runs']['add']>[0]): Promise<void> {
     for (let attempt = 0; ; attempt++) {
       try {
-        this.#publish({ type: 'runSaved', run: await this.#store.addRun(run) });
+        this.#publish({ type: 'runSaved', run: await this.#store.runs.add(run) });
         return;
       } catch (error) {
         if (attempt >= 300) throw error;

@@ -57,7 +57,7 @@ export class DriveDataKeeper {
   }
 
   async refreshTemporary(): Promise<void> {
-    this.temporary = await this.#store.temporarySettings(this.#axisId);
+    this.temporary = await this.#store.temporarySettings.of(this.#axisId);
   }
 
   /** Remembers what a parameter was before it is changed for a while. */
@@ -67,7 +67,7 @@ export class DriveDataKeeper {
     if (!parameter) return;
     const original = await drive.readParameter(parameter.key);
     if (original === raw) return;
-    await this.#store.rememberTemporary(this.#axisId, {
+    await this.#store.temporarySettings.remember(this.#axisId, {
       key: parameter.key,
       label: parameter.label,
       original,
@@ -84,7 +84,7 @@ export class DriveDataKeeper {
       await drive.write('controlword', controlword.disableVoltage);
       await whenOff(drive);
       await drive.writeParameter(setting.key, setting.original);
-      await this.#store.forgetTemporary(this.#axisId, setting.key);
+      await this.#store.temporarySettings.forget(this.#axisId, setting.key);
     }
     await this.refreshTemporary();
     this.#changed();

@@ -12,6 +12,12 @@ interface Window {
   axisId: string | undefined;
 }
 
+/** Told when an axis has been saved, so that open windows and sessions work with the newest. */
+export type AxisSaved = (
+  axisId: string,
+  saved: { readonly version: number; readonly author: string; readonly summary: string },
+) => void;
+
 /** Windows on one side, axis sessions on the other; each window watches one axis. */
 export class LiveServer {
   readonly #store: Store;
@@ -86,13 +92,18 @@ export class LiveServer {
     }
   }
 
-  /** An axis has been saved: sessions take the new document, windows learn its version. */
-  axisSaved(axisId: string, version: number): void {
+  /** An axis has been saved: sessions take the new document, windows learn its version and what changed. */
+  axisSaved(...[axisId, saved]: Parameters<AxisSaved>): void {
     void this.#sessions
       .get(axisId)
       ?.refresh()
       .catch(() => undefined);
-    this.#publish(axisId, { type: 'axisSaved', axisId, version });
+    this.#publish(axisId, { type: 'axisSaved', axisId, ...saved });
+  }
+
+  /** Machines or library have changed: every window's lists are out of date. */
+  listsChanged(): void {
+    for (const window of this.#windows) send(window, { type: 'listsChanged' });
   }
 
   async close(): Promise<void> {

@@ -1,9 +1,18 @@
-import type { AxisDocument, MachineDocument, RunEnd, RunKind, Trace } from '@kavrid/contract';
+import type {
+  AxisDocument,
+  LibraryEntry,
+  LibraryKind,
+  MachineDocument,
+  RunEnd,
+  RunKind,
+  Trace,
+} from '@kavrid/contract';
 import { EntitySchema } from 'typeorm';
 
 export interface MachineRow {
   id: string;
   name: string;
+  archived: boolean;
   document: MachineDocument;
   version: number;
   updatedAt: Date;
@@ -14,16 +23,33 @@ export interface AxisRow {
   /** Order within the machine. */
   position: number;
   name: string;
+  /** Taken out of the machine, but kept. */
+  removed: boolean;
+  /** The library entries it came from. */
+  motorEntry: string | null;
+  driveEntry: string | null;
+  controllerEntry: string | null;
   document: AxisDocument;
   version: number;
   updatedAt: Date;
 }
-export interface LibraryRow {
-  id: string;
-  kind: 'motor' | 'drive' | 'controller';
+/** One save of a machine, an axis or a library entry, with the state it left. */
+export interface RevisionRow {
+  subjectId: string;
+  version: number;
+  at: Date;
+  author: string;
+  summary: string;
   name: string;
   document: unknown;
+}
+export interface LibraryRow {
+  id: string;
+  shelf: LibraryKind;
+  name: string;
+  document: LibraryEntry['entry'];
   version: number;
+  updatedAt: Date;
 }
 export interface ProfileRow {
   id: string;
@@ -40,7 +66,6 @@ export interface RunRow {
   startedAt: Date;
   seconds: number;
   axisVersion: number;
-  axisDocument: AxisDocument;
   trace: Trace;
 }
 export interface TemporarySettingRow {
@@ -57,11 +82,19 @@ const reference = { type: 'varchar', length: 40 } as const;
 const json = { type: 'json' } as const;
 const moment = { type: 'datetime', precision: 3 } as const;
 const whole = { type: 'int', unsigned: true } as const;
+const flag = { type: 'boolean' } as const;
 const short = { type: 'varchar', length: 120 } as const;
 
 export const machineEntity = new EntitySchema<MachineRow>({
   name: 'machine',
-  columns: { id, name: short, document: json, version: whole, updatedAt: { ...moment, name: 'updated_at' } },
+  columns: {
+    id,
+    name: short,
+    archived: flag,
+    document: json,
+    version: whole,
+    updatedAt: { ...moment, name: 'updated_at' },
+  },
 });
 
 export const axisEntity = new EntitySchema<AxisRow>({
@@ -71,15 +104,39 @@ export const axisEntity = new EntitySchema<AxisRow>({
     machineId: { ...reference, name: 'machine_id' },
     position: whole,
     name: short,
+    removed: flag,
+    motorEntry: { ...reference, name: 'motor_entry', nullable: true },
+    driveEntry: { ...reference, name: 'drive_entry', nullable: true },
+    controllerEntry: { ...reference, name: 'controller_entry', nullable: true },
     document: json,
     version: whole,
     updatedAt: { ...moment, name: 'updated_at' },
   },
 });
 
+export const revisionEntity = new EntitySchema<RevisionRow>({
+  name: 'revision',
+  columns: {
+    subjectId: { ...id, name: 'subject_id' },
+    version: { ...whole, primary: true },
+    at: { ...moment, name: 'saved_at' },
+    author: short,
+    summary: { type: 'varchar', length: 300 },
+    name: short,
+    document: json,
+  },
+});
+
 export const libraryEntity = new EntitySchema<LibraryRow>({
   name: 'library_entry',
-  columns: { id, kind: { type: 'varchar', length: 20 }, name: short, document: json, version: whole },
+  columns: {
+    id,
+    shelf: { type: 'varchar', length: 20 },
+    name: short,
+    document: json,
+    version: whole,
+    updatedAt: { ...moment, name: 'updated_at' },
+  },
 });
 
 export const profileEntity = new EntitySchema<ProfileRow>({
@@ -98,7 +155,6 @@ export const runEntity = new EntitySchema<RunRow>({
     startedAt: { ...moment, name: 'started_at' },
     seconds: { type: 'double' },
     axisVersion: { ...whole, name: 'axis_version' },
-    axisDocument: { ...json, name: 'axis_document' },
     trace: json,
   },
 });

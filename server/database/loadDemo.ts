@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { librarySchema, machineFileSchema, readDriveProfile } from '@kavrid/contract';
+import { readLibrary, readMachineFile, readDriveProfile } from '@kavrid/contract';
 import type { Store } from './store.ts';
 
 export interface DemoSources {
@@ -9,21 +9,29 @@ export interface DemoSources {
   readonly benchPort: number;
 }
 
-/** Fills an empty database with the demo cell, whose carriage is linked to the bench. Does nothing to one that holds a machine. */
-export async function loadDemo(store: Store, sources: DemoSources): Promise<boolean> {
-  if ((await store.machines()).length > 0) return false;
-  const [machineText, libraryText, csv] = await Promise.all(
-    [sources.machine, sources.library, sources.registerMap].map((path) => readFile(path, 'utf8')),
-  );
-  const file = machineFileSchema.parse(JSON.parse(machineText ?? ''));
-  const read = readDriveProfile(csv ?? '');
-  if (read.kind === 'refused') throw new Error(`The bench’s register map cannot be read: ${read.problems.join(' ')}`);
-  await store.addToLibrary(librarySchema.parse(JSON.parse(libraryText ?? '')));
-  const profileId = await store.addProfile(read.profile, csv ?? '');
-  const axes = file.axes.map((axis) => ({
-    ...axis,
+const shipped = { author: 'Kavrid', summary: 'as delivered' };
+
+/**
+ * Fills an empty library, and an empty database with the demo cell, whose carriage is linked to the bench. Leaves alone
+ * what is there.
+ */
+export async function loadDemo(store: Store, sources: DemoSources): Promise<void> {
+  const read = (path: string) => readFile(path);
+  if ((await store.library.count()) === 0) {
+    const library = readLibrary((await read(sources.library)).toString());
+    if (library.kind === 'refused') throw new Error(`The library cannot be read: ${library.problems.join(' ')}`);
+    await store.library.add(library.entries, shipped);
+  }
+  if ((await store.machines.count()) > 0) return;
+  const csv = (await read(sources.registerMap)).toString();
+  const map = readDriveProfile(csv);
+  if (map.kind === 'refused') throw new Error(`The bench’s register map cannot be read: ${map.problems.join(' ')}`);
+  const reading = readMachineFile(await read(sources.machine), () => '');
+  if (reading.kind === 'refused') throw new Error(`The demo cannot be read: ${JSON.stringify(reading.problems)}`);
+  const profileId = await store.registerMaps.add(map.profile, csv);
+  const axes = reading.file.axes.map(({ document }) => ({
+    ...document,
     link: { host: '127.0.0.1', port: sources.benchPort, unit: 1, profileId },
   }));
-  await store.createMachine(file.machine, axes);
-  return true;
+  await store.machines.create(reading.file.machine.document, axes, shipped);
 }

@@ -4,9 +4,9 @@ import { describe, expect, it } from 'vitest';
 import { axisComputation } from './axisComputation.ts';
 import { stepsOf } from './steps.ts';
 
-const [carriage] = machineFileSchema.parse(
+const carriage = machineFileSchema.parse(
   JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
-).axes;
+).axes[0]?.document;
 if (!carriage) throw new Error('the demo has no axis');
 
 describe('axisComputation', () => {

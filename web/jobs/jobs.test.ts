@@ -7,7 +7,7 @@ import { thinTrace } from './thinTrace.ts';
 const demo = machineFileSchema.parse(
   JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
 );
-const [axis] = demo.axes;
+const axis = demo.axes[0]?.document;
 if (!axis) throw new Error('the demo has no axis');
 
 describe('thinTrace', () => {

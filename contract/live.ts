@@ -1,89 +1,10 @@
 import './withoutCodeGeneration.ts';
-import type { DeviceState, DriveProfile, DriveReading, ParameterComparison } from '@kavrid/core/drive';
+import type { DeviceState, DriveReading, ParameterComparison } from '@kavrid/core/drive';
 import type { WriteAndVerifyState } from '@kavrid/core/procedure';
 import { z } from 'zod';
-import { axisSchema, machineSchema, type AxisDocument, type MachineDocument } from './documents.ts';
+import type { RunSummary } from './records.ts';
 
-/** Problem details of RFC 9457; `errors` names the fields. */
-export interface Problem {
-  readonly type: string;
-  readonly title: string;
-  readonly status: number;
-  readonly detail?: string;
-  readonly errors?: readonly { readonly pointer: string; readonly detail: string }[];
-}
-
-export interface MachineSummary {
-  readonly id: string;
-  readonly name: string;
-  readonly version: number;
-  readonly updatedAt: string;
-  readonly axes: readonly { readonly id: string; readonly name: string }[];
-}
-
-export interface MachineRecord {
-  readonly id: string;
-  readonly version: number;
-  readonly updatedAt: string;
-  readonly document: MachineDocument;
-  readonly axes: readonly AxisRecord[];
-}
-
-export interface AxisRecord {
-  readonly id: string;
-  readonly machineId: string;
-  readonly version: number;
-  readonly updatedAt: string;
-  readonly document: AxisDocument;
-}
-
-export interface ProfileRecord {
-  readonly id: string;
-  readonly profile: DriveProfile;
-}
-
-/** A save carries the version it was made from; an older one gets 409. */
-const version = z.int().min(1);
-export const saveMachineSchema = z.strictObject({ version, document: machineSchema });
-export const createMachineSchema = z.strictObject({ document: machineSchema });
-export const saveAxisSchema = z.strictObject({ version, document: axisSchema });
-export const createAxisSchema = z.strictObject({ document: axisSchema });
-
-/** One move, as recorded: channels of equal length, positions in axis units, torque in % of rated. */
-export interface Trace {
-  /** s; sample k is at (k − triggerIndex) · period */
-  readonly period: number;
-  readonly channels: Readonly<Record<TraceChannel, readonly number[]>>;
-}
-export const traceChannels = [
-  'demandPosition',
-  'actualPosition',
-  'demandSpeed',
-  'actualSpeed',
-  'followingError',
-  'torque',
-  'inputs',
-  'statusword',
-] as const;
-export type TraceChannel = (typeof traceChannels)[number];
-
-export type RunKind = 'homing' | 'test move';
-export type RunEnd = 'finished' | 'stopped' | 'link lost' | 'fault';
-export interface RunSummary {
-  readonly id: string;
-  readonly axisId: string;
-  readonly kind: RunKind;
-  readonly end: RunEnd;
-  readonly because?: string;
-  readonly startedAt: string;
-  readonly seconds: number;
-  /** Version of the axis it was made with, and what its moves were. */
-  readonly axisVersion: number;
-}
-export interface RunRecord extends RunSummary {
-  readonly axis: AxisDocument;
-  readonly trace: Trace;
-}
+// What travels over the live line between a window and the server.
 
 /** A drive value changed for a test, until it is restored. */
 export interface TemporarySetting {
@@ -150,5 +71,13 @@ export type ServerMessage =
   | { readonly type: 'live'; readonly live: LiveState }
   | { readonly type: 'driveData'; readonly driveData: DriveData }
   | { readonly type: 'runSaved'; readonly run: RunSummary }
-  | { readonly type: 'axisSaved'; readonly axisId: string; readonly version: number }
+  | {
+      readonly type: 'axisSaved';
+      readonly axisId: string;
+      readonly version: number;
+      readonly author: string;
+      readonly summary: string;
+    }
+  /** Machines or library have changed somewhere: what lists them is out of date. */
+  | { readonly type: 'listsChanged' }
   | { readonly type: 'refused'; readonly because: string };

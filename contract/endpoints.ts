@@ -1,0 +1,381 @@
+import './withoutCodeGeneration.ts';
+import { z } from 'zod';
+import { axisSchema, machineSchema } from './documents.ts';
+import { authorSchema, idSchema, line, versionSchema } from './fields.ts';
+import { libraryEntrySchema, libraryKinds } from './library/index.ts';
+import {
+  axisRecordSchema,
+  entryEffectSchema,
+  entryRecordSchema,
+  importStateSchema,
+  machinePageSchema,
+  machineRecordSchema,
+  profileRecordSchema,
+  revisionPageSchema,
+  runRecordSchema,
+  runSummarySchema,
+} from './records.ts';
+
+/** Problem details of RFC 9457; `errors` names the fields. */
+export const problemSchema = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string().optional(),
+  errors: z
+    .array(z.object({ pointer: z.string(), detail: z.string() }))
+    .readonly()
+    .optional(),
+});
+export type Problem = z.infer<typeof problemSchema>;
+
+type Method = 'get' | 'post' | 'put' | 'delete';
+
+interface Endpoint {
+  readonly method: Method;
+  /** Parameters stand in braces. */
+  readonly path: string;
+  readonly summary: string;
+  readonly query?: z.ZodObject;
+  /** JSON; or the media type of a body that is taken as it comes. */
+  readonly body?: z.ZodType | 'text/csv' | 'application/octet-stream' | 'text/plain';
+  /** JSON; a media type; or nothing. */
+  readonly answer: z.ZodType | 'text/csv' | 'application/octet-stream' | 'application/json' | 'nothing';
+  /** What can go wrong besides 422 for a body that cannot be taken and 503 without a database. */
+  readonly problems?: Readonly<Record<number, string>>;
+}
+
+const page = {
+  page: z.coerce.number().int().min(0).max(1_000_000).default(0),
+  size: z.coerce.number().int().min(1).max(200).default(50),
+};
+const flag = z
+  .enum(['0', '1'])
+  .default('0')
+  .transform((value) => value === '1');
+const save = <T extends z.ZodType>(document: T) =>
+  z.strictObject({ version: versionSchema, author: authorSchema, document });
+const create = <T extends z.ZodType>(document: T) => z.strictObject({ author: authorSchema, document });
+const stale = { 409: 'Saved by someone else since; the newest record goes along as “current”.' };
+const missing = { 404: 'There is no such thing.' };
+
+/**
+ * Everything the server answers to, in one table: its routes, the checks of what comes in, the OpenAPI document and the
+ * generated tests are all made from it.
+ */
+export const endpoints = {
+  health: {
+    method: 'get',
+    path: '/health',
+    summary: 'Whether server and database are up.',
+    answer: z.object({ status: z.string(), database: z.boolean() }),
+  },
+  listMachines: {
+    method: 'get',
+    path: '/machines',
+    summary: 'A page of the machines.',
+    query: z.object({
+      search: line(100).default(''),
+      tag: line(30).default(''),
+      archived: flag,
+      sort: z.enum(['name', 'updatedAt']).default('updatedAt'),
+      order: z.enum(['ascending', 'descending']).default('descending'),
+      ...page,
+    }),
+    answer: machinePageSchema,
+  },
+  createMachine: {
+    method: 'post',
+    path: '/machines',
+    summary: 'Makes a machine without axes.',
+    body: create(machineSchema),
+    answer: machineRecordSchema,
+  },
+  readMachine: {
+    method: 'get',
+    path: '/machines/{id}',
+    summary: 'A machine with its axes.',
+    answer: machineRecordSchema,
+    problems: missing,
+  },
+  saveMachine: {
+    method: 'put',
+    path: '/machines/{id}',
+    summary: 'Saves name, notes, tags and whether it is archived.',
+    body: save(machineSchema),
+    answer: machineRecordSchema,
+    problems: { ...missing, ...stale },
+  },
+  deleteMachine: {
+    method: 'delete',
+    path: '/machines/{id}',
+    summary: 'Deletes an archived machine with all that belongs to it, for good.',
+    answer: 'nothing',
+    problems: { ...missing, 409: 'It is not archived.' },
+  },
+  duplicateMachine: {
+    method: 'post',
+    path: '/machines/{id}/duplicate',
+    summary: 'A copy of a machine and its axes, without runs.',
+    body: z.strictObject({ author: authorSchema, name: line(80).min(1) }),
+    answer: machineRecordSchema,
+    problems: missing,
+  },
+  exportMachine: {
+    method: 'get',
+    path: '/machines/{id}/export',
+    summary: 'The machine as a file: JSON, or a ZIP archive when runs go along.',
+    query: z.object({ revisions: flag, runs: flag, ticket: line(40).default('') }),
+    answer: 'application/octet-stream',
+    problems: missing,
+  },
+  readExport: {
+    method: 'get',
+    path: '/exports/{id}',
+    summary: 'How far an export has come; the id is the ticket it was asked for with.',
+    answer: z.object({ done: z.int(), total: z.int() }),
+    problems: missing,
+  },
+  cancelExport: {
+    method: 'delete',
+    path: '/exports/{id}',
+    summary: 'Breaks an export off.',
+    answer: 'nothing',
+    problems: missing,
+  },
+  startImport: {
+    method: 'post',
+    path: '/imports',
+    summary: 'Reads a machine file; changes nothing yet.',
+    body: 'application/octet-stream',
+    answer: importStateSchema,
+    problems: { 413: 'The file is too large.' },
+  },
+  readImport: {
+    method: 'get',
+    path: '/imports/{id}',
+    summary: 'How far an import has come.',
+    answer: importStateSchema,
+    problems: missing,
+  },
+  takeImport: {
+    method: 'post',
+    path: '/imports/{id}/take',
+    summary: 'Takes the file in: as a machine of its own, over the one that is here, or joined with it.',
+    body: z.strictObject({
+      author: authorSchema,
+      how: z.enum(['keep both', 'replace', 'merge']),
+      /** Where both were edited, when merging. */
+      conflicts: z.enum(['file', 'database']).default('database'),
+    }),
+    answer: importStateSchema,
+    problems: { ...missing, 409: 'It has been taken in already, or cannot be.' },
+  },
+  cancelImport: {
+    method: 'delete',
+    path: '/imports/{id}',
+    summary: 'Breaks an import off; nothing has changed then.',
+    answer: 'nothing',
+    problems: missing,
+  },
+  createAxis: {
+    method: 'post',
+    path: '/machines/{id}/axes',
+    summary: 'Adds an axis to a machine.',
+    body: create(axisSchema),
+    answer: axisRecordSchema,
+    problems: missing,
+  },
+  readAxis: { method: 'get', path: '/axes/{id}', summary: 'An axis.', answer: axisRecordSchema, problems: missing },
+  saveAxis: {
+    method: 'put',
+    path: '/axes/{id}',
+    summary: 'Saves an axis; each save is a revision.',
+    body: save(axisSchema),
+    answer: axisRecordSchema,
+    problems: { ...missing, ...stale },
+  },
+  removeAxis: {
+    method: 'delete',
+    path: '/axes/{id}',
+    summary: 'Takes an axis out of its machine; it is kept and can be put back.',
+    answer: 'nothing',
+    problems: missing,
+  },
+  putBackAxis: {
+    method: 'post',
+    path: '/axes/{id}/put-back',
+    summary: 'Puts a removed axis back.',
+    answer: axisRecordSchema,
+    problems: missing,
+  },
+  duplicateAxis: {
+    method: 'post',
+    path: '/axes/{id}/duplicate',
+    summary: 'A copy of an axis in the same machine, without runs.',
+    body: z.strictObject({ author: authorSchema, name: line(80).min(1) }),
+    answer: axisRecordSchema,
+    problems: missing,
+  },
+  listRevisions: {
+    method: 'get',
+    path: '/axes/{id}/revisions',
+    summary: 'The saves of an axis, newest first.',
+    query: z.object({ named: flag, ...page }),
+    answer: revisionPageSchema,
+  },
+  readRevision: {
+    method: 'get',
+    path: '/axes/{id}/revisions/{version}',
+    summary: 'An axis as it was saved then.',
+    answer: axisRecordSchema,
+    problems: missing,
+  },
+  nameRevision: {
+    method: 'put',
+    path: '/axes/{id}/revisions/{version}/name',
+    summary: 'Gives a revision a name; an empty one takes it away.',
+    body: z.strictObject({ name: line(80) }),
+    answer: 'nothing',
+    problems: missing,
+  },
+  restoreRevision: {
+    method: 'post',
+    path: '/axes/{id}/revisions/{version}/restore',
+    summary: 'Makes a new revision that is as this one was.',
+    body: z.strictObject({ version: versionSchema, author: authorSchema }),
+    answer: axisRecordSchema,
+    problems: { ...missing, ...stale },
+  },
+  listRuns: {
+    method: 'get',
+    path: '/axes/{id}/runs',
+    summary: 'The newest fifty runs of an axis.',
+    answer: z.array(runSummarySchema).readonly(),
+  },
+  readRun: {
+    method: 'get',
+    path: '/runs/{id}',
+    summary: 'A run with its trace and the settings it was made with.',
+    answer: runRecordSchema,
+    problems: missing,
+  },
+  readTraceCsv: {
+    method: 'get',
+    path: '/runs/{id}/trace.csv',
+    summary: 'The trace of a run as a table.',
+    answer: 'text/csv',
+    problems: missing,
+  },
+  listEntries: {
+    method: 'get',
+    path: '/library',
+    summary: 'A page of the library.',
+    query: z.object({ shelf: z.enum(libraryKinds), search: line(100).default(''), ...page }),
+    answer: z.object({ total: z.int(), items: z.array(entryRecordSchema).readonly() }),
+  },
+  createEntry: {
+    method: 'post',
+    path: '/library',
+    summary: 'Adds an entry.',
+    body: z.strictObject({ author: authorSchema, item: libraryEntrySchema }),
+    answer: entryRecordSchema,
+  },
+  readEntry: {
+    method: 'get',
+    path: '/library/{id}',
+    summary: 'An entry.',
+    answer: entryRecordSchema,
+    problems: missing,
+  },
+  saveEntry: {
+    method: 'put',
+    path: '/library/{id}',
+    summary: 'Saves an entry, and brings the axes named up to it in the same step.',
+    body: z.strictObject({
+      version: versionSchema,
+      author: authorSchema,
+      item: libraryEntrySchema,
+      axes: z.array(z.strictObject({ id: idSchema, version: versionSchema })).max(1000),
+    }),
+    answer: entryRecordSchema,
+    problems: { ...missing, ...stale },
+  },
+  deleteEntry: {
+    method: 'delete',
+    path: '/library/{id}',
+    summary: 'Deletes an entry that no axis uses.',
+    answer: 'nothing',
+    problems: { ...missing, 409: 'It is in use; “errors” lists where.' },
+  },
+  entryUses: {
+    method: 'get',
+    path: '/library/{id}/uses',
+    summary: 'The axes that came from an entry, as it stands.',
+    answer: z.array(entryEffectSchema).readonly(),
+    problems: missing,
+  },
+  entryEffects: {
+    method: 'post',
+    path: '/library/{id}/effects',
+    summary: 'What an edited entry would change in the axes that came from it; changes nothing.',
+    body: z.strictObject({ item: libraryEntrySchema }),
+    answer: z.array(entryEffectSchema).readonly(),
+    problems: missing,
+  },
+  exportLibrary: {
+    method: 'get',
+    path: '/library-file',
+    summary: 'The library as a file; a CSV holds one shelf.',
+    query: z.object({ shelf: z.enum(libraryKinds).optional(), as: z.enum(['json', 'csv']).default('json') }),
+    answer: 'application/octet-stream',
+  },
+  importLibrary: {
+    method: 'post',
+    path: '/library-file',
+    summary:
+      'Adds the entries of a library file, JSON or CSV; entries that are there already, alike in all, are passed over.',
+    query: z.object({ author: authorSchema.default('') }),
+    body: 'text/plain',
+    answer: z.object({ added: z.int(), alike: z.int() }),
+  },
+  listProfiles: {
+    method: 'get',
+    path: '/profiles',
+    summary: 'The register maps.',
+    answer: z.array(profileRecordSchema).readonly(),
+  },
+  importProfile: {
+    method: 'post',
+    path: '/profiles',
+    summary: 'Adds a register map.',
+    body: 'text/csv',
+    answer: profileRecordSchema,
+  },
+  machineFileSchema: {
+    method: 'get',
+    path: '/schema/machine-file.json',
+    summary: 'The JSON Schema of machine files.',
+    answer: 'application/json',
+  },
+  openApi: { method: 'get', path: '/openapi.json', summary: 'This description.', answer: 'application/json' },
+} as const satisfies Readonly<Record<string, Endpoint>>;
+
+export type Endpoints = typeof endpoints;
+export type EndpointName = keyof Endpoints;
+
+/** The path of an endpoint with its parameters put in, and the query behind it. */
+export function addressOf(
+  name: EndpointName,
+  parameters: Readonly<Record<string, string | number>> = {},
+  query: Readonly<Record<string, string | number | boolean>> = {},
+): string {
+  const path = endpoints[name].path.replace(/\{(\w+)\}/g, (_, key: string) =>
+    encodeURIComponent(String(parameters[key] ?? '')),
+  );
+  const entries = Object.entries(query).map(([key, value]): [string, string] => [
+    key,
+    typeof value === 'boolean' ? (value ? '1' : '0') : String(value),
+  ]);
+  return entries.length > 0 ? `${path}?${new URLSearchParams(entries).toString()}` : path;
+}

@@ -1,0 +1,3 @@
+export * from './machineFile.ts';
+export * from './upgradeFile.ts';
+export * from './readMachineFile.ts';

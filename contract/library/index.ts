@@ -1,0 +1,5 @@
+export * from './motorEntry.ts';
+export * from './driveEntry.ts';
+export * from './controllerEntry.ts';
+export * from './libraryEntry.ts';
+export * from './libraryFile.ts';

@@ -1,0 +1,162 @@
+import { z } from 'zod';
+import { axisSchema, machineSchema } from './documents.ts';
+import { idSchema, momentSchema, versionSchema } from './fields.ts';
+import { libraryEntrySchema } from './library/index.ts';
+
+// What the server keeps, as it answers with it.
+
+export const machineSummarySchema = z.object({
+  id: idSchema,
+  name: z.string(),
+  tags: z.array(z.string()).readonly(),
+  archived: z.boolean(),
+  version: versionSchema,
+  updatedAt: momentSchema,
+  axes: z.array(z.object({ id: idSchema, name: z.string() })).readonly(),
+});
+export type MachineSummary = z.infer<typeof machineSummarySchema>;
+
+export const machinePageSchema = z.object({
+  total: z.int(),
+  items: z.array(machineSummarySchema).readonly(),
+  /** Every tag in use, for choosing. */
+  tags: z.array(z.string()).readonly(),
+});
+export type MachinePage = z.infer<typeof machinePageSchema>;
+
+const record = { id: idSchema, version: versionSchema, updatedAt: momentSchema };
+
+export const axisRecordSchema = z.object({ ...record, machineId: idSchema, document: axisSchema });
+export type AxisRecord = z.infer<typeof axisRecordSchema>;
+
+export const machineRecordSchema = z.object({
+  ...record,
+  document: machineSchema,
+  axes: z.array(axisRecordSchema).readonly(),
+  /** Taken out of the machine, but kept: they can be put back. */
+  removedAxes: z.array(z.object({ id: idSchema, name: z.string() })).readonly(),
+});
+export type MachineRecord = z.infer<typeof machineRecordSchema>;
+
+export const entryRecordSchema = z.object({
+  ...record,
+  item: libraryEntrySchema,
+  /** How many axes came from it. */
+  usedBy: z.int(),
+});
+export type EntryRecord = z.infer<typeof entryRecordSchema>;
+
+/** One save. */
+export const revisionSchema = z.object({
+  version: versionSchema,
+  at: momentSchema,
+  author: z.string(),
+  summary: z.string(),
+  name: z.string(),
+  /** Runs made with these settings. */
+  runs: z.int(),
+});
+export type Revision = z.infer<typeof revisionSchema>;
+export const revisionPageSchema = z.object({ total: z.int(), items: z.array(revisionSchema).readonly() });
+export type RevisionPage = z.infer<typeof revisionPageSchema>;
+
+export const runKindSchema = z.enum(['homing', 'test move']);
+export const runEndSchema = z.enum(['finished', 'stopped', 'link lost', 'fault']);
+export type RunKind = z.infer<typeof runKindSchema>;
+export type RunEnd = z.infer<typeof runEndSchema>;
+
+export const traceChannels = [
+  'demandPosition',
+  'actualPosition',
+  'demandSpeed',
+  'actualSpeed',
+  'followingError',
+  'torque',
+  'inputs',
+  'statusword',
+] as const;
+export type TraceChannel = (typeof traceChannels)[number];
+
+const channel = z.array(z.number()).max(4_000_000).readonly();
+/** One run, as recorded: channels of equal length, positions in axis units, torque in % of rated. */
+export const traceSchema = z
+  .strictObject({
+    /** s; sample k is at k · period after the trigger */
+    period: z.number().positive().max(60),
+    channels: z.strictObject({
+      demandPosition: channel,
+      actualPosition: channel,
+      demandSpeed: channel,
+      actualSpeed: channel,
+      followingError: channel,
+      torque: channel,
+      inputs: channel,
+      statusword: channel,
+    }),
+  })
+  .refine(({ channels }) => new Set(Object.values(channels).map((each) => each.length)).size === 1, {
+    message: 'The channels of a trace are of equal length.',
+  });
+export type Trace = z.infer<typeof traceSchema>;
+
+export const runSummarySchema = z.object({
+  id: idSchema,
+  axisId: idSchema,
+  kind: runKindSchema,
+  end: runEndSchema,
+  because: z.string().optional(),
+  startedAt: momentSchema,
+  seconds: z.number(),
+  /** Revision of the axis it was made with. */
+  axisVersion: versionSchema,
+});
+export type RunSummary = z.infer<typeof runSummarySchema>;
+export const runRecordSchema = runSummarySchema.extend({ axis: axisSchema, trace: traceSchema });
+export type RunRecord = z.infer<typeof runRecordSchema>;
+
+const jsonValue = z.json().optional();
+const changeSchema = z.object({
+  path: z.array(z.union([z.string(), z.number()])).readonly(),
+  before: jsonValue,
+  after: jsonValue,
+});
+
+/** What an edited library entry would do to an axis that came from it. */
+export const entryEffectSchema = z.object({
+  axisId: idSchema,
+  axisName: z.string(),
+  machineId: idSchema,
+  machineName: z.string(),
+  axisVersion: versionSchema,
+  changes: z.array(changeSchema).readonly(),
+  results: z
+    .array(z.object({ symbol: z.string(), label: z.string(), unit: z.string(), before: z.string(), after: z.string() }))
+    .readonly(),
+});
+export type EntryEffect = z.infer<typeof entryEffectSchema>;
+
+/** A file that has been read and waits to be taken in. */
+export const importStateSchema = z.object({
+  id: idSchema,
+  phase: z.enum(['reading', 'ready', 'taking in', 'done', 'refused', 'cancelled']),
+  /** 0 to 1 of the phase */
+  progress: z.number(),
+  machineName: z.string(),
+  axes: z.int(),
+  runs: z.int(),
+  problems: z.array(z.object({ pointer: z.string(), detail: z.string() })).readonly(),
+  /** The same machine as it stands in the database. */
+  existing: z
+    .object({
+      name: z.string(),
+      updatedAt: momentSchema,
+      /** What merging would change here, and where both were edited. */
+      changes: z.array(z.string()).readonly(),
+      conflicts: z.array(z.string()).readonly(),
+    })
+    .optional(),
+  machineId: idSchema.optional(),
+});
+export type ImportState = z.infer<typeof importStateSchema>;
+
+export const profileRecordSchema = z.object({ id: idSchema, name: z.string() });

@@ -1,0 +1,93 @@
+import { traceChannels, type AxisDocument, type AxisRecord } from '@kavrid/contract';
+import type { Store } from '../database/store.ts';
+import type { AxisSaved } from '../commissioning/liveServer.ts';
+import { notFound } from '../problem.ts';
+import type { Handlers } from './apiRoutes.ts';
+import { orMissing, savedOr } from './outcomes.ts';
+
+type Names =
+  | 'createAxis'
+  | 'readAxis'
+  | 'saveAxis'
+  | 'removeAxis'
+  | 'putBackAxis'
+  | 'duplicateAxis'
+  | 'listRevisions'
+  | 'readRevision'
+  | 'nameRevision'
+  | 'restoreRevision'
+  | 'listRuns'
+  | 'readRun'
+  | 'readTraceCsv';
+
+export interface AxisEvents {
+  readonly axisSaved: AxisSaved;
+  readonly listsChanged: () => void;
+}
+
+export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEvents): Pick<Handlers, Names> {
+  const tell = async (record: AxisRecord, since: number, author: string) => {
+    if (record.version === since) return;
+    const revision = await store.revisions.one(record.id, record.version);
+    axisSaved(record.id, { version: record.version, author, summary: revision?.summary ?? '' });
+  };
+  const revision = async (id: string, version: number) =>
+    orMissing(Number.isInteger(version) ? await store.revisions.one(id, version) : undefined, 'revision');
+  return {
+    createAxis: async ({ id, body: { document, author } }) => {
+      const axis = orMissing(await store.axes.create(id, document, { author }), 'machine');
+      listsChanged();
+      return axis;
+    },
+    readAxis: async ({ id }) => orMissing(await store.axes.read(id), 'axis'),
+    saveAxis: async ({ id, body: { version, document, author } }) => {
+      const record = savedOr(await store.axes.save(id, version, document, { author }), 'axis');
+      await tell(record, version, author);
+      return record;
+    },
+    removeAxis: async ({ id }) => {
+      orMissing(await store.axes.setRemoved(id, true), 'axis');
+      listsChanged();
+    },
+    putBackAxis: async ({ id }) => {
+      const axis = orMissing(await store.axes.setRemoved(id, false), 'axis');
+      listsChanged();
+      return axis;
+    },
+    duplicateAxis: async ({ id, body: { name, author } }) => {
+      const { machineId, document } = orMissing(await store.axes.read(id), 'axis');
+      const save = { author, summary: `copied from ${document.name}` };
+      const copy = orMissing(await store.axes.create(machineId, { ...document, name }, save), 'machine');
+      listsChanged();
+      return copy;
+    },
+    listRevisions: ({ id, query: { page, size, named } }) => store.revisions.page(id, page, size, named),
+    readRevision: async ({ id, version }) => {
+      const axis = orMissing(await store.axes.read(id), 'axis');
+      const { document, at } = await revision(id, version);
+      return { ...axis, version, updatedAt: at.toISOString(), document: document as AxisDocument };
+    },
+    nameRevision: async ({ id, version, body: { name } }) => {
+      if (!Number.isInteger(version) || !(await store.revisions.name(id, version, name))) throw notFound('revision');
+    },
+    restoreRevision: async ({ id, version, body }) => {
+      const { document, name } = await revision(id, version);
+      const summary = `restored revision ${version}${name ? ` (“${name}”)` : ''}`;
+      const save = { author: body.author, summary };
+      const record = savedOr(await store.axes.save(id, body.version, document as AxisDocument, save), 'axis');
+      await tell(record, body.version, body.author);
+      return record;
+    },
+    listRuns: ({ id }) => store.runs.newest(id),
+    readRun: async ({ id }) => orMissing(await store.runs.read(id), 'run'),
+    readTraceCsv: async ({ id }) => {
+      const run = orMissing(await store.runs.read(id), 'run');
+      const { period, channels } = run.trace;
+      const lines = channels.demandPosition.map((_, k) =>
+        [Number((k * period).toPrecision(12)), ...traceChannels.map((name) => channels[name][k])].join(','),
+      );
+      const name = `${run.axis.name} ${run.kind} ${run.startedAt.slice(0, 19).replace(/:/g, '-')}.csv`;
+      return { type: 'text/csv', name, body: [['time', ...traceChannels].join(','), ...lines, ''].join('\r\n') };
+    },
+  };
+}

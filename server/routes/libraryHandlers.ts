@@ -1,0 +1,125 @@
+import {
+  libraryToCsv,
+  readDriveProfile,
+  readLibrary,
+  resultChanges,
+  changesBetween,
+  withEntry,
+  type EntryEffect,
+  type LibraryEntry,
+} from '@kavrid/contract';
+import type { Store } from '../database/store.ts';
+import { notFound, ProblemError } from '../problem.ts';
+import type { Handlers } from './apiRoutes.ts';
+import type { AxisEvents } from './axisHandlers.ts';
+import { orMissing, savedOr } from './outcomes.ts';
+
+type Names =
+  | 'listEntries'
+  | 'createEntry'
+  | 'readEntry'
+  | 'saveEntry'
+  | 'deleteEntry'
+  | 'entryUses'
+  | 'entryEffects'
+  | 'exportLibrary'
+  | 'importLibrary'
+  | 'listProfiles'
+  | 'importProfile';
+
+const refusal = (title: string, problems: readonly string[]) =>
+  new ProblemError(422, title, { errors: problems.map((detail) => ({ pointer: '', detail })) });
+
+export function libraryHandlers(store: Store, { axisSaved, listsChanged }: AxisEvents): Pick<Handlers, Names> {
+  const entry = async (id: string) => orMissing(await store.library.read(id), 'library entry');
+  /** What an item would change in the axes that came from an entry. */
+  const effects = async (id: string, item: LibraryEntry): Promise<readonly EntryEffect[]> => {
+    const { version } = await entry(id);
+    const users = await store.axes.usersOf(id);
+    return users.map(({ axis, machineName }) => {
+      const after = withEntry(axis.document, item, { id, version });
+      return {
+        axisId: axis.id,
+        axisName: axis.document.name,
+        machineId: axis.machineId,
+        machineName,
+        axisVersion: axis.version,
+        changes: changesBetween(axis.document, after)
+          .filter(({ path }) => path[1] !== 'entry')
+          .map(({ path, before, after: now }) => ({ path: [...path], before: json(before), after: json(now) })),
+        results: [...resultChanges(axis.document, after)],
+      };
+    });
+  };
+  return {
+    listEntries: ({ query }) => store.library.page(query),
+    createEntry: async ({ body: { item, author } }) => {
+      const made = await store.library.create(item, { author });
+      listsChanged();
+      return made;
+    },
+    readEntry: ({ id }) => entry(id),
+    saveEntry: async ({ id, body: { version, author, item, axes } }) => {
+      const summary = axes.length > 0 ? { summary: `taken over from the library: ${item.entry.name}` } : {};
+      const record = savedOr(
+        await store.library.save(id, version, item, { author, ...summary }, axes),
+        'library entry',
+      );
+      for (const axis of axes)
+        axisSaved(axis.id, { version: axis.version + 1, author, summary: summary.summary ?? '' });
+      listsChanged();
+      return record;
+    },
+    deleteEntry: async ({ id }) => {
+      const outcome = await store.library.delete(id);
+      if (outcome === 'missing') throw notFound('library entry');
+      if (outcome === 'in use') {
+        const users = await store.axes.usersOf(id);
+        throw new ProblemError(409, 'This entry is in use, so it is kept.', {
+          errors: users.map(({ axis, machineName }) => ({
+            pointer: axis.id,
+            detail: `${machineName}: ${axis.document.name}`,
+          })),
+        });
+      }
+      listsChanged();
+    },
+    entryUses: async ({ id }) => effects(id, (await entry(id)).item),
+    entryEffects: ({ id, body: { item } }) => effects(id, item),
+    exportLibrary: async ({ query: { shelf, as } }) => {
+      const entries = await store.library.all(shelf);
+      if (as === 'csv')
+        return {
+          type: 'text/csv',
+          name: `library ${shelf ?? 'all'}.csv`,
+          body: libraryToCsv(entries.map(({ item }) => item)),
+        };
+      const file = {
+        format: 'kavrid library',
+        formatVersion: 1,
+        entries: entries.map(({ id, item }) => ({ id, item })),
+      };
+      return {
+        type: 'application/json',
+        name: `library${shelf ? ` ${shelf}` : ''}.json`,
+        body: JSON.stringify(file, undefined, 1),
+      };
+    },
+    importLibrary: async ({ query: { author }, body }) => {
+      const reading = readLibrary(body);
+      if (reading.kind === 'refused') throw refusal('This library file cannot be used.', reading.problems);
+      const outcome = await store.library.add(reading.entries, { author, summary: 'from a file' });
+      listsChanged();
+      return outcome;
+    },
+    listProfiles: () => store.registerMaps.names(),
+    importProfile: async ({ body }) => {
+      const read = readDriveProfile(body);
+      if (read.kind === 'refused') throw refusal('This register map cannot be used.', read.problems);
+      return { id: await store.registerMaps.add(read.profile, body), name: read.profile.name };
+    },
+  };
+}
+
+/** Absent fields have no place in JSON; there they are null. */
+const json = (value: unknown) => (value ?? null) as EntryEffect['changes'][number]['before'];

@@ -1,0 +1,44 @@
+import type { MachineRecord } from '@kavrid/contract';
+import type { Store } from '../database/store.ts';
+import { notFound, ProblemError } from '../problem.ts';
+import type { Handlers } from './apiRoutes.ts';
+import { orMissing, savedOr } from './outcomes.ts';
+
+type Names = 'listMachines' | 'createMachine' | 'readMachine' | 'saveMachine' | 'deleteMachine' | 'duplicateMachine';
+
+export function machineHandlers(store: Store, listsChanged: () => void): Pick<Handlers, Names> {
+  const read = async (id: string): Promise<MachineRecord> => orMissing(await store.machines.read(id), 'machine');
+  return {
+    listMachines: ({ query }) => store.machines.page(query),
+    createMachine: async ({ body: { document, author } }) => {
+      const id = await store.machines.create(document, [], { author });
+      listsChanged();
+      return read(id);
+    },
+    readMachine: ({ id }) => read(id),
+    saveMachine: async ({ id, body: { version, document, author } }) => {
+      const record = savedOr(await store.machines.save(id, version, document, { author }), 'machine');
+      listsChanged();
+      return record;
+    },
+    deleteMachine: async ({ id }) => {
+      const outcome = await store.machines.delete(id);
+      if (outcome === 'missing') throw notFound('machine');
+      if (outcome === 'not archived')
+        throw new ProblemError(409, 'Only an archived machine can be deleted.', {
+          detail: 'Archive it first; it then leaves the list, and can be brought back.',
+        });
+      listsChanged();
+    },
+    duplicateMachine: async ({ id, body: { name, author } }) => {
+      const machine = await read(id);
+      const copy = await store.machines.create(
+        { ...machine.document, name, archived: false },
+        machine.axes.map((axis) => axis.document),
+        { author, summary: `copied from ${machine.document.name}` },
+      );
+      listsChanged();
+      return read(copy);
+    },
+  };
+}

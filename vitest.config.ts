@@ -5,6 +5,8 @@ export default defineConfig({
     include: ['{core,contract,bench,server,web,scripts}/**/*.test.{ts,tsx}'],
     exclude: ['**/node_modules/**', '**/.types/**'],
     globalSetup: 'scripts/testDatabase.mjs',
+    // Some tests are about time: they are not to compete for two cores.
+    fileParallelism: false,
     testTimeout: 20_000,
   },
 });

@@ -114,11 +114,10 @@ export type RunSummary = z.infer<typeof runSummarySchema>;
 export const runRecordSchema = runSummarySchema.extend({ axis: axisSchema, trace: traceSchema });
 export type RunRecord = z.infer<typeof runRecordSchema>;
 
-const jsonValue = z.json().optional();
 const changeSchema = z.object({
   path: z.array(z.union([z.string(), z.number()])).readonly(),
-  before: jsonValue,
-  after: jsonValue,
+  before: z.unknown(),
+  after: z.unknown(),
 });
 
 /** What an edited library entry would do to an axis that came from it. */

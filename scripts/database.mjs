@@ -78,7 +78,8 @@ export async function privateDatabase(port) {
       `CREATE DATABASE IF NOT EXISTS kavrid CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;`,
       `CREATE USER IF NOT EXISTS 'kavrid'@'127.0.0.1' IDENTIFIED BY '${password}';`,
       `ALTER USER 'kavrid'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-      `GRANT ALL ON kavrid.* TO 'kavrid'@'127.0.0.1';`,
+      // Tests make databases of their own beside it.
+      "GRANT ALL ON `kavrid%`.* TO 'kavrid'@'127.0.0.1';",
       `ALTER USER 'root'@'localhost' IDENTIFIED BY '${password}';`,
     ].join('\n'),
     { mode: 0o600 },

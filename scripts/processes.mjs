@@ -47,8 +47,8 @@ export async function endLeftovers() {
 }
 
 /** Runs a TypeScript program of the project. */
-export const runTypeScript = (file, env, stdio = 'inherit') =>
-  spawn(process.execPath, ['--import', 'tsx', file], {
+export const runTypeScript = (file, env, stdio = 'inherit', words = []) =>
+  spawn(process.execPath, ['--import', 'tsx', file, ...words], {
     cwd: root,
     env: { ...process.env, ...env },
     stdio,

@@ -1,15 +1,20 @@
 import { CssBaseline } from '@mui/material';
 import { ThemeProvider } from '@mui/material/styles';
-import { lazy, Suspense, useMemo } from 'react';
+import { lazy, Suspense, useEffect, useMemo } from 'react';
 import { createBrowserRouter, Navigate, Outlet, RouterProvider } from 'react-router';
 import { MachinesView } from './machines/MachinesView.tsx';
-import { useAppSelector } from './store/store.ts';
+import { listen } from './store/live.ts';
+import { useAppDispatch, useAppSelector } from './store/store.ts';
 import { workshopTheme } from './theme.ts';
 import { Loading } from './ui/Loading.tsx';
 import { TopBar } from './ui/TopBar.tsx';
 
 const MachineView = lazy(() => import('./machine/MachineView.tsx').then((module) => ({ default: module.MachineView })));
 const AxisLayout = lazy(() => import('./axis/AxisLayout.tsx').then((module) => ({ default: module.AxisLayout })));
+const LibraryView = lazy(() => import('./library/LibraryView.tsx').then((module) => ({ default: module.LibraryView })));
+const RevisionsView = lazy(() =>
+  import('./revisions/RevisionsView.tsx').then((module) => ({ default: module.RevisionsView })),
+);
 const ChainView = lazy(() => import('./chain/ChainView.tsx').then((module) => ({ default: module.ChainView })));
 const DriveDataView = lazy(() =>
   import('./drive/DriveDataView.tsx').then((module) => ({ default: module.DriveDataView })),
@@ -17,6 +22,10 @@ const DriveDataView = lazy(() =>
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
 function Frame() {
+  const dispatch = useAppDispatch();
+  useEffect(() => {
+    dispatch(listen());
+  }, [dispatch]);
   return (
     <>
       <TopBar />
@@ -33,6 +42,8 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <Navigate to="/machines" replace /> },
       { path: '/machines', element: <MachinesView /> },
+      { path: '/library', element: <LibraryView /> },
+      { path: '/library/:entryId', element: <LibraryView /> },
       { path: '/machines/:machineId', element: <MachineView /> },
       {
         path: '/machines/:machineId/axes/:axisId',
@@ -42,6 +53,7 @@ const router = createBrowserRouter([
           { path: 'chain', element: <ChainView /> },
           { path: 'drive', element: <DriveDataView /> },
           { path: 'moves', element: <MovesView /> },
+          { path: 'revisions', element: <RevisionsView /> },
         ],
       },
       { path: '*', element: <Navigate to="/machines" replace /> },

@@ -7,8 +7,11 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { App } from './App.tsx';
 import { stopWhenUnattended } from './store/live.ts';
-import { store } from './store/store.ts';
+import { keepDrafts } from './store/draftKeeper.ts';
+import { makeStore } from './store/store.ts';
 
+const store = makeStore();
+keepDrafts(store);
 stopWhenUnattended();
 const root = document.getElementById('root');
 if (root) {

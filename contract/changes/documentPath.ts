@@ -12,10 +12,10 @@ export const valueAt = (document: unknown, path: DocumentPath): unknown =>
 export function withValueAt<T>(document: T, path: DocumentPath, value: unknown): T {
   const [key, ...rest] = path;
   if (key === undefined) return value as T;
-  if (!isContainer(document)) return document;
-  const copy: unknown = Array.isArray(document) ? [...(document as readonly unknown[])] : { ...document };
+  if (!isContainer(document) || (rest.length > 0 && !(key in document))) return document;
   const inner = withValueAt(document[key], rest, value);
-  if (rest.length > 0 && inner === document[key]) return document;
+  if (inner === document[key] && key in document) return document;
+  const copy: unknown = Array.isArray(document) ? [...(document as readonly unknown[])] : { ...document };
   (copy as Record<string | number, unknown>)[key] = inner;
   return copy as T;
 }

@@ -14,9 +14,8 @@ import { shownUnits } from '../../web/ui/units.ts';
 import { thinTrace } from '../../web/jobs/thinTrace.ts';
 
 const root = join(import.meta.dirname, '..', '..');
-const axis = machineFileSchema.parse(
-  JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')),
-).axes[0]?.document;
+const axis = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')))
+  .axes[0]?.document;
 if (!axis) throw new Error('the demo has no axis');
 
 /** Best of several rounds, in seconds a call: what the code costs when nothing else disturbs it. */

@@ -312,7 +312,7 @@ export class AxisSession {
     before?: (order: MotionOrder) => Promise<void>,
   ): Promise<void> {
     const drive = this.#link.needEnabled();
-    const { document, version, scaling } = this.#need();
+    const { version, scaling } = this.#need();
     const startedAt = new Date();
     let [end, because]: [RunEnd, string] = ['finished', ''];
     await this.#exclusive(kind, async (signal) => {

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
+import { fork } from 'node:child_process';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { Worker } from 'node:worker_threads';
 import { changesBetween, changeWords, fieldWords, type ImportState, type MachineFile } from '@kavrid/contract';
 import { axisEntity, machineEntity, revisionEntity } from '../database/entities.ts';
 import type { Store } from '../database/store.ts';
@@ -24,7 +24,7 @@ interface Import {
 /** ms for which a file waits to be taken in. */
 const patience = 60 * 60 * 1000;
 
-/** Files that came in: read and checked first, in a thread of its own so that no axis waits for it; taken in when told to. */
+/** Files that came in: read and checked first, in a process of its own so that no axis waits for it; taken in when told to. */
 export class ImportKeeper {
   readonly #store: Store;
   readonly #folder: string;
@@ -82,7 +82,7 @@ export class ImportKeeper {
   }
 
   async #check(entry: Import): Promise<void> {
-    const result = await checkInThread(entry.path, entry.abort.signal, (progress) => {
+    const result = await checkInProcess(entry.path, entry.abort.signal, (progress) => {
       entry.state = { ...entry.state, progress };
     });
     if (result.kind === 'refused') {
@@ -177,7 +177,10 @@ export class ImportKeeper {
       problems: [
         {
           pointer: '',
-          detail: 'The file could not be taken in: the database did not keep it. Nothing has changed; try again.',
+          detail:
+            entry.state.phase === 'reading'
+              ? 'The file could not be checked: it takes more memory or time than a machine file should. Nothing has changed.'
+              : 'The file could not be taken in: the database did not keep it. Nothing has changed; try again.',
         },
       ],
     };
@@ -224,20 +227,23 @@ class TraceReader {
   }
 }
 
-function checkInThread(path: string, signal: AbortSignal, progress: (share: number) => void): Promise<CheckedFile> {
+/** MB of memory within which a file has to be checked; more ends the process, not the server. */
+const checkMemory = 1500;
+
+function checkInProcess(path: string, signal: AbortSignal, progress: (share: number) => void): Promise<CheckedFile> {
   return new Promise((resolve, reject) => {
-    const worker = new Worker(new URL('./checkFile.worker.ts', import.meta.url), {
-      workerData: { path },
-      execArgv: ['--import', 'tsx'],
-      resourceLimits: { maxOldGenerationSizeMb: 1500 },
+    const child = fork(join(import.meta.dirname, 'checkFileProcess.ts'), [path], {
+      cwd: import.meta.dirname,
+      execArgv: ['--import', 'tsx', `--max-old-space-size=${checkMemory}`],
+      serialization: 'advanced',
+      signal,
+      killSignal: 'SIGKILL',
     });
-    const end = () => void worker.terminate();
-    signal.addEventListener('abort', () => (end(), reject(new Error('cancelled'))));
-    worker.on('message', (message: { progress?: number; result?: CheckedFile }) => {
+    child.on('message', (message: { progress?: number; result?: CheckedFile }) => {
       if (message.progress !== undefined) progress(message.progress);
       if (message.result) resolve(message.result);
     });
-    worker.on('error', reject);
-    worker.on('exit', () => reject(new Error('the thread that read the file has ended')));
+    child.on('error', reject);
+    child.on('exit', () => reject(new Error('the process that read the file has ended')));
   });
 }

@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { endpoints, type EndpointName, type Endpoints } from '@kavrid/contract';
 import express, { Router, type Request, type RequestHandler, type Response } from 'express';
-import { z } from 'zod';
+import type { z } from 'zod';
 import { parsedOr422 } from '../problem.ts';
 
 /** Something to keep as a file, whole or piece by piece. */

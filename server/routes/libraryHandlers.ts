@@ -46,7 +46,7 @@ export function libraryHandlers(store: Store, { axisSaved, listsChanged }: AxisE
         axisVersion: axis.version,
         changes: changesBetween(axis.document, after)
           .filter(({ path }) => path[1] !== 'entry')
-          .map(({ path, before, after: now }) => ({ path: [...path], before: json(before), after: json(now) })),
+          .map((each) => ({ ...each, path: [...each.path] })),
         results: [...resultChanges(axis.document, after)],
       };
     });
@@ -120,6 +120,3 @@ export function libraryHandlers(store: Store, { axisSaved, listsChanged }: AxisE
     },
   };
 }
-
-/** Absent fields have no place in JSON; there they are null. */
-const json = (value: unknown) => (value ?? null) as EntryEffect['changes'][number]['before'];

@@ -1,13 +1,14 @@
-import { Alert, Box, List, ListItemButton, ListItemText, Snackbar } from '@mui/material';
+import { Alert, Box, Divider, List, ListItemButton, ListItemText, Snackbar } from '@mui/material';
 import { useEffect, useMemo, useState } from 'react';
 import { NavLink, Outlet, useParams } from 'react-router';
+import { findDraft } from '../store/draftKeeper.ts';
 import { loadAxis } from '../store/drafts.ts';
-import { dismissRefusal, watchAxis } from '../store/live.ts';
+import { dismissNotice, dismissRefusal, watchAxis } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Failed, Loading } from '../ui/Loading.tsx';
 import { axisComputation } from './axisComputation.ts';
 import { AxisContext, useAxis } from './axisContext.ts';
-import { stepsOf } from './steps.ts';
+import { stepsOf, type Step } from './steps.ts';
 
 /** One axis: the steps of the job at the left in the order they are done, the step chosen beside them. */
 export function AxisLayout() {
@@ -19,9 +20,11 @@ export function AxisLayout() {
   useEffect(() => {
     dispatch(watchAxis(axisId));
     let current = true;
-    void dispatch(loadAxis(axisId)).then((problem) => {
-      if (current) setFailed(problem?.title);
-    });
+    void dispatch(findDraft(axisId))
+      .then(() => dispatch(loadAxis(axisId)))
+      .then((problem) => {
+        if (current) setFailed(problem?.title);
+      });
     return () => {
       current = false;
     };
@@ -43,7 +46,7 @@ export function AxisLayout() {
           <Outlet />
         </Box>
       </Box>
-      <Refusal />
+      <Messages />
     </AxisContext>
   );
 }
@@ -58,28 +61,38 @@ function StepList() {
       <List dense disablePadding>
         {stepsOf(computation, driveData, live).map((step) => (
           <li key={step.route}>
-            <ListItemButton
-              component={NavLink}
-              to={step.route}
-              sx={{
-                borderLeft: 4,
-                borderColor: 'transparent',
-                '&.active': { borderColor: 'primary.main', bgcolor: 'action.selected' },
-              }}
-            >
-              <ListItemText
-                primary={step.title}
-                secondary={step.standing}
-                slotProps={{
-                  primary: { sx: { fontWeight: 600 } },
-                  secondary: { sx: { color: step.proven ? 'success.main' : 'text.secondary' } },
-                }}
-              />
-            </ListItemButton>
+            <StepLink {...step} />
           </li>
         ))}
+        <Divider component="li" sx={{ my: 0.5 }} />
+        <li>
+          <StepLink route="revisions" title="Revisions" standing="every save, to compare and restore" />
+        </li>
       </List>
     </Box>
+  );
+}
+
+function StepLink({ route, title, standing, proven }: Omit<Step, 'proven'> & { readonly proven?: boolean }) {
+  return (
+    <ListItemButton
+      component={NavLink}
+      to={route}
+      sx={{
+        borderLeft: 4,
+        borderColor: 'transparent',
+        '&.active': { borderColor: 'primary.main', bgcolor: 'action.selected' },
+      }}
+    >
+      <ListItemText
+        primary={title}
+        secondary={standing}
+        slotProps={{
+          primary: { sx: { fontWeight: 600 } },
+          secondary: { sx: { color: proven ? 'success.main' : 'text.secondary' } },
+        }}
+      />
+    </ListItemButton>
   );
 }
 
@@ -108,20 +121,26 @@ function AxisAlerts() {
   );
 }
 
-function Refusal() {
-  const refused = useAppSelector((state) => state.live.refused);
+/** What was refused, and what someone else has saved. */
+function Messages() {
+  const { refused, notice } = useAppSelector((state) => state.live);
   const dispatch = useAppDispatch();
-  const dismiss = () => dispatch(dismissRefusal());
-  return (
+  const message = (text: string | undefined, severity: 'warning' | 'info', dismiss: () => void) => (
     <Snackbar
-      open={refused !== undefined}
+      open={text !== undefined}
       autoHideDuration={8000}
       onClose={dismiss}
-      anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+      anchorOrigin={{ vertical: 'bottom', horizontal: severity === 'warning' ? 'center' : 'left' }}
     >
-      <Alert severity="warning" variant="filled" onClose={dismiss}>
-        {refused}
+      <Alert severity={severity} variant="filled" onClose={dismiss}>
+        {text}
       </Alert>
     </Snackbar>
+  );
+  return (
+    <>
+      {message(refused, 'warning', () => dispatch(dismissRefusal()))}
+      {message(notice, 'info', () => dispatch(dismissNotice()))}
+    </>
   );
 }

@@ -1,7 +1,7 @@
-import type { AxisDocument } from '@kavrid/contract';
+import type { AxisDocument, DocumentPath } from '@kavrid/contract';
 import { createContext, useContext } from 'react';
 import { useAppDispatch } from '../store/store.ts';
-import { edited, type Draft, type DraftPath } from '../store/drafts.ts';
+import { edited, type Draft } from '../store/drafts.ts';
 import type { AxisComputation } from './axisComputation.ts';
 
 export interface AxisContextValue {
@@ -21,7 +21,7 @@ export function useAxis(): AxisContextValue {
 }
 
 /** Changes one field of the axis on screen. */
-export function useEdit(): (path: DraftPath, value: unknown) => void {
+export function useEdit(): (path: DocumentPath, value: unknown) => void {
   const { axisId } = useAxis();
   const dispatch = useAppDispatch();
   return (path, value) => dispatch(edited({ axisId, path, value }));

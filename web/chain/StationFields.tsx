@@ -1,10 +1,16 @@
-import { newStage, type StageDocument } from '@kavrid/contract';
+import {
+  newStage,
+  partOfAxis,
+  sameJson,
+  type DocumentPath,
+  type LibraryKind,
+  type StageDocument,
+} from '@kavrid/contract';
 import { givesTravel, type Station } from '@kavrid/core/chain';
 import { Box, Button, FormControlLabel, Switch, TextField, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import { useLibraryQuery } from '../store/api.ts';
-import type { DraftPath } from '../store/drafts.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { ExactField, NumberField } from '../ui/QuantityField.tsx';
@@ -52,7 +58,7 @@ function TextLine({
   help,
 }: {
   readonly label: string;
-  readonly path: DraftPath;
+  readonly path: DocumentPath;
   readonly value: string;
   readonly help?: string;
 }) {
@@ -68,7 +74,15 @@ function TextLine({
   );
 }
 
-function Toggle({ label, path, value }: { readonly label: string; readonly path: DraftPath; readonly value: boolean }) {
+function Toggle({
+  label,
+  path,
+  value,
+}: {
+  readonly label: string;
+  readonly path: DocumentPath;
+  readonly value: boolean;
+}) {
   const edit = useEdit();
   return (
     <FormControlLabel
@@ -79,25 +93,44 @@ function Toggle({ label, path, value }: { readonly label: string; readonly path:
   );
 }
 
-/** Takes the data of a library entry into the axis; they can be changed there. */
-function FromLibrary({ kind }: { readonly kind: 'motors' | 'drives' | 'controllers' }) {
+const ownData = 'typed here';
+
+/** Takes the data of a library entry into the axis; they can be changed there, and it is shown when they were. */
+function FromLibrary({ shelf }: { readonly shelf: LibraryKind }) {
   const { document } = useAxis();
-  const { data } = useLibraryQuery();
+  const { data } = useLibraryQuery({ shelf, search: '', page: 0, size: 200 });
   const edit = useEdit();
-  const entries: readonly { readonly name: string }[] = data?.[kind] ?? [];
-  const field = ({ motors: 'motor', drives: 'drive', controllers: 'controller' } as const)[kind];
-  const { name } = document[field];
-  const choices = entries.some((entry) => entry.name === name) ? entries : [{ name }, ...entries];
+  const now = document[shelf];
+  const partOf = (id: string) => {
+    const record = data?.items.find((each) => each.id === id);
+    return record && partOfAxis(record.item, { id, version: record.version })?.[shelf];
+  };
+  const entries = (data?.items ?? []).filter(({ id }) => partOf(id) !== undefined);
+  const part = now.entry && partOf(now.entry.id);
+  const isNewer = part?.entry && now.entry && part.entry.version > now.entry.version;
+  const isChanged = part && !isNewer && !sameJson(part, now);
+  const label = now.entry && !part ? `${now.name} (no longer in the library)` : `${now.name} (${ownData})`;
   return (
-    <ChoiceField
-      label="Kind, from the library"
-      value={name}
-      choices={choices.map((entry) => ({ value: entry.name, label: entry.name }))}
-      onChange={(chosen) => {
-        const entry = entries.find((each) => each.name === chosen);
-        if (entry) edit([field], entry);
-      }}
-    />
+    <>
+      <ChoiceField
+        label="Kind, from the library"
+        value={part ? (now.entry?.id ?? ownData) : ownData}
+        choices={[
+          ...(part ? [] : [{ value: ownData, label }]),
+          ...entries.map(({ id, item }) => ({ value: id, label: item.entry.name })),
+        ]}
+        onChange={(id) => {
+          const chosen = partOf(id);
+          if (chosen) edit([shelf], chosen);
+        }}
+        {...(isChanged ? { help: 'Changed here since it was taken from the library.' } : {})}
+      />
+      {isNewer && (
+        <Button variant="outlined" color="warning" onClick={() => edit([shelf], part)}>
+          Newer in the library: take it over
+        </Button>
+      )}
+    </>
   );
 }
 
@@ -106,7 +139,7 @@ function ControllerFields() {
   const edit = useEdit();
   return (
     <>
-      <FromLibrary kind="controllers" />
+      <FromLibrary shelf="controller" />
       <NumberField
         label="Highest pulse rate"
         path={['controller', 'maximumPulseRate']}
@@ -152,7 +185,7 @@ function DriveFields() {
       <Typography variant="body2" color="text.secondary">
         Counts = pulses × N / D
       </Typography>
-      <FromLibrary kind="drives" />
+      <FromLibrary shelf="drive" />
       <Pair>
         <ExactField label="Largest N" path={['drive', 'numeratorMax']} rule="gearRegister" />
         <ExactField label="Largest D" path={['drive', 'denominatorMax']} rule="gearRegister" />
@@ -181,7 +214,7 @@ function MotorFields() {
   const { encoder } = document.motor;
   return (
     <>
-      <FromLibrary kind="motors" />
+      <FromLibrary shelf="motor" />
       <ChoiceField
         label="Encoder known by"
         value={encoder.kind}
@@ -223,7 +256,7 @@ function StageFields({ index, choose }: { readonly index: number; readonly choos
   const last = index === document.stages.length - 1;
   const linear = document.motion.kind === 'linear';
   const kinds = last && linear ? [...travelKinds, ...rotaryKinds] : rotaryKinds;
-  const path = (field: string): DraftPath => ['stages', index, field];
+  const path = (field: string): DocumentPath => ['stages', index, field];
   const replace = (stages: readonly StageDocument[], next: number) => {
     edit(['stages'], stages);
     choose(`stage-${next}`);

@@ -259,7 +259,7 @@ function LinkPanel() {
           onChange={(value) => edit(['link', 'profileId'], value === '' ? null : value)}
           choices={[
             { value: '', label: 'none chosen' },
-            ...profiles.map(({ id, profile }) => ({ value: id, label: profile.name })),
+            ...profiles.map(({ id, name }) => ({ value: id, label: name })),
           ]}
         />
         <input

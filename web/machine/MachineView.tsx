@@ -1,13 +1,20 @@
-import { newAxis, type AxisRecord, type MachineRecord } from '@kavrid/contract';
+import {
+  fieldValueWords,
+  fieldWords,
+  mergeDocuments,
+  newAxis,
+  withValueAt,
+  type AxisRecord,
+  type MachineDocument,
+  type MachineRecord,
+} from '@kavrid/contract';
 import { toNumber, formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import {
+  Alert,
   Box,
   Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
+  Chip,
   Link,
   Table,
   TableBody,
@@ -17,38 +24,54 @@ import {
   TextField,
   Typography,
 } from '@mui/material';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
 import { axisComputation } from '../axis/axisComputation.ts';
 import {
   useCreateAxisMutation,
-  useDeleteAxisMutation,
   useDeleteMachineMutation,
+  useDuplicateAxisMutation,
+  useDuplicateMachineMutation,
   useMachineQuery,
+  usePutBackAxisMutation,
+  useRemoveAxisMutation,
   useSaveMachineMutation,
 } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { severityLook } from '../ui/FindingList.tsx';
+import { FormDialog } from '../ui/FormDialog.tsx';
 import { Icon } from '../ui/Icon.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
+import { NameDialog } from '../ui/NameDialog.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { shownUnits } from '../ui/units.ts';
+
+const ExportDialog = lazy(() =>
+  import('../files/ExportDialog.tsx').then((module) => ({ default: module.ExportDialog })),
+);
 
 /** The machine at a glance: each axis with what matters most of it. */
 export function MachineView() {
   const { machineId = '' } = useParams();
   const { data: machine, error, isLoading, refetch } = useMachineQuery(machineId);
-  const [adding, setAdding] = useState(false);
-  const [editing, setEditing] = useState(false);
+  const [open, setOpen] = useState<'axis' | 'edit' | 'duplicate' | 'export'>();
+  const close = () => setOpen(undefined);
+  const [save] = useSaveMachineMutation();
+  const [duplicate] = useDuplicateMachineMutation();
   const [removeMachine] = useDeleteMachineMutation();
   const navigate = useNavigate();
   if (isLoading) return <Loading what="the machine" />;
   if (error || !machine) return <Failed what="The machine" because={reasonOf(error)} retry={() => void refetch()} />;
+  const archive = (archived: boolean) =>
+    save({ id: machine.id, version: machine.version, document: { ...machine.document, archived } });
   return (
-    <Box component="main" sx={{ maxWidth: 1100, mx: 'auto', p: 3 }}>
+    <Box component="main" sx={{ maxWidth: 1100, mx: 'auto', p: 2 }}>
       <Typography variant="h1" sx={{ overflowWrap: 'anywhere' }}>
-        {machine.document.name}
+        {machine.document.name}{' '}
+        {[...(machine.document.archived ? ['archived'] : []), ...machine.document.tags].map((tag) => (
+          <Chip key={tag} size="small" variant="outlined" label={tag} sx={{ ml: 0.5 }} />
+        ))}
       </Typography>
       <Typography color="text.secondary" sx={{ mb: 2, overflowWrap: 'anywhere' }}>
         {machine.document.notes}
@@ -56,7 +79,7 @@ export function MachineView() {
       <Panel
         title="Axes"
         aside={
-          <Button variant="contained" onClick={() => setAdding(true)}>
+          <Button variant="contained" onClick={() => setOpen('axis')}>
             New axis
           </Button>
         }
@@ -82,78 +105,156 @@ export function MachineView() {
           </Table>
         )}
       </Panel>
-      <Button sx={{ mt: 2, mr: 1 }} onClick={() => setEditing(true)}>
-        Edit name and notes
-      </Button>
-      <Button
-        color="error"
-        sx={{ mt: 2 }}
-        onClick={() => {
-          if (!window.confirm(`Delete ${machine.document.name} with its axes and runs? This cannot be undone.`)) return;
-          void removeMachine(machine.id).then(() => navigate('/machines'));
-        }}
-      >
-        Delete this machine
-      </Button>
-      {editing && <EditMachine machine={machine} close={() => setEditing(false)} />}
-      {adding && <NewAxis machineId={machine.id} close={() => setAdding(false)} />}
+      <RemovedAxes machine={machine} />
+      <Box sx={{ display: 'flex', gap: 1, mt: 1.5 }}>
+        <Button onClick={() => setOpen('edit')}>Edit name, tags and notes</Button>
+        <Button onClick={() => setOpen('duplicate')}>Duplicate …</Button>
+        <Button onClick={() => setOpen('export')}>Export …</Button>
+        <Button onClick={() => void archive(!machine.document.archived)}>
+          {machine.document.archived ? 'Bring back from the archive' : 'Archive'}
+        </Button>
+        {machine.document.archived && (
+          <Button
+            color="error"
+            onClick={() => {
+              if (
+                window.confirm(
+                  `Delete ${machine.document.name} with its axes, runs and revisions? This cannot be undone.`,
+                )
+              )
+                void removeMachine(machine.id).then((done) => !done.error && navigate('/machines'));
+            }}
+          >
+            Delete for good
+          </Button>
+        )}
+      </Box>
+      {open === 'edit' && <EditMachine machine={machine} close={close} />}
+      {open === 'axis' && <NewAxis machineId={machine.id} close={close} />}
+      {open === 'duplicate' && (
+        <NameDialog
+          title="Duplicate the machine"
+          submit="Duplicate"
+          initial={`${machine.document.name} (copy)`.slice(0, 80)}
+          help="Its axes are copied as they are saved; their runs stay with the original."
+          onName={(name) =>
+            void duplicate({ id: machine.id, name }).then(
+              (made) => made.data && (close(), navigate(`/machines/${made.data.id}`)),
+            )
+          }
+          close={close}
+        />
+      )}
+      {open === 'export' && (
+        <Suspense>
+          <ExportDialog id={machine.id} name={machine.document.name} close={close} />
+        </Suspense>
+      )}
     </Box>
   );
 }
 
-function EditMachine({ machine, close }: { readonly machine: MachineRecord; readonly close: () => void }) {
-  const [name, setName] = useState(machine.document.name);
-  const [notes, setNotes] = useState(machine.document.notes);
-  const [save, { error, isLoading }] = useSaveMachineMutation();
-  const submit = async () => {
-    const saved = await save({ id: machine.id, version: machine.version, document: { name: name.trim(), notes } });
-    if (saved.data) close();
-  };
+/** Axes taken out of the machine; with all that belongs to them they wait to be put back. */
+function RemovedAxes({ machine }: { readonly machine: MachineRecord }) {
+  const [putBack] = usePutBackAxisMutation();
+  if (machine.removedAxes.length === 0) return null;
   return (
-    <Dialog open onClose={close} aria-labelledby="edit-machine" fullWidth maxWidth="sm">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void submit();
-        }}
-      >
-        <DialogTitle id="edit-machine">Name and notes</DialogTitle>
-        <DialogContent sx={{ display: 'grid', gap: 2 }}>
-          <TextField
-            autoFocus
-            label="Name"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            sx={{ mt: 1 }}
-            slotProps={{ htmlInput: { maxLength: 80 } }}
-          />
-          <TextField
-            label="Notes"
-            multiline
-            minRows={3}
-            value={notes}
-            onChange={(event) => setNotes(event.target.value)}
-            error={error !== undefined}
-            helperText={error ? reasonOf(error) : undefined}
-            slotProps={{ htmlInput: { maxLength: 4000 } }}
-          />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={name.trim() === '' || isLoading}>
-            Save
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
+      Removed:{' '}
+      {machine.removedAxes.map((axis) => (
+        <Chip
+          key={axis.id}
+          size="small"
+          label={`${axis.name}: put back`}
+          onClick={() => void putBack(axis.id)}
+          sx={{ mr: 0.5 }}
+        />
+      ))}
+    </Typography>
   );
 }
+
+function EditMachine({ machine, close }: { readonly machine: MachineRecord; readonly close: () => void }) {
+  const [base, setBase] = useState(machine);
+  const [document, setDocument] = useState(machine.document);
+  const [save, { error, isLoading }] = useSaveMachineMutation();
+  const [clash, setClash] = useState<string>();
+  const [tagText, setTagText] = useState<string>();
+  const edit = (change: Partial<MachineDocument>) => setDocument((now) => ({ ...now, ...change }));
+  const submit = async () => {
+    const sent = { ...document, name: document.name.trim() };
+    const saved = await save({ id: machine.id, version: base.version, document: sent });
+    if (saved.data) return close();
+    const current = (saved.error as { data?: { current?: MachineRecord } }).data?.current;
+    if (!current) return;
+    // Saved elsewhere meanwhile: put together; fields edited by both are shown before they are sent again.
+    const merge = mergeDocuments(base.document, sent, current.document);
+    const merged = merge.conflicts.reduce((at, { path, mine }) => withValueAt(at, path, mine), merge.document);
+    setBase(current);
+    setDocument(merged);
+    setClash(
+      merge.conflicts
+        .map(({ path, theirs }) => `${fieldWords(path)} is now “${fieldValueWords(theirs)}” there`)
+        .join('; ') || 'the edits of both are put together here',
+    );
+  };
+  return (
+    <FormDialog
+      title="Name, tags and notes"
+      submit="Save"
+      width="sm"
+      disabled={document.name.trim() === '' || isLoading}
+      onSubmit={() => void submit()}
+      close={close}
+    >
+      {clash && <Alert severity="warning">Someone else saved meanwhile: {clash}. Look, and save again.</Alert>}
+      <TextField
+        autoFocus
+        label="Name"
+        value={document.name}
+        onChange={(event) => edit({ name: event.target.value })}
+        slotProps={{ htmlInput: { maxLength: 80 } }}
+      />
+      <TextField
+        label="Tags"
+        value={tagText ?? document.tags.join(', ')}
+        helperText="Separated by commas; machines are found by them."
+        onChange={(event) => {
+          setTagText(event.target.value);
+          edit({ tags: tagsOf(event.target.value) });
+        }}
+        slotProps={{ htmlInput: { maxLength: 600 } }}
+      />
+      <TextField
+        label="Notes"
+        multiline
+        minRows={3}
+        value={document.notes}
+        onChange={(event) => edit({ notes: event.target.value })}
+        error={error !== undefined && !clash}
+        helperText={error && !clash ? reasonOf(error) : undefined}
+        slotProps={{ htmlInput: { maxLength: 4000 } }}
+      />
+    </FormDialog>
+  );
+}
+
+const tagsOf = (text: string): string[] =>
+  [
+    ...new Set(
+      text
+        .split(',')
+        .map((tag) => tag.trim().slice(0, 30))
+        .filter(Boolean),
+    ),
+  ].slice(0, 20);
 
 function AxisRow({ axis }: { readonly axis: AxisRecord }) {
   const lengths = useAppSelector((state) => state.preferences.lengths);
   const { results, findings, input } = axisComputation(axis.document, lengths);
   const units = shownUnits(input.axisUnit, lengths);
-  const [remove] = useDeleteAxisMutation();
+  const [remove] = useRemoveAxisMutation();
+  const [duplicate] = useDuplicateAxisMutation();
   const steps = valueOf(results.stepsPerUnit);
   const speed = valueOf(results.highestSpeed);
   return (
@@ -183,16 +284,15 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
           />
         ))}
       </TableCell>
-      <TableCell align="right">
+      <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
         <Button
-          size="small"
-          color="error"
-          aria-label={`Delete axis ${axis.document.name}`}
-          onClick={() =>
-            window.confirm(`Delete ${axis.document.name} with its runs? This cannot be undone.`) && void remove(axis.id)
-          }
+          aria-label={`Duplicate axis ${axis.document.name}`}
+          onClick={() => void duplicate({ id: axis.id, name: `${axis.document.name} (copy)`.slice(0, 80) })}
         >
-          Delete
+          Duplicate
+        </Button>
+        <Button aria-label={`Remove axis ${axis.document.name}`} onClick={() => void remove(axis.id)}>
+          Remove
         </Button>
       </TableCell>
     </TableRow>
@@ -200,52 +300,32 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
 }
 
 function NewAxis({ machineId, close }: { readonly machineId: string; readonly close: () => void }) {
-  const [name, setName] = useState('');
   const [kind, setKind] = useState<'linear' | 'rotary' | 'dosing'>('linear');
   const [create, { error, isLoading }] = useCreateAxisMutation();
   const navigate = useNavigate();
-  const submit = async () => {
-    const made = await create({ machineId, document: newAxis(name.trim(), kind) });
+  const submit = async (name: string) => {
+    const made = await create({ machineId, document: newAxis(name, kind) });
     if (made.data) await navigate(`/machines/${machineId}/axes/${made.data.id}/chain`);
   };
   return (
-    <Dialog open onClose={close} aria-labelledby="new-axis" fullWidth maxWidth="xs">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void submit();
-        }}
-      >
-        <DialogTitle id="new-axis">New axis</DialogTitle>
-        <DialogContent sx={{ display: 'grid', gap: 2 }}>
-          <TextField
-            autoFocus
-            label="Name"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            error={error !== undefined}
-            helperText={error ? reasonOf(error) : undefined}
-            sx={{ mt: 1 }}
-            slotProps={{ htmlInput: { maxLength: 80 } }}
-          />
-          <ChoiceField
-            label="What it moves"
-            value={kind}
-            onChange={setKind}
-            choices={[
-              { value: 'linear', label: 'Along a line (mm or inch)' },
-              { value: 'rotary', label: 'Around an axis (degrees or revolutions)' },
-              { value: 'dosing', label: 'A dosing pump (mL)' },
-            ]}
-          />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={name.trim() === '' || isLoading}>
-            Create
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <NameDialog
+      title="New axis"
+      submit="Create"
+      error={error ? reasonOf(error) : undefined}
+      busy={isLoading}
+      onName={(name) => void submit(name)}
+      close={close}
+    >
+      <ChoiceField
+        label="What it moves"
+        value={kind}
+        onChange={setKind}
+        choices={[
+          { value: 'linear', label: 'Along a line (mm or inch)' },
+          { value: 'rotary', label: 'Around an axis (degrees or revolutions)' },
+          { value: 'dosing', label: 'A dosing pump (mL)' },
+        ]}
+      />
+    </NameDialog>
   );
 }

@@ -1,124 +1,218 @@
+import { type MachineSummary } from '@kavrid/contract';
 import {
   Box,
   Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
+  Chip,
+  FormControlLabel,
+  InputAdornment,
   Link,
+  Switch,
   Table,
   TableBody,
   TableCell,
   TableHead,
+  TablePagination,
   TableRow,
+  TableSortLabel,
   TextField,
   Typography,
 } from '@mui/material';
-import { useState } from 'react';
+import { mdiMagnify } from '@mdi/js';
+import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { useCreateMachineMutation, useMachinesQuery } from '../store/api.ts';
+import { useCreateMachineMutation, useMachinesQuery, type MachinesWanted } from '../store/api.ts';
+import { Icon } from '../ui/Icon.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
+import { NameDialog } from '../ui/NameDialog.tsx';
 import { Panel } from '../ui/Panel.tsx';
 
+const ImportDialog = lazy(() =>
+  import('../files/ImportDialog.tsx').then((module) => ({ default: module.ImportDialog })),
+);
+
+const start: MachinesWanted = {
+  search: '',
+  tag: '',
+  archived: false,
+  sort: 'updatedAt',
+  order: 'descending',
+  page: 0,
+  size: 25,
+};
+
+/** The machines: found by name, axis, notes or tag, a page at a time. */
 export function MachinesView() {
-  const { data: machines, error, isLoading, refetch } = useMachinesQuery();
-  const [adding, setAdding] = useState(false);
+  const [wanted, setWanted] = useState(start);
+  const { data, error, isLoading, refetch } = useMachinesQuery(useDeferredValue(wanted));
+  const [open, setOpen] = useState<'new' | 'import'>();
   if (isLoading) return <Loading what="the machines" />;
-  if (error || !machines) return <Failed what="The machines" because={reasonOf(error)} retry={() => void refetch()} />;
+  if (error || !data) return <Failed what="The machines" because={reasonOf(error)} retry={() => void refetch()} />;
+  const want = (change: Partial<MachinesWanted>) => setWanted((now) => ({ ...now, page: 0, ...change }));
+  const isFiltered = wanted.search !== '' || wanted.tag !== '';
   return (
-    <Box component="main" sx={{ maxWidth: 980, mx: 'auto', p: 3 }}>
-      <Typography variant="h1" sx={{ mb: 2 }}>
-        Machines
-      </Typography>
+    <Box component="main" sx={{ maxWidth: 1100, mx: 'auto', p: 2 }}>
       <Panel
-        title={machines.length === 1 ? '1 machine' : `${machines.length} machines`}
+        title={wanted.archived ? 'Archived machines' : 'Machines'}
         aside={
-          <Button variant="contained" onClick={() => setAdding(true)}>
-            New machine
-          </Button>
+          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+            <Button onClick={() => setOpen('import')}>Import …</Button>
+            <Button variant="contained" onClick={() => setOpen('new')}>
+              New machine
+            </Button>
+          </Box>
         }
       >
-        {machines.length === 0 ? (
-          <Typography color="text.secondary">
-            Nothing here yet. A machine holds its axes: start with “New machine”, then add an axis and read its plates.
-          </Typography>
+        <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 }}>
+          <TextField
+            placeholder="Search names, axes and notes"
+            value={wanted.search}
+            onChange={(event) => want({ search: event.target.value })}
+            sx={{ width: 290 }}
+            slotProps={{
+              htmlInput: { 'aria-label': 'Search', maxLength: 100 },
+              input: {
+                startAdornment: (
+                  <InputAdornment position="start">
+                    <Icon path={mdiMagnify} />
+                  </InputAdornment>
+                ),
+              },
+            }}
+          />
+          {data.tags.map((tag) => (
+            <Chip
+              key={tag}
+              size="small"
+              label={tag}
+              color={wanted.tag === tag ? 'primary' : 'default'}
+              variant={wanted.tag === tag ? 'filled' : 'outlined'}
+              aria-pressed={wanted.tag === tag}
+              onClick={() => want({ tag: wanted.tag === tag ? '' : tag })}
+            />
+          ))}
+          <Box sx={{ flex: 1 }} />
+          <FormControlLabel
+            control={<Switch size="small" checked={wanted.archived} onChange={(_, archived) => want({ archived })} />}
+            label="archived"
+          />
+        </Box>
+        {data.items.length === 0 ? (
+          <Nothing isFiltered={isFiltered} isArchive={wanted.archived} clear={() => want({ search: '', tag: '' })} />
         ) : (
-          <Table size="small" aria-label="Machines">
-            <TableHead>
-              <TableRow>
-                <TableCell>Machine</TableCell>
-                <TableCell>Axes</TableCell>
-                <TableCell align="right">Last saved</TableCell>
-              </TableRow>
-            </TableHead>
-            <TableBody>
-              {machines.map((machine) => (
-                <TableRow key={machine.id} hover>
-                  <TableCell sx={{ maxWidth: 360, overflowWrap: 'anywhere' }}>
-                    <Link component={RouterLink} to={`/machines/${machine.id}`}>
-                      {machine.name}
-                    </Link>
-                  </TableCell>
-                  <TableCell>
-                    {machine.axes.map((axis) => (
-                      <Link
-                        key={axis.id}
-                        component={RouterLink}
-                        to={`/machines/${machine.id}/axes/${axis.id}/chain`}
-                        sx={{ mr: 1.5 }}
-                      >
-                        {axis.name}
-                      </Link>
-                    ))}
-                  </TableCell>
-                  <TableCell align="right">{new Date(machine.updatedAt).toLocaleString()}</TableCell>
-                </TableRow>
-              ))}
-            </TableBody>
-          </Table>
+          <MachineTable items={data.items} wanted={wanted} want={want} />
+        )}
+        {data.total > wanted.size && (
+          <TablePagination
+            component="div"
+            count={data.total}
+            page={wanted.page}
+            rowsPerPage={wanted.size}
+            rowsPerPageOptions={[25, 50, 100]}
+            onPageChange={(_, page) => want({ page })}
+            onRowsPerPageChange={(event) => want({ size: Number(event.target.value) })}
+          />
         )}
       </Panel>
-      {adding && <NewMachine close={() => setAdding(false)} />}
+      {open === 'new' && <NewMachine close={() => setOpen(undefined)} />}
+      {open === 'import' && (
+        <Suspense>
+          <ImportDialog close={() => setOpen(undefined)} />
+        </Suspense>
+      )}
     </Box>
   );
 }
 
+function Nothing(props: { readonly isFiltered: boolean; readonly isArchive: boolean; readonly clear: () => void }) {
+  if (props.isFiltered)
+    return (
+      <Typography color="text.secondary">
+        No machine fits. <Button onClick={props.clear}>Show all</Button>
+      </Typography>
+    );
+  return (
+    <Typography color="text.secondary">
+      {props.isArchive
+        ? 'Nothing is archived. A machine that is done with is archived from its own page; it stays whole and can be brought back.'
+        : 'Nothing here yet. A machine holds its axes: start with “New machine”, then add an axis and read its plates. A machine that was exported elsewhere comes in with “Import …”.'}
+    </Typography>
+  );
+}
+
+function MachineTable(props: {
+  readonly items: readonly MachineSummary[];
+  readonly wanted: MachinesWanted;
+  readonly want: (change: Partial<MachinesWanted>) => void;
+}) {
+  const { items, wanted, want } = props;
+  const heading = (sort: MachinesWanted['sort'], title: string) => (
+    <TableSortLabel
+      active={wanted.sort === sort}
+      direction={wanted.order === 'ascending' ? 'asc' : 'desc'}
+      onClick={() =>
+        want({ sort, order: wanted.sort === sort && wanted.order === 'ascending' ? 'descending' : 'ascending' })
+      }
+    >
+      {title}
+    </TableSortLabel>
+  );
+  return (
+    <Table size="small" aria-label="Machines">
+      <TableHead>
+        <TableRow>
+          <TableCell>{heading('name', 'Machine')}</TableCell>
+          <TableCell>Axes</TableCell>
+          <TableCell>Tags</TableCell>
+          <TableCell align="right">{heading('updatedAt', 'Last saved')}</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {items.map((machine) => (
+          <TableRow key={machine.id} hover>
+            <TableCell sx={{ maxWidth: 360, overflowWrap: 'anywhere' }}>
+              <Link component={RouterLink} to={`/machines/${machine.id}`}>
+                {machine.name}
+              </Link>
+            </TableCell>
+            <TableCell>
+              {machine.axes.map((axis) => (
+                <Link
+                  key={axis.id}
+                  component={RouterLink}
+                  to={`/machines/${machine.id}/axes/${axis.id}/chain`}
+                  sx={{ mr: 1.5 }}
+                >
+                  {axis.name}
+                </Link>
+              ))}
+            </TableCell>
+            <TableCell sx={{ color: 'text.secondary' }}>{machine.tags.join(', ')}</TableCell>
+            <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
+              {new Date(machine.updatedAt).toLocaleString()}
+            </TableCell>
+          </TableRow>
+        ))}
+      </TableBody>
+    </Table>
+  );
+}
+
 function NewMachine({ close }: { readonly close: () => void }) {
-  const [name, setName] = useState('');
   const [create, { error, isLoading }] = useCreateMachineMutation();
   const navigate = useNavigate();
-  const submit = async () => {
-    const made = await create({ name: name.trim(), notes: '' });
+  const submit = async (name: string) => {
+    const made = await create({ name, notes: '', tags: [], archived: false });
     if (made.data) await navigate(`/machines/${made.data.id}`);
   };
   return (
-    <Dialog open onClose={close} aria-labelledby="new-machine" fullWidth maxWidth="xs">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void submit();
-        }}
-      >
-        <DialogTitle id="new-machine">New machine</DialogTitle>
-        <DialogContent>
-          <TextField
-            autoFocus
-            label="Name"
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            error={error !== undefined}
-            helperText={error ? reasonOf(error) : 'What the people at the machine call it.'}
-            sx={{ mt: 1 }}
-            slotProps={{ htmlInput: { maxLength: 80 } }}
-          />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" variant="contained" disabled={name.trim() === '' || isLoading}>
-            Create
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
+    <NameDialog
+      title="New machine"
+      submit="Create"
+      help="What the people at the machine call it."
+      error={error ? reasonOf(error) : undefined}
+      busy={isLoading}
+      onName={(name) => void submit(name)}
+      close={close}
+    />
   );
 }

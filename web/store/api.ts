@@ -1,56 +1,185 @@
-import type {
-  AxisDocument,
-  AxisRecord,
-  Library,
-  MachineDocument,
-  MachineRecord,
-  MachineSummary,
-  ProfileRecord,
-  RunRecord,
-  RunSummary,
+import {
+  addressOf,
+  type AxisDocument,
+  type AxisRecord,
+  type EntryEffect,
+  type EntryRecord,
+  type LibraryEntry,
+  type LibraryKind,
+  type MachineDocument,
+  type MachinePage,
+  type MachineRecord,
+  type RevisionPage,
+  type RunRecord,
+  type RunSummary,
 } from '@kavrid/contract';
-import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
+import type { Preferences } from './preferences.ts';
+
+export interface MachinesWanted {
+  readonly search: string;
+  readonly tag: string;
+  readonly archived: boolean;
+  readonly sort: 'name' | 'updatedAt';
+  readonly order: 'ascending' | 'descending';
+  readonly page: number;
+  readonly size: number;
+}
+
+export interface EntrySave {
+  readonly id: string;
+  readonly version: number;
+  readonly item: LibraryEntry;
+  readonly axes: readonly { readonly id: string; readonly version: number }[];
+}
+
+type Request =
+  | string
+  | {
+      readonly url: string;
+      readonly method: 'POST' | 'PUT' | 'DELETE';
+      readonly body?: unknown;
+      readonly headers?: Record<string, string>;
+      /** The body is a save: whoever works here is named in it. */
+      readonly signed?: true;
+    };
+
+const plain = fetchBaseQuery({ baseUrl: '/api' });
+const baseQuery: BaseQueryFn<Request, unknown, FetchBaseQueryError> = (request, baseApi, extra) => {
+  if (typeof request === 'string') return plain(request, baseApi, extra);
+  const { signed, body, ...rest } = request;
+  const { author } = (baseApi.getState() as { readonly preferences: Preferences }).preferences;
+  const sent: unknown = signed ? { author, ...(body as object) } : body;
+  return plain({ ...rest, body: sent }, baseApi, extra);
+};
+
+const post = (url: string, body?: unknown): Request => ({ url, method: 'POST', body, signed: true });
+const put = (url: string, body: unknown): Request => ({ url, method: 'PUT', body, signed: true });
+const remove = (url: string): Request => ({ url, method: 'DELETE' });
 
 /** Everything the server keeps. Drafts of an axis are saved by the drafts slice, which knows versions and conflicts. */
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['machines', 'profiles', 'runs'],
+  baseQuery,
+  tagTypes: ['machines', 'profiles', 'runs', 'revisions', 'library'],
   refetchOnReconnect: true,
   endpoints: (build) => ({
-    machines: build.query<readonly MachineSummary[], void>({ query: () => '/machines', providesTags: ['machines'] }),
-    machine: build.query<MachineRecord, string>({ query: (id) => `/machines/${id}`, providesTags: ['machines'] }),
+    machines: build.query<MachinePage, MachinesWanted>({
+      query: (wanted) => addressOf('listMachines', {}, { ...wanted }),
+      providesTags: ['machines'],
+    }),
+    machine: build.query<MachineRecord, string>({
+      query: (id) => addressOf('readMachine', { id }),
+      providesTags: ['machines'],
+    }),
     createMachine: build.mutation<MachineRecord, MachineDocument>({
-      query: (document) => ({ url: '/machines', method: 'POST', body: { document } }),
+      query: (document) => post(addressOf('createMachine'), { document }),
       invalidatesTags: ['machines'],
     }),
     saveMachine: build.mutation<MachineRecord, { id: string; version: number; document: MachineDocument }>({
-      query: ({ id, version, document }) => ({ url: `/machines/${id}`, method: 'PUT', body: { version, document } }),
+      query: ({ id, ...body }) => put(addressOf('saveMachine', { id }), body),
+      invalidatesTags: ['machines'],
+    }),
+    duplicateMachine: build.mutation<MachineRecord, { id: string; name: string }>({
+      query: ({ id, name }) => post(addressOf('duplicateMachine', { id }), { name }),
       invalidatesTags: ['machines'],
     }),
     deleteMachine: build.mutation<null, string>({
-      query: (id) => ({ url: `/machines/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['machines'],
+      query: (id) => remove(addressOf('deleteMachine', { id })),
+      invalidatesTags: ['machines', 'library'],
     }),
     createAxis: build.mutation<AxisRecord, { machineId: string; document: AxisDocument }>({
-      query: ({ machineId, document }) => ({ url: `/machines/${machineId}/axes`, method: 'POST', body: { document } }),
+      query: ({ machineId, document }) => post(addressOf('createAxis', { id: machineId }), { document }),
       invalidatesTags: ['machines'],
     }),
-    deleteAxis: build.mutation<null, string>({
-      query: (id) => ({ url: `/axes/${id}`, method: 'DELETE' }),
+    duplicateAxis: build.mutation<AxisRecord, { id: string; name: string }>({
+      query: ({ id, name }) => post(addressOf('duplicateAxis', { id }), { name }),
       invalidatesTags: ['machines'],
     }),
-    library: build.query<Library, void>({ query: () => '/library' }),
-    profiles: build.query<readonly ProfileRecord[], void>({ query: () => '/profiles', providesTags: ['profiles'] }),
-    importProfile: build.mutation<ProfileRecord, string>({
-      query: (csv) => ({ url: '/profiles', method: 'POST', body: csv, headers: { 'content-type': 'text/csv' } }),
+    removeAxis: build.mutation<null, string>({
+      query: (id) => remove(addressOf('removeAxis', { id })),
+      invalidatesTags: ['machines'],
+    }),
+    putBackAxis: build.mutation<AxisRecord, string>({
+      query: (id) => ({ url: addressOf('putBackAxis', { id }), method: 'POST' }),
+      invalidatesTags: ['machines'],
+    }),
+    revisions: build.query<RevisionPage, { id: string; page: number; size: number; named: boolean }>({
+      query: ({ id, ...wanted }) => addressOf('listRevisions', { id }, wanted),
+      providesTags: ['revisions'],
+    }),
+    /** A revision never changes. */
+    revision: build.query<AxisRecord, { id: string; version: number }>({
+      query: ({ id, version }) => addressOf('readRevision', { id, version }),
+    }),
+    nameRevision: build.mutation<null, { id: string; version: number; name: string }>({
+      query: ({ id, version, name }) => ({
+        url: addressOf('nameRevision', { id, version }),
+        method: 'PUT',
+        body: { name },
+      }),
+      invalidatesTags: ['revisions'],
+    }),
+    restoreRevision: build.mutation<AxisRecord, { id: string; revision: number; version: number }>({
+      query: ({ id, revision, version }) => post(addressOf('restoreRevision', { id, version: revision }), { version }),
+      invalidatesTags: ['revisions', 'machines'],
+    }),
+    library: build.query<
+      { readonly total: number; readonly items: readonly EntryRecord[] },
+      { shelf: LibraryKind; search: string; page: number; size: number }
+    >({ query: (wanted) => addressOf('listEntries', {}, wanted), providesTags: ['library'] }),
+    readEntry: build.query<EntryRecord, string>({
+      query: (id) => addressOf('readEntry', { id }),
+      providesTags: ['library'],
+    }),
+    createEntry: build.mutation<EntryRecord, LibraryEntry>({
+      query: (item) => post(addressOf('createEntry'), { item }),
+      invalidatesTags: ['library'],
+    }),
+    saveEntry: build.mutation<EntryRecord, EntrySave>({
+      query: ({ id, ...body }) => put(addressOf('saveEntry', { id }), body),
+      invalidatesTags: ['library', 'machines'],
+    }),
+    deleteEntry: build.mutation<null, string>({
+      query: (id) => remove(addressOf('deleteEntry', { id })),
+      invalidatesTags: ['library'],
+    }),
+    entryUses: build.query<readonly EntryEffect[], string>({
+      query: (id) => addressOf('entryUses', { id }),
+      providesTags: ['library', 'machines'],
+    }),
+    entryEffects: build.mutation<readonly EntryEffect[], { id: string; item: LibraryEntry }>({
+      query: ({ id, item }) => ({ url: addressOf('entryEffects', { id }), method: 'POST', body: { item } }),
+    }),
+    importLibrary: build.mutation<{ readonly added: number; readonly alike: number }, { text: string; author: string }>(
+      {
+        query: ({ text, author }) => ({
+          url: addressOf('importLibrary', {}, { author }),
+          method: 'POST',
+          body: text,
+          headers: { 'content-type': 'text/plain' },
+        }),
+        invalidatesTags: ['library'],
+      },
+    ),
+    profiles: build.query<readonly { readonly id: string; readonly name: string }[], void>({
+      query: () => addressOf('listProfiles'),
+      providesTags: ['profiles'],
+    }),
+    importProfile: build.mutation<{ readonly id: string; readonly name: string }, string>({
+      query: (csv) => ({
+        url: addressOf('importProfile'),
+        method: 'POST',
+        body: csv,
+        headers: { 'content-type': 'text/csv' },
+      }),
       invalidatesTags: ['profiles'],
     }),
     runs: build.query<readonly RunSummary[], string>({
-      query: (axisId) => `/axes/${axisId}/runs`,
+      query: (axisId) => addressOf('listRuns', { id: axisId }),
       providesTags: ['runs'],
     }),
-    run: build.query<RunRecord, string>({ query: (id) => `/runs/${id}` }),
+    run: build.query<RunRecord, string>({ query: (id) => addressOf('readRun', { id }) }),
   }),
 });
 
@@ -59,10 +188,24 @@ export const {
   useMachineQuery,
   useCreateMachineMutation,
   useSaveMachineMutation,
+  useDuplicateMachineMutation,
   useDeleteMachineMutation,
   useCreateAxisMutation,
-  useDeleteAxisMutation,
+  useDuplicateAxisMutation,
+  useRemoveAxisMutation,
+  usePutBackAxisMutation,
+  useRevisionsQuery,
+  useRevisionQuery,
+  useNameRevisionMutation,
+  useRestoreRevisionMutation,
   useLibraryQuery,
+  useReadEntryQuery,
+  useCreateEntryMutation,
+  useSaveEntryMutation,
+  useDeleteEntryMutation,
+  useEntryUsesQuery,
+  useEntryEffectsMutation,
+  useImportLibraryMutation,
   useProfilesQuery,
   useImportProfileMutation,
   useRunsQuery,

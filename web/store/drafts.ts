@@ -1,120 +1,257 @@
-import type { AxisDocument, AxisRecord, Problem } from '@kavrid/contract';
+import {
+  addressOf,
+  mergeDocuments,
+  pointerOf,
+  valueAt,
+  withValueAt,
+  fieldWords,
+  type AxisDocument,
+  type AxisRecord,
+  type Conflict,
+  type DocumentPath,
+  type Problem,
+} from '@kavrid/contract';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { api } from './api.ts';
 import type { AppThunk } from './store.ts';
 
-/** An axis as it stands in this window, and how it stands to what is saved. */
-export interface Draft {
-  readonly document: AxisDocument;
-  /** Version it was made from. */
-  readonly version: number;
-  readonly edits: number;
-  readonly state:
-    | { readonly kind: 'saved' }
-    | { readonly kind: 'edited' }
-    | { readonly kind: 'saving' }
-    /** Could not be sent; tried again until it works. */
-    | { readonly kind: 'kept here'; readonly because: string }
-    | { readonly kind: 'conflict'; readonly theirs: AxisRecord }
-    | { readonly kind: 'refused'; readonly problem: Problem };
+/** How a draft stands to what is saved. */
+export type DraftState =
+  | { readonly kind: 'saved' }
+  /** Edited; sent in a moment. */
+  | { readonly kind: 'edited' }
+  | { readonly kind: 'saving' }
+  /** Could not be sent; tried again until it works. */
+  | { readonly kind: 'kept here'; readonly because: string }
+  /** Someone else edited the same fields meanwhile: one of the two has to be chosen for each. */
+  | { readonly kind: 'conflict'; readonly conflicts: readonly Conflict[]; readonly author: string }
+  /** Not valid as it is; sent again after the next edit. */
+  | { readonly kind: 'refused'; readonly problem: Problem };
+
+/** One step of undo: fields that changed together. */
+export interface EditStep {
+  readonly label: string;
+  readonly at: number;
+  readonly edits: readonly { readonly path: DocumentPath; readonly before: unknown; readonly after: unknown }[];
 }
 
-export type DraftPath = readonly (string | number)[];
+/** An axis as it stands in this window. */
+export interface Draft {
+  readonly document: AxisDocument;
+  /** The saved state it was made from, and its version. */
+  readonly base: AxisDocument;
+  readonly version: number;
+  readonly edits: number;
+  readonly state: DraftState;
+  readonly past: readonly EditStep[];
+  readonly future: readonly EditStep[];
+}
+
+/** Edits of one field closer together than this are one step of undo; so are edits made by one action. */
+const togetherTime = { sameField: 1500, oneAction: 30 };
+const mostSteps = 500;
+
+type Drafts = Readonly<Record<string, Draft | undefined>>;
+
+const fresh = ({ document, version }: AxisRecord): Draft => ({
+  document,
+  base: document,
+  version,
+  edits: 0,
+  state: { kind: 'saved' },
+  past: [],
+  future: [],
+});
+
+/** A draft that is on its way or in question stays so; any other is waiting to be sent. */
+const touched = (draft: Draft, document: AxisDocument): Draft => ({
+  ...draft,
+  document,
+  edits: draft.edits + 1,
+  state: draft.state.kind === 'saving' || draft.state.kind === 'conflict' ? draft.state : { kind: 'edited' },
+});
+
+function withStep(past: readonly EditStep[], step: EditStep): readonly EditStep[] {
+  const last = past.at(-1);
+  const [edit, lastEdit] = [step.edits[0], last?.edits[0]];
+  if (!last || !edit || !lastEdit) return [...past, step];
+  const gap = step.at - last.at;
+  if (last.edits.length === 1 && pointerOf(lastEdit.path) === pointerOf(edit.path) && gap < togetherTime.sameField)
+    return [...past.slice(0, -1), { ...last, at: step.at, edits: [{ ...lastEdit, after: edit.after }] }];
+  if (gap < togetherTime.oneAction)
+    return [...past.slice(0, -1), { ...last, at: step.at, edits: [...last.edits, ...step.edits] }];
+  return [...past, step].slice(-mostSteps);
+}
+
+/** Puts a step's values into a document: those before it, last first, or those after it. */
+const applyStep = (document: AxisDocument, { edits }: EditStep, which: 'before' | 'after'): AxisDocument =>
+  (which === 'before' ? [...edits].reverse() : edits).reduce(
+    (at, edit) => withValueAt(at, edit.path, edit[which]),
+    document,
+  );
+
+const change = (state: Drafts, axisId: string, next: (draft: Draft) => Draft): Drafts => {
+  const draft = state[axisId];
+  return draft ? { ...state, [axisId]: next(draft) } : state;
+};
 
 const slice = createSlice({
   name: 'drafts',
-  initialState: {} as Record<string, Draft | undefined>,
+  initialState: {} as Drafts,
   reducers: {
-    /** What the server has; an edited draft is not touched. */
-    loaded(state, { payload }: PayloadAction<AxisRecord>) {
-      const draft = state[payload.id];
-      if (draft && (draft.state.kind !== 'saved' || draft.version >= payload.version)) return;
-      state[payload.id] = { document: payload.document, version: payload.version, edits: 0, state: { kind: 'saved' } };
+    /** What the server has. Edits of this window are put on top of it; where both touched a field, it is asked. */
+    loaded(state, { payload: { record, author = '' } }: PayloadAction<{ record: AxisRecord; author?: string }>) {
+      const draft = state[record.id];
+      if (!draft) return { ...state, [record.id]: fresh(record) };
+      // While a save is under way its answer tells the same, or that it came too late.
+      if (draft.version === record.version || draft.state.kind === 'conflict' || draft.state.kind === 'saving')
+        return state;
+      const merge = mergeDocuments(draft.base, draft.document, record.document);
+      const isEdited = draft.state.kind !== 'saved';
+      return change(state, record.id, () => ({
+        ...draft,
+        base: record.document,
+        version: record.version,
+        document: merge.document,
+        edits: draft.edits + 1,
+        state:
+          merge.conflicts.length > 0
+            ? { kind: 'conflict', conflicts: merge.conflicts, author }
+            : { kind: isEdited ? 'edited' : 'saved' },
+      }));
     },
-    edited(state, { payload }: PayloadAction<{ axisId: string; path: DraftPath; value: unknown }>) {
-      const draft = state[payload.axisId];
-      if (!draft) return;
-      setAt(draft.document, payload.path, payload.value);
-      draft.edits++;
-      if (draft.state.kind !== 'saving' && draft.state.kind !== 'conflict') draft.state = { kind: 'edited' };
+    /** A draft found in this browser: typed in a window that was closed before it could be sent. */
+    found: (state, { payload }: PayloadAction<{ axisId: string; draft: Draft }>) => ({
+      ...state,
+      [payload.axisId]: {
+        ...payload.draft,
+        state: payload.draft.state.kind === 'conflict' ? payload.draft.state : { kind: 'edited' },
+      },
+    }),
+    edited: {
+      prepare: (edit: { axisId: string; path: DocumentPath; value: unknown }) => ({
+        payload: { ...edit, at: Date.now() },
+      }),
+      reducer: (
+        state,
+        { payload }: PayloadAction<{ axisId: string; path: DocumentPath; value: unknown; at: number }>,
+      ) =>
+        change(state, payload.axisId, (draft) => {
+          const { path, value, at } = payload;
+          const document = withValueAt(draft.document, path, value);
+          if (document === draft.document) return draft;
+          const edits = [{ path, before: valueAt(draft.document, path), after: value }];
+          const past = withStep(draft.past, { label: fieldWords(path), at, edits });
+          return { ...touched(draft, document), past, future: [] };
+        }),
     },
-    stateChanged(state, { payload }: PayloadAction<{ axisId: string; state: Draft['state'] }>) {
-      const draft = state[payload.axisId];
-      if (draft) Object.assign(draft, { state: payload.state });
-    },
-    saved(state, { payload }: PayloadAction<{ record: AxisRecord; edits: number }>) {
-      const draft = state[payload.record.id];
-      if (!draft) return;
-      draft.version = payload.record.version;
-      draft.state = { kind: draft.edits === payload.edits ? 'saved' : 'edited' };
-    },
-    theirsTaken(state, { payload }: PayloadAction<AxisRecord>) {
-      state[payload.id] = { document: payload.document, version: payload.version, edits: 0, state: { kind: 'saved' } };
-    },
-    mineKept(state, { payload }: PayloadAction<AxisRecord>) {
-      const draft = state[payload.id];
-      if (!draft) return;
-      draft.version = payload.version;
-      draft.state = { kind: 'edited' };
-    },
+    undone: (state, { payload }: PayloadAction<string>) =>
+      change(state, payload, (draft) => {
+        const step = draft.past.at(-1);
+        if (!step) return draft;
+        const next = touched(draft, applyStep(draft.document, step, 'before'));
+        // What is typed next begins a step of its own.
+        return { ...next, past: draft.past.slice(0, -1), future: [{ ...step, at: 0 }, ...draft.future] };
+      }),
+    redone: (state, { payload }: PayloadAction<string>) =>
+      change(state, payload, (draft) => {
+        const [step, ...future] = draft.future;
+        if (!step) return draft;
+        return { ...touched(draft, applyStep(draft.document, step, 'after')), past: [...draft.past, step], future };
+      }),
+    stateChanged: (state, { payload }: PayloadAction<{ axisId: string; state: DraftState }>) =>
+      change(state, payload.axisId, (draft) => ({ ...draft, state: payload.state })),
+    saved: (state, { payload: { record, edits } }: PayloadAction<{ record: AxisRecord; edits: number }>) =>
+      change(state, record.id, (draft) => ({
+        ...draft,
+        base: record.document,
+        version: record.version,
+        state: { kind: draft.edits === edits ? 'saved' : 'edited' },
+      })),
+    /** @param payload.mine pointers of the fields in which this window's value is to stand */
+    resolved: (state, { payload }: PayloadAction<{ axisId: string; mine: readonly string[] }>) =>
+      change(state, payload.axisId, (draft) => {
+        if (draft.state.kind !== 'conflict') return draft;
+        const edits = draft.state.conflicts.map(({ path, mine, theirs }) =>
+          payload.mine.includes(pointerOf(path))
+            ? { path, before: theirs, after: mine }
+            : { path, before: mine, after: theirs },
+        );
+        // A step of its own, so that undo brings the other values back.
+        const step: EditStep = { label: 'choice between two edits', at: 0, edits };
+        return {
+          ...draft,
+          document: applyStep(draft.document, step, 'after'),
+          edits: draft.edits + 1,
+          past: [...draft.past, step],
+          future: [],
+          state: { kind: 'edited' },
+        };
+      }),
   },
 });
 
-/** Sets one field of a document. The path is ours, never a user's. */
-function setAt(target: object, path: DraftPath, value: unknown): void {
-  const last = path.at(-1);
-  const parent = path.slice(0, -1).reduce<unknown>((at, key) => (at as Record<string | number, unknown>)[key], target);
-  if (last !== undefined) (parent as Record<string | number, unknown>)[last] = value;
-}
-
 export const drafts = slice;
-export const { loaded, edited, theirsTaken, mineKept } = slice.actions;
+export const { loaded, found, edited, undone, redone, resolved } = slice.actions;
+const { stateChanged, saved } = slice.actions;
 
+/** ms after which a draft that could not be sent is sent again. */
 const retryTime = 2000;
 
-/** Reads an axis from the server into its draft. */
+/** Reads an axis from the server into its draft. @param author of the save that made it worth reading */
 export const loadAxis =
-  (axisId: string): AppThunk<Promise<Problem | undefined>> =>
+  (axisId: string, author?: string): AppThunk<Promise<Problem | undefined>> =>
   async (dispatch) => {
-    const answer = await ask(`/api/axes/${axisId}`);
+    const answer = await ask(addressOf('readAxis', { id: axisId }));
     if ('problem' in answer) return answer.problem;
-    dispatch(loaded(answer.record));
+    dispatch(loaded({ record: answer.record, ...(author === undefined ? {} : { author }) }));
     return undefined;
   };
 
-/** Sends the draft; on silence it is kept here and sent again until it gets through. */
+const underWay = new Map<string, Promise<void>>();
+
+/** Sends the draft, after what is already under way. On silence it is kept here and sent again until it gets through. */
 export const saveAxis =
+  (axisId: string): AppThunk<Promise<void>> =>
+  async (dispatch) => {
+    while (underWay.has(axisId)) await underWay.get(axisId);
+    const sending = dispatch(send(axisId));
+    underWay.set(axisId, sending);
+    await sending.finally(() => underWay.delete(axisId));
+  };
+
+const send =
   (axisId: string): AppThunk<Promise<void>> =>
   async (dispatch, getState) => {
     const draft = getState().drafts[axisId];
-    if (!draft || draft.state.kind === 'saving' || draft.state.kind === 'saved' || draft.state.kind === 'conflict')
-      return;
-    const state = (next: Draft['state']) => dispatch(slice.actions.stateChanged({ axisId, state: next }));
+    if (!draft || draft.state.kind === 'saved' || draft.state.kind === 'conflict') return;
+    const state = (next: DraftState) => dispatch(stateChanged({ axisId, state: next }));
     state({ kind: 'saving' });
     const { version, document, edits } = draft;
-    const answer = await ask(`/api/axes/${axisId}`, { method: 'PUT', body: JSON.stringify({ version, document }) });
+    const { author } = getState().preferences;
+    const body = JSON.stringify({ version, author, document });
+    const answer = await ask(addressOf('saveAxis', { id: axisId }), { method: 'PUT', body });
     if ('record' in answer) {
-      dispatch(slice.actions.saved({ record: answer.record, edits }));
-      dispatch(api.util.invalidateTags(['machines']));
+      dispatch(saved({ record: answer.record, edits }));
+      dispatch(api.util.invalidateTags(['machines', 'revisions']));
       return;
     }
     const { problem } = answer;
-    if (problem.status === 409) {
-      const theirs = await ask(`/api/axes/${axisId}`);
-      state(
-        'record' in theirs
-          ? { kind: 'conflict', theirs: theirs.record }
-          : { kind: 'kept here', because: theirs.problem.title },
-      );
+    if (problem.status === 409 && problem.current) {
+      state({ kind: 'edited' });
+      dispatch(loaded({ record: problem.current }));
+      await dispatch(send(axisId));
     } else if (problem.status >= 500) {
       state({ kind: 'kept here', because: problem.title });
       setTimeout(() => void dispatch(saveAxis(axisId)), retryTime);
     } else state({ kind: 'refused', problem });
   };
 
-async function ask(url: string, init: RequestInit = {}): Promise<{ record: AxisRecord } | { problem: Problem }> {
+type Answer = { readonly record: AxisRecord } | { readonly problem: Problem & { readonly current?: AxisRecord } };
+
+async function ask(address: string, init: RequestInit = {}): Promise<Answer> {
   try {
-    const response = await fetch(url, { ...init, headers: { 'content-type': 'application/json' } });
+    const response = await fetch(`/api${address}`, { ...init, headers: { 'content-type': 'application/json' } });
     const body: unknown = await response.json();
     return response.ok ? { record: body as AxisRecord } : { problem: body as Problem };
   } catch {

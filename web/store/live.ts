@@ -10,6 +10,10 @@ export interface Live {
   readonly live: LiveState | undefined;
   readonly driveData: DriveData | undefined;
   readonly refused: string | undefined;
+  /** What someone else has just saved. */
+  readonly notice: string | undefined;
+  /** Why drafts cannot be kept in this browser. */
+  readonly keepingFailed: string | undefined;
   /** The newest run of this session, to be shown. */
   readonly newestRun: string | undefined;
 }
@@ -19,6 +23,8 @@ const initialState: Live = {
   live: undefined,
   driveData: undefined,
   refused: undefined,
+  notice: undefined,
+  keepingFailed: undefined,
   newestRun: undefined,
 };
 
@@ -34,13 +40,17 @@ export const live = createSlice({
     liveArrived: (state, { payload }: PayloadAction<LiveState>) => ({ ...state, live: payload }),
     driveDataArrived: (state, { payload }: PayloadAction<DriveData>) => ({ ...state, driveData: payload }),
     refused: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, refused: payload }),
+    noticed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, notice: payload }),
+    keepingFailed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, keepingFailed: payload }),
     runArrived: (state, { payload }: PayloadAction<string>) => ({ ...state, newestRun: payload }),
-    axisChanged: (state): Live => ({ ...initialState, server: state.server }),
+    axisChanged: (state): Live => ({ ...initialState, server: state.server, keepingFailed: state.keepingFailed }),
   },
 });
 
-const { serverChanged, liveArrived, driveDataArrived, refused, runArrived, axisChanged } = live.actions;
+const { serverChanged, liveArrived, driveDataArrived, refused, noticed, runArrived, axisChanged } = live.actions;
+export const { keepingFailed } = live.actions;
 export const dismissRefusal = () => refused(undefined);
+export const dismissNotice = () => noticed(undefined);
 
 /** ms between two signs of life while this window holds an axis; the server stops the axis after 400 ms without. */
 const aliveTime = 40;
@@ -56,7 +66,12 @@ export function command(message: ClientMessage): boolean {
   return true;
 }
 
-/** Opens the line to the server and keeps it open, for the axis on screen. */
+/** Opens the line to the server and keeps it open. */
+export const listen = (): AppThunk => (dispatch) => {
+  if (!socket) dispatch(openSocket());
+};
+
+/** Watches the axis on screen. */
 export const watchAxis =
   (axisId: string): AppThunk =>
   (dispatch) => {
@@ -64,7 +79,7 @@ export const watchAxis =
     watched = axisId;
     dispatch(axisChanged());
     if (socket?.readyState === WebSocket.OPEN) command({ type: 'watch', axisId });
-    else if (!socket) dispatch(openSocket());
+    else dispatch(listen());
   };
 
 const openSocket = (): AppThunk => (dispatch) => {
@@ -90,7 +105,7 @@ const openSocket = (): AppThunk => (dispatch) => {
 
 const receive =
   (message: ServerMessage): AppThunk =>
-  (dispatch) => {
+  (dispatch, getState) => {
     switch (message.type) {
       case 'live':
         dispatch(liveArrived(message.live));
@@ -102,8 +117,17 @@ const receive =
         dispatch(runArrived(message.run.id));
         dispatch(api.util.invalidateTags(['runs']));
         return;
-      case 'axisSaved':
-        void dispatch(loadAxis(message.axisId));
+      case 'axisSaved': {
+        const draft = getState().drafts[message.axisId];
+        // One's own save is told by its answer.
+        if (!draft || draft.version >= message.version || draft.state.kind === 'saving') return;
+        void dispatch(loadAxis(message.axisId, message.author));
+        dispatch(noticed(`${message.author || 'Someone'} saved: ${message.summary}`));
+        dispatch(api.util.invalidateTags(['machines', 'revisions']));
+        return;
+      }
+      case 'listsChanged':
+        dispatch(api.util.invalidateTags(['machines', 'library']));
         return;
       case 'refused':
         dispatch(refused(message.because));

@@ -3,6 +3,8 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 export interface Preferences {
   readonly mode: 'light' | 'dark';
   readonly lengths: 'metric' | 'inch';
+  /** Whose saves these are; empty until given. */
+  readonly author: string;
 }
 
 const place = 'kavrid.preferences';
@@ -14,9 +16,10 @@ function read(): Preferences {
     return {
       mode: kept.mode === 'dark' || (kept.mode === undefined && prefersDark) ? 'dark' : 'light',
       lengths: kept.lengths === 'inch' ? 'inch' : 'metric',
+      author: typeof kept.author === 'string' ? kept.author.slice(0, 80) : '',
     };
   } catch {
-    return { mode: 'light', lengths: 'metric' };
+    return { mode: 'light', lengths: 'metric', author: '' };
   }
 }
 

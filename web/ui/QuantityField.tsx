@@ -1,16 +1,16 @@
-import { ruleFor, type RuleName } from '@kavrid/contract';
+import { pointerOf, ruleFor, valueAt, type DocumentPath, type RuleName } from '@kavrid/contract';
+import type { AxisUnit } from '@kavrid/core/chain';
 import { parseQuantity, toNumber, formatNumber } from '@kavrid/core/quantity';
 import { InputAdornment, TextField } from '@mui/material';
 import { memo, useState } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
-import type { DraftPath } from '../store/drafts.ts';
 import { numberFace } from '../theme.ts';
 import { useShownUnits } from './units.ts';
 import { useSteady } from './useSteady.ts';
 
 interface FieldProps {
   readonly label: string;
-  readonly path: DraftPath;
+  readonly path: DocumentPath;
   readonly rule: RuleName;
   readonly help?: string;
   readonly bare?: boolean;
@@ -58,22 +58,25 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
   const { document, computation } = useAxis();
   const edit = useEdit();
   const units = useShownUnits(computation.input.axisUnit);
-  const [typed, setTyped] = useState<string>();
+  const [typed, setTyped] = useState<{ readonly text: string; readonly kept: string }>();
   const { unit, shownUnit } = ruleFor(rule, computation.input.axisUnit);
-  const kept = path.reduce<unknown>((at, key) => (at as Record<string | number, unknown>)[key], document) as string;
+  const kept = valueAt(document, path) as string;
+  // What was typed stands until the value changes otherwise, as by an undo.
+  const text = typed?.kept === kept ? typed.text : kept;
   const assumed = unit === 'mm' ? (units.unit === 'in' ? 'in' : 'mm') : unit;
-  const error = computation.problems.find((problem) => problem.path === `/${path.join('/')}`)?.message;
-  const hasOwnUnit = /[a-zµμ°"]\s*$/i.test(typed ?? kept);
-  const onType = useSteady((text: string) => {
-    setTyped(text);
-    const bareNumber = unit !== '' && /^[\s\d.,/+\-eE]+$/.test(text) && text.trim() !== '';
-    edit(path, bareNumber ? `${text.trim()} ${assumed}` : text);
+  const error = computation.problems.find((problem) => problem.path === pointerOf(path))?.message;
+  const hasOwnUnit = /[a-zµμ°"]\s*$/i.test(text);
+  const onType = useSteady((now: string) => {
+    const bareNumber = unit !== '' && /^[\s\d.,/+\-eE]+$/.test(now) && now.trim() !== '';
+    const value = bareNumber ? `${now.trim()} ${assumed}` : now;
+    setTyped({ text: now, kept: value });
+    edit(path, value);
   });
   const onLeave = useSteady(() => setTyped(undefined));
   return (
     <Field
       label={label}
-      value={typed ?? kept}
+      value={text}
       unit={hasOwnUnit ? '' : shownUnit === unit ? assumed : shownUnit}
       error={error}
       help={help}
@@ -84,33 +87,61 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
   );
 }
 
-/** An approximate value, kept as a number in the unit of its rule; what cannot be read stays in the field with its reason. */
-export function NumberField({ label, path, rule, help, bare }: FieldProps) {
+/** An approximate value of the axis, kept as a number in the unit of its rule. */
+export function NumberField({ path, rule, ...rest }: FieldProps) {
   const { document, computation } = useAxis();
   const edit = useEdit();
   const { axisUnit } = computation.input;
   const units = useShownUnits(axisUnit);
-  const [typed, setTyped] = useState<{ readonly text: string; readonly error: string | undefined }>();
+  const { unit } = ruleFor(rule, axisUnit);
+  const isLength = axisUnit === 'mm' && unit.startsWith('mm');
+  return (
+    <NumberInput
+      {...rest}
+      rule={rule}
+      axisUnit={axisUnit}
+      value={valueAt(document, path) as number | null}
+      shownIn={isLength ? { unit: unit.replace('mm', units.unit), of: units.shown(1, '{u}') } : undefined}
+      onValue={(value) => edit(path, value)}
+    />
+  );
+}
+
+/** A number with its unit; what cannot be read stays in the field with its reason, and counts as no value. */
+export function NumberInput(props: {
+  readonly label: string;
+  readonly rule: RuleName;
+  readonly axisUnit?: AxisUnit;
+  readonly value: number | null;
+  /** Another unit to show it in, and how many of it one of the rule's is. */
+  readonly shownIn?: { readonly unit: string; readonly of: number } | undefined;
+  readonly help?: string | undefined;
+  readonly bare?: boolean | undefined;
+  readonly onValue: (value: number | null) => void;
+}) {
+  const { label, rule, axisUnit = 'mm', value, shownIn, help, bare, onValue } = props;
+  const [typed, setTyped] = useState<{
+    readonly text: string;
+    readonly value: number | null;
+    readonly error?: string;
+  }>();
   const full = ruleFor(rule, axisUnit);
-  const { unit, shownUnit } = full;
-  const kept = path.reduce<unknown>((at, key) => (at as Record<string | number, unknown>)[key], document) as
-    number | null;
-  const isLength = unit.startsWith(axisUnit) && axisUnit === 'mm';
-  const inShown = isLength ? unit.replace('mm', units.unit) : unit;
-  const keptText =
-    kept === null ? '' : formatNumber(isLength ? units.shown(kept, '{u}') : kept, 7).replace(/\u202f/g, '');
+  const inShown = shownIn?.unit ?? full.unit;
+  const now = typed?.value === value ? typed : undefined;
+  const kept = value === null ? '' : formatNumber(value * (shownIn?.of ?? 1), 7).replace(/\u202f/g, '');
   const onType = useSteady((text: string) => {
     const parsed = parseQuantity(text, full, inShown);
-    setTyped({ text, error: parsed.kind === 'error' ? parsed.message : undefined });
-    edit(path, parsed.kind === 'value' ? toNumber(parsed.value) : null);
+    const read = parsed.kind === 'value' ? toNumber(parsed.value) : null;
+    setTyped({ text, value: read, ...(parsed.kind === 'error' ? { error: parsed.message } : {}) });
+    onValue(read);
   });
-  const onLeave = useSteady(() => setTyped((now) => (now?.error ? now : undefined)));
+  const onLeave = useSteady(() => setTyped((last) => (last?.error ? last : undefined)));
   return (
     <Field
       label={label}
-      value={typed?.text ?? keptText}
-      unit={shownUnit === unit ? inShown : shownUnit}
-      error={typed?.error}
+      value={now?.text ?? kept}
+      unit={full.shownUnit === full.unit ? inShown : full.shownUnit}
+      error={now?.error}
       help={help}
       bare={bare}
       onType={onType}

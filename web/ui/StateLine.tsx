@@ -1,80 +1,82 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
+import { mdiRedo, mdiUndo } from '@mdi/js';
+import { Box, Button, IconButton, Tooltip, Typography } from '@mui/material';
 import { useEffect } from 'react';
-import { mineKept, saveAxis, theirsTaken } from '../store/drafts.ts';
+import { redone, saveAxis, undone, type DraftState } from '../store/drafts.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { ConflictDialog } from './ConflictDialog.tsx';
+import { Icon } from './Icon.tsx';
 
-/** How the axis on screen stands to what is saved, and the way to save it (Ctrl+S). */
+function wordsFor(state: DraftState, version: number): string {
+  switch (state.kind) {
+    case 'saved':
+      return `Saved, version ${version}`;
+    case 'edited':
+    case 'saving':
+      return 'Saving …';
+    case 'kept here':
+      return `Kept here only: ${state.because} Trying again …`;
+    case 'conflict':
+      return 'Edited by two at once';
+    case 'refused': {
+      const [error] = state.problem.errors ?? [];
+      return `Kept here only: ${error?.detail ?? state.problem.title}`;
+    }
+  }
+}
+
+/** How the axis on screen stands to what is saved; undo and redo (Ctrl+Z, Ctrl+Y), saving at once (Ctrl+S). */
 export function StateLine({ axisId }: { readonly axisId: string }) {
   const draft = useAppSelector((state) => state.drafts[axisId]);
+  const keepingFailed = useAppSelector((state) => state.live.keepingFailed);
   const dispatch = useAppDispatch();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key.toLowerCase() !== 's' || !(event.ctrlKey || event.metaKey)) return;
+      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+      // A dialog has its own fields, whose undo is the browser's.
+      if (event.target instanceof Element && event.target.closest('[role=dialog]')) return;
+      const key = event.key.toLowerCase();
+      if (key === 's') void dispatch(saveAxis(axisId));
+      else if (key === 'z' && !event.shiftKey) dispatch(undone(axisId));
+      else if (key === 'y' || key === 'z') dispatch(redone(axisId));
+      else return;
       event.preventDefault();
-      void dispatch(saveAxis(axisId));
-    };
-    const onLeave = (event: BeforeUnloadEvent) => {
-      if (draft && draft.state.kind !== 'saved') event.preventDefault();
     };
     window.addEventListener('keydown', onKey);
-    window.addEventListener('beforeunload', onLeave);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-      window.removeEventListener('beforeunload', onLeave);
-    };
-  }, [axisId, dispatch, draft]);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [axisId, dispatch]);
   if (!draft) return null;
-  const { state } = draft;
-  const words = {
-    saved: `Saved, version ${draft.version}`,
-    edited: 'Edited, not saved',
-    saving: 'Saving …',
-    'kept here': state.kind === 'kept here' ? `${state.because} Kept here; trying again …` : '',
-    conflict: 'Saved elsewhere meanwhile',
-    refused: state.kind === 'refused' ? `Not saved: ${state.problem.errors?.[0]?.detail ?? state.problem.title}` : '',
-  }[state.kind];
-  const alarming = state.kind === 'kept here' || state.kind === 'refused' || state.kind === 'conflict';
+  const { state, past, future } = draft;
+  const [last, next] = [past.at(-1), future[0]];
+  const isHereOnly = state.kind === 'kept here' || state.kind === 'refused' || state.kind === 'conflict';
+  const words = wordsFor(state, draft.version);
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
       <Typography
         role="status"
         variant="body2"
-        sx={{ color: alarming ? 'warning.main' : 'text.secondary', maxWidth: 430 }}
+        title={isHereOnly ? words : undefined}
+        noWrap
+        sx={{ color: isHereOnly ? 'warning.main' : 'text.secondary', maxWidth: 330 }}
       >
         {words}
+        {keepingFailed && state.kind !== 'saved' ? ` This browser keeps no drafts: ${keepingFailed}` : ''}
       </Typography>
-      {state.kind !== 'saved' && (
-        <Button
-          variant="contained"
-          disabled={state.kind === 'saving' || state.kind === 'kept here'}
-          onClick={() => void dispatch(saveAxis(axisId))}
-        >
-          Save
-        </Button>
-      )}
-      {state.kind === 'conflict' && (
-        <Dialog open aria-labelledby="conflict-title">
-          <DialogTitle id="conflict-title">This axis has been saved in another window</DialogTitle>
-          <DialogContent>
-            <Typography>
-              Version {state.theirs.version} was saved while you worked on version {draft.version}. Nothing has been
-              overwritten. Which one is to stand?
-            </Typography>
-          </DialogContent>
-          <DialogActions>
-            <Button onClick={() => dispatch(theirsTaken(state.theirs))}>Take theirs, drop my edits</Button>
-            <Button
-              variant="contained"
-              onClick={() => {
-                dispatch(mineKept(state.theirs));
-                void dispatch(saveAxis(axisId));
-              }}
-            >
-              Keep mine, save over theirs
-            </Button>
-          </DialogActions>
-        </Dialog>
-      )}
+      {state.kind === 'refused' && <Button onClick={() => void dispatch(saveAxis(axisId))}>Save</Button>}
+      <Tooltip title={last ? `Undo: ${last.label} (Ctrl+Z)` : 'Nothing to undo'}>
+        <span>
+          <IconButton aria-label="Undo" size="small" disabled={!last} onClick={() => dispatch(undone(axisId))}>
+            <Icon path={mdiUndo} />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Tooltip title={next ? `Redo: ${next.label} (Ctrl+Y)` : 'Nothing to redo'}>
+        <span>
+          <IconButton aria-label="Redo" size="small" disabled={!next} onClick={() => dispatch(redone(axisId))}>
+            <Icon path={mdiRedo} />
+          </IconButton>
+        </span>
+      </Tooltip>
+      {state.kind === 'conflict' && <ConflictDialog axisId={axisId} conflict={state} />}
     </Box>
   );
 }

@@ -1,4 +1,4 @@
-import { mdiStopCircleOutline, mdiThemeLightDark } from '@mdi/js';
+import { mdiAccountOutline, mdiStopCircleOutline, mdiThemeLightDark } from '@mdi/js';
 import {
   AppBar,
   Box,
@@ -10,12 +10,14 @@ import {
   Toolbar,
   Tooltip,
 } from '@mui/material';
+import { useState } from 'react';
 import { Link as RouterLink, useParams } from 'react-router';
 import { useMachineQuery } from '../store/api.ts';
 import { command } from '../store/live.ts';
 import { preferencesChanged } from '../store/preferences.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Icon } from './Icon.tsx';
+import { NameDialog } from './NameDialog.tsx';
 import { StateLine } from './StateLine.tsx';
 
 /** Where one is, how it stands with saving, and the stop that is always there. */
@@ -31,7 +33,13 @@ export function TopBar() {
       position="sticky"
       color="default"
       elevation={0}
-      sx={{ borderBottom: 1, borderColor: 'divider', bgcolor: 'background.paper' }}
+      // Above every dialog: the stop is always within reach.
+      sx={{
+        borderBottom: 1,
+        borderColor: 'divider',
+        bgcolor: 'background.paper',
+        zIndex: (theme) => theme.zIndex.modal + 1,
+      }}
     >
       <Toolbar variant="dense" sx={{ gap: 1.5, minHeight: 48 }}>
         <Link
@@ -65,6 +73,17 @@ export function TopBar() {
           )}
         </Box>
         {axisId && <StateLine axisId={axisId} />}
+        {!axisId && (
+          <>
+            <Link component={RouterLink} to="/machines" color="inherit" underline="hover">
+              Machines
+            </Link>
+            <Link component={RouterLink} to="/library" color="inherit" underline="hover">
+              Library
+            </Link>
+          </>
+        )}
+        <Author />
         <ToggleButtonGroup
           size="small"
           exclusive
@@ -104,5 +123,45 @@ export function TopBar() {
         )}
       </Toolbar>
     </AppBar>
+  );
+}
+
+/** The name under which saves are kept, given once. */
+function Author() {
+  const { author } = useAppSelector((state) => state.preferences);
+  const [asking, setAsking] = useState(false);
+  const dispatch = useAppDispatch();
+  return (
+    <>
+      <Tooltip
+        describeChild
+        title={author ? `Saves are kept under this name: ${author}` : 'Saves are kept without a name'}
+      >
+        <Button
+          color={author ? 'inherit' : 'warning'}
+          startIcon={<Icon path={mdiAccountOutline} />}
+          onClick={() => setAsking(true)}
+          sx={{ maxWidth: 130, '& .MuiButton-startIcon': { mr: 0.5 } }}
+        >
+          <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+            {author || 'Your name?'}
+          </Box>
+        </Button>
+      </Tooltip>
+      {asking && (
+        <NameDialog
+          title="Who is working here?"
+          submit="Keep"
+          initial={author}
+          help="Every save is kept with it. It is asked once in this browser."
+          mayBeEmpty
+          onName={(name) => {
+            dispatch(preferencesChanged({ author: name }));
+            setAsking(false);
+          }}
+          close={() => setAsking(false)}
+        />
+      )}
+    </>
   );
 }

@@ -1,0 +1,111 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { Validator } from '@seriousme/openapi-schema-validator';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import formats from 'ajv-formats';
+import { describe, expect, it } from 'vitest';
+import { endpoints } from '../endpoints.ts';
+import { machineFileJsonSchema, openApi } from '../openApi.ts';
+import { canonicalJson, fileVersion, readMachineFile, type MachineFile } from './index.ts';
+
+const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
+const sha256 = (text: string) => createHash('sha256').update(text).digest('hex');
+const read = (value: unknown) =>
+  readMachineFile(new TextEncoder().encode(typeof value === 'string' ? value : JSON.stringify(value)), sha256);
+const problemsOf = (value: unknown) => {
+  const reading = read(value);
+  return reading.kind === 'refused'
+    ? reading.problems.map(({ pointer, detail }) => `${pointer} ${detail}`).join('\n')
+    : '';
+};
+const demo = JSON.parse(file('../../demo/tile-glazing-cell.json')) as MachineFile;
+
+describe('machine files', () => {
+  it('of version 1 are brought to the present one, with every value as it was', () => {
+    const old = JSON.parse(file('../test/machine-file-1.json')) as {
+      machine: object;
+      axes: { motor: object; gear: object }[];
+    };
+    const reading = read(old);
+    if (reading.kind !== 'file') throw new Error(JSON.stringify(reading.problems));
+    expect(reading.file.machine.document).toEqual({ ...old.machine, tags: [], archived: false });
+    const [axis] = reading.file.axes;
+    expect(axis?.document.motor).toEqual({ ...old.axes[0]?.motor, entry: null });
+    expect(axis?.document.gear).toEqual(old.axes[0]?.gear);
+  });
+
+  it.each<[string, unknown, string]>([
+    ['a newer version', { ...demo, formatVersion: fileVersion + 1 }, `this Kavrid knows versions 1 to ${fileVersion}`],
+    ['no version', { ...demo, formatVersion: 'two' }, 'whole number'],
+    ['another format', { format: 'something else' }, 'not a machine file'],
+    ['a list', [demo], 'not a machine file'],
+    ['nothing', '', 'not JSON'],
+    ['half a file', JSON.stringify(demo).slice(0, 900), 'not JSON'],
+    ['a hundred thousand brackets', '['.repeat(100_000), 'not JSON'],
+    [
+      'deep nesting',
+      `{"format":"kavrid machine","formatVersion":2,"machine":${'['.repeat(50_000)}${']'.repeat(50_000)}}`,
+      '/machine',
+    ],
+    [
+      'a wrong field',
+      {
+        ...demo,
+        axes: [
+          { ...demo.axes[0], document: { ...demo.axes[0]?.document, gear: { numerator: 'x', denominator: '1' } } },
+        ],
+      },
+      '/axes/0/document/gear/numerator',
+    ],
+    ['a field nobody knows', { ...demo, extra: 1 }, 'Unrecognized key'],
+    ['too many axes', { ...demo, axes: Array.from({ length: 65 }, () => demo.axes[0]) }, '/axes'],
+    ['an id that is a path', { ...demo, machine: { ...demo.machine, id: '../../etc' } }, '/machine/id'],
+    [
+      'a prototype in disguise',
+      '{"format":"kavrid machine","formatVersion":2,"__proto__":{"x":1},"machine":1,"axes":[]}',
+      '/machine',
+    ],
+  ])('with %s are refused with the place', (_, value, words) => expect(problemsOf(value)).toContain(words));
+
+  it('in another encoding are refused', () => {
+    const utf16 = new Uint8Array(Buffer.from(JSON.stringify(demo), 'utf16le'));
+    expect(readMachineFile(utf16, sha256)).toMatchObject({ kind: 'refused' });
+    const latin1 = new Uint8Array(Buffer.from('{"format":"Müller"}', 'latin1'));
+    expect(readMachineFile(latin1, sha256)).toMatchObject({ problems: [{ detail: 'The file is not in UTF-8.' }] });
+  });
+
+  it('carry a check sum: one changed digit is found, in any order of fields', () => {
+    const sealed = { ...demo, sha256: sha256(canonicalJson(demo)) };
+    expect(read(sealed).kind).toBe('file');
+    expect(read(Object.fromEntries(Object.entries(sealed).reverse())).kind).toBe('file');
+    expect(problemsOf(JSON.stringify(sealed).replace('12288', '12289'))).toContain('remove its line “sha256”');
+    expect(canonicalJson({ b: [1, { d: null, c: 'x' }], a: undefined })).toBe('{"b":[1,{"c":"x","d":null}]}');
+  });
+
+  it('are described by a JSON Schema that an independent validator (Ajv) agrees with', () => {
+    const ajv = new Ajv2020({ strict: false });
+    formats.default(ajv);
+    const valid = ajv.compile(machineFileJsonSchema());
+    expect(valid(demo)).toBe(true);
+    expect(valid({ ...demo, machine: { ...demo.machine, document: { name: 5 } } })).toBe(false);
+    expect(valid({ ...demo, formatVersion: 1 })).toBe(false);
+    expect(JSON.parse(file('../../docs/machine-file.schema.json'))).toEqual(
+      JSON.parse(JSON.stringify(machineFileJsonSchema())),
+    );
+  });
+});
+
+describe('OpenAPI description', () => {
+  it('is valid OpenAPI 3.1 by an independent validator and describes every endpoint', async () => {
+    const description = JSON.parse(JSON.stringify(openApi('1.0.0'))) as {
+      paths: Record<string, Record<string, { operationId: string }>>;
+    };
+    const result = await new Validator().validate(description);
+    expect(result.errors ?? []).toEqual([]);
+    expect(result.valid).toBe(true);
+    const described = Object.values(description.paths).flatMap((methods) =>
+      Object.values(methods).map((each) => each.operationId),
+    );
+    expect(described.sort()).toEqual(Object.keys(endpoints).sort());
+  });
+});

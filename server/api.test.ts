@@ -1,0 +1,140 @@
+import { newAxis, type AxisDocument, type AxisRecord, type MachineRecord, type Problem } from '@kavrid/contract';
+import { readFileSync } from 'node:fs';
+import { request, type IncomingHttpHeaders } from 'node:http';
+import { registerMapPath } from '@kavrid/bench';
+import { describe, expect, it } from 'vitest';
+import { WebSocket } from 'ws';
+import { allowedRequest } from './originGuard.ts';
+import { demoAxis, useServer } from './test/testServer.ts';
+
+const csv = readFileSync(registerMapPath, 'utf8');
+const test = useServer();
+
+describe('machines and axes', () => {
+  it('keeps a document exactly, markup and SQL in its texts included', async () => {
+    const nasty = `<script>alert(1)</script>'; DROP TABLE axis; -- ${'ü'.repeat(20)}`;
+    const document = { ...demoAxis, name: nasty.slice(0, 80), notes: nasty };
+    const axis = await test.addAxis(document);
+    expect((await test.send<AxisRecord>('GET', `/axes/${axis.id}`)).body.document).toEqual(document);
+    expect((await test.send<MachineRecord>('GET', `/machines/${axis.machineId}`)).body.axes).toHaveLength(1);
+  });
+
+  it('answers a stale save with 409 and loses nothing', async () => {
+    const axis = await test.addAxis(newAxis('Screw', 'linear'));
+    const edit = (name: string, version: number) =>
+      test.send<AxisRecord>('PUT', `/axes/${axis.id}`, {
+        version,
+        author: 'test',
+        document: { ...axis.document, name },
+      });
+    expect((await edit('first', 1)).body.version).toBe(2);
+    const stale = await edit('second', 1);
+    expect([stale.status, stale.type]).toEqual([409, 'application/problem+json; charset=utf-8']);
+    expect((await test.send<AxisRecord>('GET', `/axes/${axis.id}`)).body).toMatchObject({
+      version: 2,
+      document: { name: 'first' },
+    });
+  });
+
+  it('lets exactly one of twenty simultaneous saves through', async () => {
+    const axis = await test.addAxis(newAxis('Contended', 'linear'));
+    const answers = await Promise.all(
+      Array.from({ length: 20 }, (_, k) =>
+        test.send('PUT', `/axes/${axis.id}`, {
+          version: 1,
+          author: 'test',
+          document: { ...axis.document, notes: `writer ${k}` },
+        }),
+      ),
+    );
+    expect(answers.filter(({ status }) => status === 200)).toHaveLength(1);
+    expect(answers.filter(({ status }) => status === 409)).toHaveLength(19);
+  });
+
+  it.each<[string, (axis: AxisDocument) => unknown, string]>([
+    ['an unknown field', (axis) => ({ ...axis, colour: 'red' }), ''],
+    ['a wrong type', (axis) => ({ ...axis, name: 7 }), '/name'],
+    [
+      'text that is no number',
+      (axis) => ({ ...axis, gear: { numerator: 'abc', denominator: '1' } }),
+      '/gear/numerator',
+    ],
+    [
+      'a lead of 1e-12',
+      (axis) => ({
+        ...axis,
+        stages: [{ kind: 'screw', lead: '1e-12', starts: '1', reverses: false, efficiency: 0.9, inertia: 0 }],
+      }),
+      '/stages/0/lead',
+    ],
+    ['a negative mass', (axis) => ({ ...axis, load: { ...axis.load, mass: -1 } }), '/load/mass'],
+    ['a wrong unit', (axis) => ({ ...axis, motion: { kind: 'linear', travel: '5 kg' } }), '/motion/travel'],
+    ['a huge number', (axis) => ({ ...axis, wanted: { resolution: '1e900', speed: 1e300 } }), '/wanted/speed'],
+    ['an empty list of stages', (axis) => ({ ...axis, stages: [] }), '/stages'],
+  ])('refuses %s with 422 and names the field', async (_, change, pointer) => {
+    const answer = await test.send<Problem>('POST', `/machines/${(await test.newMachine()).id}/axes`, {
+      author: 'test',
+      document: change(demoAxis),
+    });
+    expect(answer.status).toBe(422);
+    expect(answer.body.errors?.map((each) => each.pointer).join(' ')).toContain(pointer);
+  });
+
+  it('refuses what is no request at all', async () => {
+    const raw = (body: string, type = 'application/json') =>
+      fetch(`${test.base}/machines`, { method: 'POST', body, headers: { 'content-type': type } });
+    expect((await raw('{"document":')).status).toBe(400);
+    expect((await raw(JSON.stringify({ document: { name: 'x', notes: 'x'.repeat(10_000_000) } }))).status).toBe(413);
+    expect((await raw('name=x', 'application/x-www-form-urlencoded')).status).toBe(415);
+    expect((await raw('"' + '['.repeat(100_000) + '"')).status).toBeLessThan(500);
+    expect((await test.send('GET', '/axes/nobody')).status).toBe(404);
+    expect((await test.send('PUT', '/axes/nobody', { version: 1, author: 'test', document: demoAxis })).status).toBe(
+      404,
+    );
+    expect((await test.send('DELETE', '/machines/nobody')).status).toBe(404);
+    expect((await test.send('GET', '/axes/%00/revisions/abc')).status).toBe(404);
+    expect((await test.send('GET', '/nowhere')).status).toBe(404);
+  });
+
+  it('imports a register map, and lists what is wrong with another', async () => {
+    const post = (body: string) =>
+      fetch(`${test.base}/profiles`, { method: 'POST', body, headers: { 'content-type': 'text/csv' } });
+    expect((await post(csv)).status).toBe(201);
+    const broken = await post(csv.replace('u32,1,,1,2147483647', 'u99,1,,1,x'));
+    expect(broken.status).toBe(422);
+    const { errors } = (await broken.json()) as Problem;
+    expect(errors?.map((each) => each.detail).join(' ')).toMatch(/Row \d+, type/);
+    expect((await post('')).status).toBe(422);
+  });
+});
+
+describe('who may talk to it', () => {
+  const headers = (host: string, origin?: string): { headers: IncomingHttpHeaders } => ({
+    headers: { host, ...(origin ? { origin } : {}) },
+  });
+  it.each([
+    ['127.0.0.1:4700', undefined, true],
+    ['localhost:4700', 'http://localhost:4700', true],
+    ['127.0.0.1:4700', 'http://evil.example', false],
+    ['evil.example:4700', undefined, false],
+    ['127.0.0.1:9999', undefined, false],
+    ['127.0.0.1:4700', 'null', false],
+  ])('host %s, origin %s: %s', (host, origin, allowed) =>
+    expect(allowedRequest(headers(host, origin), 4700)).toBe(allowed),
+  );
+
+  it('refuses a foreign host over the wire, and a foreign page on the live line', async () => {
+    const status = await new Promise<number | undefined>((resolve) =>
+      request(
+        { port: test.port, host: '127.0.0.1', path: '/api/health', headers: { host: 'evil.example' } },
+        (answer) => resolve(answer.statusCode),
+      ).end(),
+    );
+    expect(status).toBe(403);
+    const foreign = new WebSocket(`ws://127.0.0.1:${test.port}/live`, { origin: 'http://evil.example' });
+    const opened = await new Promise((resolve) =>
+      foreign.on('open', () => resolve(true)).on('error', () => resolve(false)),
+    );
+    expect(opened).toBe(false);
+  });
+});

@@ -1,0 +1,85 @@
+import { changeWords, fieldValueWords, fieldWords, pointerOf, type Change, type EntryEffect } from '@kavrid/contract';
+import { Box, Checkbox, FormControlLabel, Typography } from '@mui/material';
+import { useState } from 'react';
+import { Differences } from '../ui/Differences.tsx';
+import { FormDialog } from '../ui/FormDialog.tsx';
+
+/** Before an entry is saved: what it would change in the axes that came from it, each to be taken along or left as it is. */
+export function EffectsDialog(props: {
+  readonly effects: readonly EntryEffect[];
+  readonly changes: readonly Change[];
+  readonly busy: boolean;
+  readonly save: (axes: readonly { readonly id: string; readonly version: number }[]) => void;
+  readonly close: () => void;
+}) {
+  const { effects, changes, busy, save, close } = props;
+  const changing = effects.filter((each) => each.changes.length > 0);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(changing.map((each) => each.axisId)));
+  const toggle = (axisId: string) =>
+    setChosen((now) => new Set(now.has(axisId) ? [...now].filter((each) => each !== axisId) : [...now, axisId]));
+  return (
+    <FormDialog
+      title="Save the entry"
+      submit={
+        chosen.size === 0
+          ? 'Save the entry only'
+          : `Save, and bring ${chosen.size} ${chosen.size === 1 ? 'axis' : 'axes'} up to it`
+      }
+      width="md"
+      disabled={busy}
+      onSubmit={() =>
+        save(
+          effects
+            .filter(({ axisId }) => chosen.has(axisId))
+            .map(({ axisId, axisVersion }) => ({ id: axisId, version: axisVersion })),
+        )
+      }
+      close={close}
+    >
+      <Typography variant="body2">
+        {changes.map((change) => changeWords({ ...change, path: change.path.slice(1) })).join('; ')}
+      </Typography>
+      {changing.length === 0 && (
+        <Typography variant="body2">No axis changes: none of its data is used by them.</Typography>
+      )}
+      {changing.map((effect) => (
+        <Box key={effect.axisId} sx={{ border: 1, borderColor: 'divider', p: 1 }}>
+          <FormControlLabel
+            control={
+              <Checkbox size="small" checked={chosen.has(effect.axisId)} onChange={() => toggle(effect.axisId)} />
+            }
+            label={`${effect.machineName}: ${effect.axisName}`}
+          />
+          <Box
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: '1fr 1fr',
+              gap: 2,
+              alignItems: 'start',
+              opacity: chosen.has(effect.axisId) ? 1 : 0.5,
+            }}
+          >
+            <Differences
+              title="Fields"
+              rows={effect.changes.map(({ path, before, after }) => ({
+                key: pointerOf(path),
+                label: fieldWords(path),
+                was: fieldValueWords(before),
+                is: fieldValueWords(after),
+              }))}
+            />
+            <Differences
+              title="Computed results"
+              rows={effect.results.map(({ symbol, label, unit, before, after }) => ({
+                key: symbol,
+                label: unit ? `${label}, ${unit}` : label,
+                was: before,
+                is: after,
+              }))}
+            />
+          </Box>
+        </Box>
+      ))}
+    </FormDialog>
+  );
+}

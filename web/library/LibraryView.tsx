@@ -1,0 +1,193 @@
+import { addressOf, type LibraryKind } from '@kavrid/contract';
+import {
+  Alert,
+  Box,
+  Button,
+  Link,
+  Tab,
+  Table,
+  TableBody,
+  TableCell,
+  TableHead,
+  TablePagination,
+  TableRow,
+  Tabs,
+  TextField,
+  Typography,
+} from '@mui/material';
+import { useRef, useState } from 'react';
+import { Link as RouterLink, useNavigate, useParams, useSearchParams } from 'react-router';
+import { useCreateEntryMutation, useImportLibraryMutation, useLibraryQuery } from '../store/api.ts';
+import { useAppSelector } from '../store/store.ts';
+import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
+import { NameDialog } from '../ui/NameDialog.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { EntryPanel } from './EntryPanel.tsx';
+import { newEntry } from './newEntry.ts';
+
+const size = 25;
+const shelves: readonly { readonly shelf: LibraryKind; readonly title: string }[] = [
+  { shelf: 'motor', title: 'Motors' },
+  { shelf: 'drive', title: 'Drives' },
+  { shelf: 'controller', title: 'Controllers' },
+];
+
+/** The shelf of motors, drives and controllers that axes are filled from. */
+export function LibraryView() {
+  const { entryId } = useParams();
+  const [address, setAddress] = useSearchParams();
+  const shelf = shelves.find((each) => each.shelf === address.get('shelf'))?.shelf ?? 'motor';
+  const [search, setSearch] = useState('');
+  const [page, setPage] = useState(0);
+  const [adding, setAdding] = useState(false);
+  const { data, error, refetch } = useLibraryQuery({ shelf, search, page, size });
+  const [create, { error: createError, isLoading }] = useCreateEntryMutation();
+  const navigate = useNavigate();
+  const add = async (name: string) => {
+    const made = await create(newEntry(shelf, name));
+    if (!made.data) return;
+    setAdding(false);
+    await navigate(`/library/${made.data.id}?shelf=${shelf}`);
+  };
+  return (
+    <Box
+      component="main"
+      sx={{ display: 'grid', gap: 1, p: 1, gridTemplateColumns: '400px minmax(0, 1fr)', alignItems: 'start' }}
+    >
+      <Panel
+        title="Library"
+        aside={
+          <Button variant="contained" onClick={() => setAdding(true)}>
+            New entry
+          </Button>
+        }
+      >
+        <Tabs
+          value={shelf}
+          onChange={(_, chosen: LibraryKind) => {
+            setPage(0);
+            setAddress({ shelf: chosen });
+          }}
+          aria-label="Shelf"
+          sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, textTransform: 'none' } }}
+        >
+          {shelves.map(({ shelf: value, title }) => (
+            <Tab key={value} value={value} label={title} />
+          ))}
+        </Tabs>
+        <TextField
+          placeholder="Search by name"
+          value={search}
+          onChange={(event) => {
+            setPage(0);
+            setSearch(event.target.value);
+          }}
+          slotProps={{ htmlInput: { 'aria-label': 'Search by name', maxLength: 100 } }}
+          sx={{ my: 1 }}
+        />
+        {error && <Failed what="The library" because={reasonOf(error)} retry={() => void refetch()} />}
+        {!data && !error && <Loading what="the library" />}
+        {data?.items.length === 0 && (
+          <Typography color="text.secondary">
+            {search ? 'No entry of this name.' : 'This shelf is empty. Add an entry, or bring a library file in below.'}
+          </Typography>
+        )}
+        {data && data.items.length > 0 && (
+          <Table size="small" aria-label="Entries">
+            <TableHead>
+              <TableRow>
+                <TableCell>Name</TableCell>
+                <TableCell align="right">Used by</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {data.items.map(({ id, item, usedBy }) => (
+                <TableRow key={id} hover selected={id === entryId}>
+                  <TableCell sx={{ overflowWrap: 'anywhere' }}>
+                    <Link component={RouterLink} to={`/library/${id}?shelf=${shelf}`}>
+                      {item.entry.name}
+                    </Link>
+                  </TableCell>
+                  <TableCell align="right">
+                    {usedBy === 0 ? '' : `${usedBy} ${usedBy === 1 ? 'axis' : 'axes'}`}
+                  </TableCell>
+                </TableRow>
+              ))}
+            </TableBody>
+          </Table>
+        )}
+        {data && data.total > size && (
+          <TablePagination
+            component="div"
+            count={data.total}
+            page={page}
+            rowsPerPage={size}
+            rowsPerPageOptions={[size]}
+            onPageChange={(_, next) => setPage(next)}
+          />
+        )}
+        <FilesLine shelf={shelf} />
+      </Panel>
+      {entryId ? (
+        <EntryPanel key={entryId} id={entryId} />
+      ) : (
+        <Panel title="Entry">
+          <Typography color="text.secondary">
+            Choose an entry to see and edit it. An axis takes over an entry’s data at its station in the chain; when the
+            entry is changed later, you are shown which axes would change and how, and choose which do.
+          </Typography>
+        </Panel>
+      )}
+      {adding && (
+        <NameDialog
+          title={`New ${shelf}`}
+          submit="Create"
+          help="What tells it from others: kind, size, encoder."
+          error={createError ? reasonOf(createError) : undefined}
+          busy={isLoading}
+          onName={(name) => void add(name)}
+          close={() => setAdding(false)}
+        />
+      )}
+    </Box>
+  );
+}
+
+/** The library out as a file, and entries in from one. */
+function FilesLine({ shelf }: { readonly shelf: LibraryKind }) {
+  const author = useAppSelector((state) => state.preferences.author);
+  const [bringIn, { data, error }] = useImportLibraryMutation();
+  const file = useRef<HTMLInputElement>(null);
+  const link = (words: string, query: Readonly<Record<string, string>>) => (
+    <Link href={`/api${addressOf('exportLibrary', {}, query)}`} download>
+      {words}
+    </Link>
+  );
+  return (
+    <Box sx={{ mt: 1, fontSize: 13 }}>
+      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
+        {link('All as JSON', { as: 'json' })}
+        {link('This shelf as CSV', { as: 'csv', shelf })}
+        <input
+          ref={file}
+          type="file"
+          accept=".json,.csv"
+          hidden
+          data-testid="library-file"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0];
+            event.target.value = '';
+            void chosen?.text().then((text) => bringIn({ text, author }));
+          }}
+        />
+        <Button onClick={() => file.current?.click()}>Bring in a file …</Button>
+      </Box>
+      {error && <Alert severity="error">{reasonOf(error)}</Alert>}
+      {data && (
+        <Alert severity="success" sx={{ py: 0 }}>
+          {data.added} added{data.alike > 0 ? `, ${data.alike} were here already` : ''}.
+        </Alert>
+      )}
+    </Box>
+  );
+}

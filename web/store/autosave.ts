@@ -1,0 +1,32 @@
+import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
+import { edited, found, loaded, redone, resolved, saveAxis, undone } from './drafts.ts';
+import type { AppDispatch, RootState } from './store.ts';
+
+/** ms of quiet after an edit before it is sent. */
+const quietTime = 900;
+
+/** Sends every edit by itself, soon after the hands rest. */
+export const autosave = createListenerMiddleware();
+const timers = new Map<string, ReturnType<typeof setTimeout>>();
+
+autosave.startListening.withTypes<RootState, AppDispatch>()({
+  matcher: isAnyOf(edited, undone, redone, resolved, found, loaded),
+  effect: (action, { dispatch, getState }) => {
+    const axisId = axisOf(action as Parameters<typeof axisOf>[0]);
+    if (getState().drafts[axisId]?.state.kind !== 'edited') return;
+    clearTimeout(timers.get(axisId));
+    timers.set(
+      axisId,
+      setTimeout(() => void dispatch(saveAxis(axisId)), quietTime),
+    );
+  },
+});
+
+type Watched = ReturnType<
+  typeof edited | typeof undone | typeof redone | typeof resolved | typeof found | typeof loaded
+>;
+
+function axisOf({ payload }: Watched): string {
+  if (typeof payload === 'string') return payload;
+  return 'record' in payload ? payload.record.id : payload.axisId;
+}

@@ -35,7 +35,7 @@ const answers = (port) =>
 
 /**
  * Prepares the data folder (once) and gives what is needed to start the server again and again on one port.
- * @returns {Promise<{ url: string, port: number, start: () => import('node:child_process').ChildProcess, ready: (child: import('node:child_process').ChildProcess) => Promise<void> }>}
+ * @returns {Promise<{ url: string, port: number, start: (more?: readonly string[]) => import('node:child_process').ChildProcess, ready: (child: import('node:child_process').ChildProcess) => Promise<void> }>}
  */
 export async function privateDatabase(port) {
   const folder = join(varFolder, 'database');
@@ -86,7 +86,8 @@ export async function privateDatabase(port) {
   );
   const log = join(folder, 'log');
   const socket = join(folder, 'socket');
-  const start = () =>
+  /** @param {readonly string[]} [more] options of the database server */
+  const start = (more = []) =>
     spawn(
       findProgram('mariadbd') ?? giveUp('mariadbd is missing', 'apt-get install mariadb-server-core'),
       [
@@ -102,6 +103,7 @@ export async function privateDatabase(port) {
         '--innodb-buffer-pool-size=64M',
         '--max-allowed-packet=64M',
         '--innodb-flush-log-at-trx-commit=1',
+        ...more,
       ],
       { stdio: ['ignore', openSync(log, 'a'), openSync(log, 'a')], detached: true },
     );

@@ -1,3 +1,4 @@
 export * from './machineFile.ts';
 export * from './upgradeFile.ts';
 export * from './readMachineFile.ts';
+export * from './traceToCsv.ts';

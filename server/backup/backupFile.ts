@@ -1,10 +1,9 @@
 import { createHash, type Hash } from 'node:crypto';
-import { once } from 'node:events';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { rename, rm } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
 import { finished, pipeline } from 'node:stream/promises';
-import { PassThrough, type Readable } from 'node:stream';
+import { PassThrough, Readable } from 'node:stream';
 import { createGunzip, createGzip } from 'node:zlib';
 import type { DataSource, EntityMetadata, QueryRunner } from 'typeorm';
 
@@ -40,51 +39,52 @@ const tablesOf = (source: DataSource): readonly EntityMetadata[] => {
   return [...source.entityMetadatas].sort((a, b) => order.indexOf(a.tableName) - order.indexOf(b.tableName));
 };
 
-/**
- * Writes everything that is kept to one file, as it stood at one moment, while others go on reading and saving. The file
- * appears under its name only when it is whole.
- * @returns the number of rows
- */
-export async function writeBackup(source: DataSource, path: string): Promise<number> {
-  const part = `${path}.part`;
-  const gzip = createGzip();
-  const written = pipeline(gzip, createWriteStream(part, { flush: true }));
+/** Every line of a backup as the database stands at one moment, whatever is saved meanwhile. */
+async function* backupLines(source: DataSource, count: () => void): AsyncGenerator<string> {
   const hash = createHash('sha256');
-  const put = async (value: Head | RowLine | End, counts = true) => {
+  const hashed = (value: Head | RowLine) => {
     const line = `${JSON.stringify(value)}\n`;
-    if (counts) hash.update(line);
-    if (!gzip.write(line)) await once(gzip, 'drain');
+    hash.update(line);
+    return line;
   };
   const runner = source.createQueryRunner();
   let rows = 0;
   try {
     await runner.query('START TRANSACTION WITH CONSISTENT SNAPSHOT');
-    await put({
-      format: 'kavrid backup',
-      formatVersion: 1,
-      at: new Date().toISOString(),
-      migrations: await migrationsOf(source),
-    });
+    const migrations = await migrationsOf(source);
+    yield hashed({ format: 'kavrid backup', formatVersion: 1, at: new Date().toISOString(), migrations });
     for (const { tableName } of tablesOf(source)) {
       const stream: Readable = await runner.stream(`SELECT * FROM \`${tableName}\``);
       for await (const row of stream) {
-        await put({ table: tableName, row: row as RowLine['row'] });
+        yield hashed({ table: tableName, row: row as RowLine['row'] });
         rows++;
+        count();
       }
     }
     await runner.query('COMMIT');
-    await put({ rows, sha256: hash.digest('hex') }, false);
-    gzip.end();
-    await written;
+    const end: End = { rows, sha256: hash.digest('hex') };
+    yield `${JSON.stringify(end)}\n`;
+  } finally {
+    await runner.release();
+  }
+}
+
+/**
+ * Writes everything that is kept to one file while others go on reading and saving. The file appears under its name only
+ * when it is whole and on the disk.
+ * @returns the number of rows
+ */
+export async function writeBackup(source: DataSource, path: string): Promise<number> {
+  const part = `${path}.part`;
+  let rows = 0;
+  try {
+    const lines = Readable.from(backupLines(source, () => rows++));
+    await pipeline(lines, createGzip(), createWriteStream(part, { flush: true }));
     await rename(part, path);
     return rows;
   } catch (error) {
-    gzip.destroy();
-    await written.catch(() => undefined);
     await rm(part, { force: true });
     throw error;
-  } finally {
-    await runner.release();
   }
 }
 

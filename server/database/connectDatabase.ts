@@ -28,7 +28,8 @@ export async function connectDatabase(url: string): Promise<DataSource> {
     migrations: [FirstSchema1764000000000, SecondSchema1764030000000],
     charset: 'utf8mb4_unicode_ci',
     timezone: 'Z',
-    extra: { connectionLimit: 12, connectTimeout: 2000 },
+    // JSON comes as text; what must not be parsed, such as a trace on its way to a file, is not.
+    extra: { connectionLimit: 12, connectTimeout: 2000, jsonStrings: true },
   });
   await source.initialize();
   await source.runMigrations({ transaction: 'each' });

@@ -1,4 +1,4 @@
-import { traceChannels, type AxisDocument, type AxisRecord } from '@kavrid/contract';
+import { axisUnitOf, traceToCsv, type AxisDocument, type AxisRecord } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
 import type { AxisSaved } from '../commissioning/liveServer.ts';
 import { notFound } from '../problem.ts';
@@ -82,12 +82,8 @@ export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEven
     readRun: async ({ id }) => orMissing(await store.runs.read(id), 'run'),
     readTraceCsv: async ({ id }) => {
       const run = orMissing(await store.runs.read(id), 'run');
-      const { period, channels } = run.trace;
-      const lines = channels.demandPosition.map((_, k) =>
-        [Number((k * period).toPrecision(12)), ...traceChannels.map((name) => channels[name][k])].join(','),
-      );
       const name = `${run.axis.name} ${run.kind} ${run.startedAt.slice(0, 19).replace(/:/g, '-')}.csv`;
-      return { type: 'text/csv', name, body: [['time', ...traceChannels].join(','), ...lines, ''].join('\r\n') };
+      return { type: 'text/csv', name, body: traceToCsv(run.trace, axisUnitOf(run.axis)) };
     },
   };
 }

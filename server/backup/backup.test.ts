@@ -1,0 +1,145 @@
+import { mkdtempSync, readdirSync } from 'node:fs';
+import { readFile, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { gunzipSync, gzipSync } from 'node:zlib';
+import type { AxisRecord } from '@kavrid/contract';
+import { describe, expect, it } from 'vitest';
+import { demoAxis, newDatabase, startServer, useServer } from '../test/testServer.ts';
+import { restoreBackup, writeBackup } from './backupFile.ts';
+
+const test = useServer();
+const folder = mkdtempSync(join(tmpdir(), 'kavrid-backup-'));
+const tables = ['machine', 'axis', 'revision', 'library_entry', 'drive_profile', 'run', 'temporary_setting'];
+const contents = async (store: typeof test.store) =>
+  Object.fromEntries(
+    await Promise.all(
+      tables.map(async (name) => [name, await store.source.query(`SELECT * FROM ${name} ORDER BY 1, 2`)] as const),
+    ),
+  );
+
+async function fill() {
+  let axis = await test.addAxis({ ...demoAxis, notes: '“quoted”\n\\ 漢 \u0000 end' });
+  axis = (await test.saveAxis(axis, { jogSpeed: 3 })).body;
+  const channel = [0.1, 1e-9, -123456.789];
+  const channels = {
+    demandPosition: channel,
+    actualPosition: channel,
+    demandSpeed: channel,
+    actualSpeed: channel,
+    followingError: channel,
+    torque: channel,
+    inputs: channel,
+    statusword: channel,
+  };
+  await test.store.runs.add({
+    axisId: axis.id,
+    kind: 'homing',
+    end: 'fault',
+    because: 'x',
+    startedAt: new Date('2026-03-04T05:06:07.089Z'),
+    seconds: 0.1 + 0.2,
+    axisVersion: 2,
+    trace: { period: 0.001, channels },
+  });
+  await test.store.temporarySettings.remember(axis.id, { key: 'k', label: 'K', original: 0.1, temporary: 1 });
+  return axis;
+}
+
+describe('backup', () => {
+  it(
+    'is taken at one moment while saves go on, and put back whole while the server runs',
+    { timeout: 60_000 },
+    async () => {
+      let axis = await fill();
+      const path = join(folder, 'one.gz');
+      let isDone = false;
+      const saves = (async () => {
+        for (let k = 0; !isDone; k++) axis = (await test.saveAxis(axis, { jogSpeed: 10 + k })).body;
+      })();
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      await writeBackup(test.store.source, path);
+      isDone = true;
+      await saves;
+      // At that moment the axis and its newest revision were the same state, whatever was saved meanwhile.
+      const lines = gunzipSync(await readFile(path))
+        .toString()
+        .trim()
+        .split('\n')
+        .map((line) => JSON.parse(line) as { table?: string; row?: Record<string, unknown> });
+      const kept = lines.find(({ table, row }) => table === 'axis' && row?.id === axis.id)?.row;
+      const versions = lines.flatMap(({ table, row }) =>
+        table === 'revision' && row?.subject_id === axis.id ? [Number(row.version)] : [],
+      );
+      expect(Math.max(...versions)).toBe(kept?.version);
+      expect(Number(kept?.version)).toBeLessThanOrEqual(axis.version);
+
+      await restoreBackup(test.store.source, path);
+      const { body } = await test.send<AxisRecord>('GET', `/axes/${axis.id}`);
+      expect(body.version).toBe(kept?.version);
+      expect((await test.saveAxis(body, { jogSpeed: 1 })).status).toBe(200);
+    },
+  );
+
+  it('goes into another database to the letter', async () => {
+    await fill();
+    const path = join(folder, 'two.gz');
+    const rows = await writeBackup(test.store.source, path);
+    const other = await startServer(await newDatabase());
+    try {
+      await other.newMachine('in the way');
+      expect(await restoreBackup(other.store.source, path)).toBe(rows);
+      expect(await contents(other.store)).toEqual(await contents(test.store));
+    } finally {
+      await other.stop();
+    }
+    expect(readdirSync(folder).filter((name) => name.endsWith('.part'))).toEqual([]);
+  });
+
+  it.each<[string, (bytes: Buffer) => Buffer, RegExp]>([
+    ['cut off', (bytes) => bytes.subarray(0, bytes.length - 200), /cannot be read|not whole|damaged/],
+    [
+      'with a changed value',
+      (bytes) => gzipSync(gunzipSync(bytes).toString().replace('Carriage', 'Garriage')),
+      /check sum/,
+    ],
+    [
+      'without a line',
+      (bytes) =>
+        gzipSync(
+          gunzipSync(bytes)
+            .toString()
+            .split('\n')
+            .filter((_, k) => k !== 3)
+            .join('\n'),
+        ),
+      /check sum/,
+    ],
+    [
+      'without its end',
+      (bytes) => gzipSync(gunzipSync(bytes).toString().trim().split('\n').slice(0, -1).join('\n')),
+      /not whole/,
+    ],
+    [
+      'of another version',
+      (bytes) => gzipSync(gunzipSync(bytes).toString().replace('"migrations":[', '"migrations":["later",')),
+      /version of Kavrid/,
+    ],
+    ['that is another file', () => gzipSync('{"format":"else"}\n'), /not a backup/],
+    ['that is no archive', () => Buffer.from('hello'), /cannot be read/],
+    ['that is empty', () => Buffer.alloc(0), /cannot be read|not whole/],
+  ])('%s is refused, and nothing is changed', async (_, spoil, words) => {
+    await fill();
+    const path = join(folder, 'good.gz');
+    await writeBackup(test.store.source, path);
+    const bad = join(folder, 'bad.gz');
+    await writeFile(bad, spoil(await readFile(path)));
+    const before = await contents(test.store);
+    await expect(restoreBackup(test.store.source, bad)).rejects.toThrow(words);
+    expect(await contents(test.store)).toEqual(before);
+  });
+
+  it('leaves no file behind when it cannot be written', async () => {
+    await expect(writeBackup(test.store.source, join(folder, 'no such folder', 'x.gz'))).rejects.toThrow();
+  });
+});

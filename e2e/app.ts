@@ -5,7 +5,7 @@ import { join } from 'node:path';
 const root = join(import.meta.dirname, '..');
 export const port = 4790;
 export const base = `http://127.0.0.1:${port}`;
-const folder = join(process.env.KAVRID_VAR ?? join(root, 'var'), 'e2e');
+export const folder = join(process.env.KAVRID_VAR ?? join(root, 'var'), 'e2e');
 let child: ChildProcess | undefined;
 
 /** Starts the whole app as a user does. @param fresh begins with an empty var folder */

@@ -64,7 +64,9 @@ function StepList() {
             <StepLink {...step} />
           </li>
         ))}
-        <Divider component="li" sx={{ my: 0.5 }} />
+      </List>
+      <Divider sx={{ my: 0.5 }} />
+      <List dense disablePadding>
         <li>
           <StepLink route="revisions" title="Revisions" standing="every save, to compare and restore" />
         </li>

@@ -70,7 +70,7 @@ export function MachineView() {
       <Typography variant="h1" sx={{ overflowWrap: 'anywhere' }}>
         {machine.document.name}{' '}
         {[...(machine.document.archived ? ['archived'] : []), ...machine.document.tags].map((tag) => (
-          <Chip key={tag} size="small" variant="outlined" label={tag} sx={{ ml: 0.5 }} />
+          <Chip key={tag} component="span" size="small" variant="outlined" label={tag} sx={{ ml: 0.5 }} />
         ))}
       </Typography>
       <Typography color="text.secondary" sx={{ mb: 2, overflowWrap: 'anywhere' }}>
@@ -159,7 +159,7 @@ function RemovedAxes({ machine }: { readonly machine: MachineRecord }) {
   const [putBack] = usePutBackAxisMutation();
   if (machine.removedAxes.length === 0) return null;
   return (
-    <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
+    <Typography component="div" variant="body2" color="text.secondary" sx={{ mt: 1 }}>
       Removed:{' '}
       {machine.removedAxes.map((axis) => (
         <Chip

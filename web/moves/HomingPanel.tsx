@@ -3,14 +3,16 @@ import { formatNumber, toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, Typography } from '@mui/material';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { saveAxis } from '../store/drafts.ts';
 import { command } from '../store/live.ts';
-import { useAppSelector } from '../store/store.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
 export function HomingPanel() {
-  const { document } = useAxis();
+  const { axisId, document } = useAxis();
+  const dispatch = useAppDispatch();
   const ready = useAppSelector(
     ({ live: { live } }) => live?.deviceState === 'operation enabled' && live.activity === 'idle',
   );
@@ -19,7 +21,13 @@ export function HomingPanel() {
     <Panel
       title="Homing"
       aside={
-        <Button variant="contained" disabled={!ready} onClick={() => command({ type: 'home' })}>
+        <Button
+          variant="contained"
+          disabled={!ready}
+          onClick={() => {
+            void dispatch(saveAxis(axisId)).then(() => command({ type: 'home' }));
+          }}
+        >
           Home
         </Button>
       }

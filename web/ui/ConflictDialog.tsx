@@ -30,7 +30,15 @@ export function ConflictDialog(props: {
   const choose = (pointer: string, isMine: boolean) =>
     setMine((now) => new Set([...now].filter((each) => each !== pointer).concat(isMine ? [pointer] : [])));
   return (
-    <Dialog open aria-labelledby="conflict-title" fullWidth maxWidth="sm">
+    // Inside the view, so that the bar with its stop stays reachable by mouse, keyboard and screen reader.
+    <Dialog
+      open
+      container={() => document.querySelector('main')}
+      disableEnforceFocus
+      aria-labelledby="conflict-title"
+      fullWidth
+      maxWidth="sm"
+    >
       <DialogTitle id="conflict-title">{author || 'Someone else'} edited the same fields</DialogTitle>
       <DialogContent>
         <Typography variant="body2" gutterBottom>

@@ -1,0 +1,148 @@
+// @vitest-environment jsdom
+import { readLibrary, type EntryEffect, type EntryRecord, type LibraryEntry } from '@kavrid/contract';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { cleanup, screen, within } from '@testing-library/react';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { answer, replies, requests, show, type Request } from '../test/screen.tsx';
+import { LibraryView } from './LibraryView.tsx';
+
+const shipped = readLibrary(readFileSync(join(import.meta.dirname, '../../demo/library.json'), 'utf8'));
+if (shipped.kind === 'refused') throw new Error(shipped.problems.join());
+const records: readonly EntryRecord[] = shipped.entries.map(({ id = '', item }) => ({
+  id,
+  version: 1,
+  updatedAt: '2026-01-01T00:00:00.000Z',
+  item,
+  usedBy: id === 'motor-ac-750' ? 1 : 0,
+}));
+const record = (id: string) => records.find((each) => each.id === id) as EntryRecord;
+const effect: EntryEffect = {
+  axisId: 'a',
+  axisName: 'Carriage',
+  machineId: 'm',
+  machineName: 'Cell',
+  axisVersion: 7,
+  changes: [{ path: ['motor', 'topSpeed'], before: 5000, after: 4000 }],
+  results: [{ symbol: 'speedAtMotor', label: '… by the motor', unit: 'mm/s', before: '8889', after: '7111' }],
+};
+
+beforeEach(() => {
+  replies.set('GET /library', ({ query }: Request) => {
+    const items = records.filter(
+      ({ item }) =>
+        item.shelf === query.get('shelf') && item.entry.name.toLowerCase().includes(query.get('search') ?? ''),
+    );
+    return { total: items.length, items };
+  });
+  for (const each of records) replies.set(`GET /library/${each.id}`, each);
+  replies.set('GET /library/motor-ac-750/uses', [{ ...effect, changes: [] }]);
+  replies.set('POST /library/motor-ac-750/effects', [effect]);
+});
+
+const open = (id?: string, shelf = 'motor') =>
+  show(<LibraryView />, {
+    at: `/library${id ? `/${id}` : ''}?shelf=${shelf}`,
+    path: id ? '/library/:entryId' : '/library',
+  });
+const type = async (user: ReturnType<typeof open>['user'], label: string, text: string) => {
+  const field = await screen.findByLabelText(label);
+  await user.clear(field);
+  await user.type(field, text);
+};
+const sent = (method: string) =>
+  requests.filter((each) => each.method === method).at(-1)?.body as Record<string, unknown>;
+
+describe('the library', () => {
+  it('finds entries on each shelf, and says where one is used', async () => {
+    const { user } = open();
+    expect(await screen.findByRole('row', { name: /750 W.*1 axis/ })).toBeTruthy();
+    await user.type(screen.getByLabelText('Search by name'), 'linear');
+    await vi.waitFor(() => expect(screen.getAllByRole('row')).toHaveLength(2));
+    await user.click(screen.getByRole('tab', { name: 'Controllers' }));
+    expect(await screen.findByText('No entry of this name.')).toBeTruthy();
+  });
+
+  it('an edited entry is kept through a reload and saved with the axes that are chosen', async () => {
+    const first = open('motor-ac-750');
+    await type(first.user, 'Highest speed', '4000 rpm');
+    expect(screen.getByText('Kept here only until it is saved')).toBeTruthy();
+    cleanup();
+    const { user } = open('motor-ac-750');
+    expect((await screen.findByLabelText<HTMLInputElement>('Highest speed')).value).toBe('4000');
+    await user.click(screen.getByRole('button', { name: 'Save' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(within(dialog).getByRole('row', { name: /by the motor.*8889.*7111/ })).toBeTruthy();
+    replies.set('PUT /library/motor-ac-750', ({ body }: Request) => ({
+      ...record('motor-ac-750'),
+      version: 2,
+      item: (body as { item: LibraryEntry }).item,
+    }));
+    await user.click(within(dialog).getByRole('button', { name: 'Save, and bring 1 axis up to it' }));
+    await vi.waitFor(() =>
+      expect(sent('PUT')).toMatchObject({
+        version: 1,
+        axes: [{ id: 'a', version: 7 }],
+        item: { entry: { topSpeed: 4000 } },
+      }),
+    );
+    expect(localStorage.length).toBe(0);
+  });
+
+  it('saved by someone else meanwhile, both edits are put together and shown', async () => {
+    const { user } = open('controller-board', 'controller');
+    await type(user, 'Highest pulse rate', '31 kHz');
+    const theirs = {
+      ...record('controller-board'),
+      version: 2,
+      item: {
+        shelf: 'controller',
+        entry: { ...record('controller-board').item.entry, notes: 'theirs', maximumPulseRate: 32000 },
+      },
+    };
+    replies.set(
+      'PUT /library/controller-board',
+      answer(409, { type: 'about:blank', status: 409, title: 'stale', current: theirs }),
+    );
+    await user.click(screen.getByRole('button', { name: 'Save' }));
+    expect(await screen.findByText(/edited by both, yours stand: maximum pulse rate/)).toBeTruthy();
+    expect(screen.getByLabelText<HTMLTextAreaElement>('Notes').value).toBe('theirs');
+    expect(screen.getByLabelText<HTMLInputElement>('Highest pulse rate').value).toBe('31000');
+  });
+
+  it('what cannot be saved says why; an entry in use cannot be deleted', async () => {
+    const { user } = open('motor-ac-750');
+    await user.clear(await screen.findByLabelText('Name'));
+    expect(screen.getByText(/Not to be saved yet. name: A name is needed/)).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Save' })).toHaveProperty('disabled', true);
+    expect(screen.getByRole('button', { name: 'Delete' })).toHaveProperty('disabled', true);
+    await user.click(screen.getByRole('button', { name: 'Drop my edits' }));
+    expect(screen.getByLabelText<HTMLInputElement>('Name').value).toBe('AC servo 750 W, 20 bit');
+  });
+
+  it('a drive’s lists and commands are edited in place', async () => {
+    const { user } = open('drive-b', 'drive');
+    await user.click(await screen.findByRole('tab', { name: /Alarms/ }));
+    await user.click(screen.getByRole('button', { name: 'Remove row 1' }));
+    await user.click(screen.getByRole('button', { name: 'Add a row' }));
+    await type(user, 'Shown as, row 2', 'A7');
+    await user.click(screen.getByRole('combobox', { name: 'Position stays valid, row 2' }));
+    await user.click(screen.getByRole('option', { name: 'no' }));
+    await user.click(screen.getByRole('checkbox', { name: 'field bus' }));
+    await type(user, 'Shortest pulse', '2.5');
+    replies.set('PUT /library/drive-b', ({ body }: Request) => ({
+      ...record('drive-b'),
+      version: 2,
+      item: (body as { item: LibraryEntry }).item,
+    }));
+    await user.click(screen.getByRole('button', { name: 'Save' }));
+    await vi.waitFor(() => expect(sent('PUT')).toBeTruthy());
+    const { entry } = (sent('PUT') as { item: Extract<LibraryEntry, { shelf: 'drive' }> }).item;
+    expect(entry.alarms.map(({ code, positionStays }) => [code, positionStays])).toEqual([
+      ['A9', false],
+      ['A7', false],
+    ]);
+    expect(entry.commands).toContain('field bus');
+    expect(entry.minimumPulseWidth).toBeCloseTo(2.5e-6, 12);
+  });
+});

@@ -1,0 +1,160 @@
+// @vitest-environment jsdom
+import type { ClientMessage, LiveState, ServerMessage } from '@kavrid/contract';
+import { act, fireEvent, screen } from '@testing-library/react';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { stopWhenUnattended, watchAxis } from '../store/live.ts';
+import { axisRecord, demoAxis, show } from '../test/screen.tsx';
+import { HomingPanel } from './HomingPanel.tsx';
+import { JogPanel } from './JogPanel.tsx';
+
+/** The other end of the live line. */
+class FakeSocket {
+  static readonly OPEN = 1;
+  static newest: FakeSocket | undefined;
+  readyState = 1;
+  onopen?: () => void;
+  onmessage?: (event: { data: string }) => void;
+  onclose?: () => void;
+  readonly heard: ClientMessage[] = [];
+
+  constructor() {
+    FakeSocket.newest = this;
+  }
+
+  send(text: string): void {
+    const message = JSON.parse(text) as ClientMessage;
+    if (message.type !== 'alive') this.heard.push(message);
+  }
+
+  say(message: ServerMessage): void {
+    act(() => this.onmessage?.({ data: JSON.stringify(message) }));
+  }
+}
+
+const live: LiveState = {
+  axisId: 'a',
+  link: 'up',
+  message: '',
+  deviceState: 'operation enabled',
+  activity: 'idle',
+  position: 123.4567,
+  speed: 10,
+  followingError: 0.01,
+  torque: 12,
+  minusLimit: false,
+  plusLimit: false,
+  homed: true,
+  fault: undefined,
+  progress: '',
+  watchdog: 200,
+  temporary: [],
+  heldElsewhere: false,
+};
+
+let line: FakeSocket;
+const heard = () => line.heard.map((message) => message.type);
+function open(state: Partial<LiveState> = {}) {
+  const shown = show(
+    <>
+      <JogPanel />
+      <HomingPanel />
+    </>,
+    { axis: axisRecord() },
+  );
+  if (!FakeSocket.newest) {
+    act(() => shown.store.dispatch(watchAxis('a')));
+    stopWhenUnattended();
+  }
+  if (!FakeSocket.newest) throw new Error('no line was opened');
+  line = FakeSocket.newest;
+  // The line outlives a test, as it outlives a view; each test hears with its own store.
+  line.onmessage = ({ data }) => {
+    const message = JSON.parse(data) as ServerMessage;
+    if (message.type === 'live') shown.store.dispatch({ type: 'live/liveArrived', payload: message.live });
+  };
+  line.heard.length = 0;
+  line.say({ type: 'live', live: { ...live, ...state } });
+  return shown;
+}
+beforeEach(() => {
+  vi.stubGlobal('WebSocket', FakeSocket);
+  HTMLElement.prototype.setPointerCapture = () => undefined;
+});
+const plus = () => screen.getByRole('button', { name: 'Jog plus' });
+
+describe('jogging', () => {
+  it('begins with the space bar and ends when it comes up; a held key says it once', () => {
+    open();
+    plus().focus();
+    fireEvent.keyDown(plus(), { key: ' ' });
+    fireEvent.keyDown(plus(), { key: ' ', repeat: true });
+    fireEvent.keyUp(plus(), { key: ' ' });
+    expect(line.heard).toEqual([{ type: 'jog', direction: 1, speed: demoAxis.jogSpeed }, { type: 'jogEnd' }]);
+  });
+
+  it.each<[string, () => void]>([
+    ['the pointer comes up', () => fireEvent.pointerUp(plus())],
+    ['the pointer is taken away', () => fireEvent.pointerCancel(plus())],
+    ['the capture is lost', () => fireEvent.lostPointerCapture(plus())],
+    ['the button loses the focus', () => fireEvent.blur(plus())],
+    ['the window loses the focus', () => fireEvent.blur(window)],
+  ])('ends when %s', (_, end) => {
+    open();
+    fireEvent.pointerDown(plus(), { pointerId: 1 });
+    expect(heard()).toEqual(['jog']);
+    end();
+    expect(heard()).toContain('jogEnd');
+  });
+
+  it('ends and stops when the window is hidden', () => {
+    open();
+    fireEvent.pointerDown(plus(), { pointerId: 1 });
+    const hidden = vi.spyOn(document, 'hidden', 'get').mockReturnValue(true);
+    fireEvent(document, new Event('visibilitychange'));
+    expect(heard()).toEqual(['jog', 'jogEnd', 'stop']);
+    hidden.mockRestore();
+  });
+
+  it('is not offered while the drive is not enabled, and enabling needs the word that the hardware stop was tried', async () => {
+    const { user } = open({ deviceState: 'switch on disabled' });
+    expect(plus()).toHaveProperty('disabled', true);
+    const enable = screen.getByRole('button', { name: 'Enable' });
+    expect(enable).toHaveProperty('disabled', true);
+    await user.click(screen.getByRole('checkbox'));
+    await user.click(enable);
+    expect(heard()).toEqual(['enable']);
+  });
+});
+
+describe('what the drive says', () => {
+  it('is shown with its units and lamps', () => {
+    open({ minusLimit: true, fault: 'Following error beyond its window.', deviceState: 'fault' });
+    expect(screen.getByTestId('position').textContent).toBe('123.457');
+    expect(screen.getByRole('status', { name: 'minus limit: on' })).toBeTruthy();
+    expect(screen.getByRole('status', { name: 'homed: on' })).toBeTruthy();
+    expect(screen.getByRole('alert').textContent).toBe('Following error beyond its window.');
+    fireEvent.click(screen.getByRole('button', { name: 'Reset the fault' }));
+    expect(heard()).toEqual(['resetFault']);
+  });
+
+  it('is told to be absent without a link', () => {
+    open({
+      link: 'off',
+      deviceState: undefined,
+      position: undefined,
+      speed: undefined,
+      followingError: undefined,
+      torque: undefined,
+    });
+    expect(screen.getByTestId('position').textContent).toBe('—');
+    expect(screen.getByText('not connected')).toBeTruthy();
+  });
+});
+
+describe('homing', () => {
+  it('saves what was typed before it begins', async () => {
+    const { user } = open();
+    await user.click(screen.getByRole('button', { name: 'Home' }));
+    await vi.waitFor(() => expect(heard()).toEqual(['home']));
+  });
+});

@@ -1,0 +1,122 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { machineFileSchema, type AxisDocument, type AxisRecord } from '@kavrid/contract';
+import { ThemeProvider } from '@mui/material/styles';
+import { cleanup, render } from '@testing-library/react';
+import { userEvent } from '@testing-library/user-event';
+import { useMemo, type ReactNode } from 'react';
+import { Provider } from 'react-redux';
+import { createMemoryRouter, RouterProvider } from 'react-router';
+import { afterEach, beforeEach, vi } from 'vitest';
+import { axisComputation } from '../axis/axisComputation.ts';
+import { AxisContext } from '../axis/axisContext.ts';
+import { loaded, type Draft } from '../store/drafts.ts';
+import { makeStore, useAppSelector } from '../store/store.ts';
+import { workshopTheme } from '../theme.ts';
+
+const demo = machineFileSchema.parse(
+  JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/tile-glazing-cell.json'), 'utf8')),
+);
+const carriage = demo.axes[0]?.document;
+if (!carriage) throw new Error('the demo has no axis');
+export const demoAxis: AxisDocument = carriage;
+
+export const axisRecord = (version = 1, document: AxisDocument = demoAxis): AxisRecord => ({
+  id: 'a',
+  machineId: 'm',
+  version,
+  updatedAt: '2026-01-02T03:04:05.000Z',
+  document,
+});
+
+export interface Request {
+  readonly method: string;
+  readonly path: string;
+  readonly query: URLSearchParams;
+  readonly body: unknown;
+}
+type Reply = unknown;
+
+/** What the server would answer, by `METHOD /path`; a reply may be worked out from the request, or carry a status. */
+export const replies = new Map<string, Reply | ((request: Request) => Reply)>();
+export const requests: Request[] = [];
+export const answer = (status: number, body: unknown) => ({ status, body, isAnswer: true as const });
+
+beforeEach(() => {
+  replies.clear();
+  requests.length = 0;
+  // The requests of Node know neither relative addresses nor the signals of jsdom.
+  const NodeRequest = globalThis.Request;
+  vi.stubGlobal(
+    'Request',
+    class extends NodeRequest {
+      constructor(input: string, { signal: _, ...init }: RequestInit = {}) {
+        super(new URL(input, 'http://localhost'), init);
+      }
+    },
+  );
+  vi.stubGlobal('fetch', async (input: string | globalThis.Request, init: RequestInit = {}) => {
+    const given = typeof input === 'string' ? undefined : input;
+    const url = new URL(given?.url ?? String(input), 'http://localhost');
+    const text = given ? await given.clone().text() : typeof init.body === 'string' ? init.body : '';
+    const request: Request = {
+      method: given?.method ?? init.method ?? 'GET',
+      path: url.pathname.replace('/api', ''),
+      query: url.searchParams,
+      body: text.startsWith('{') ? (JSON.parse(text) as unknown) : text,
+    };
+    requests.push(request);
+    const reply = replies.get(`${request.method} ${request.path}`);
+    const made: unknown = typeof reply === 'function' ? (reply as (r: Request) => Reply)(request) : reply;
+    const { status, body } =
+      typeof made === 'object' && made !== null && 'isAnswer' in made
+        ? (made as ReturnType<typeof answer>)
+        : made === undefined
+          ? { status: 404, body: { type: 'about:blank', status: 404, title: `There is no ${request.path}.` } }
+          : { status: 200, body: made };
+    return new Response(status === 204 ? null : JSON.stringify(body), {
+      status,
+      headers: { 'content-type': 'application/json' },
+    });
+  });
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+  localStorage.clear();
+});
+
+function WithAxis({ children }: { readonly children: ReactNode }) {
+  const draft = useAppSelector((state) => state.drafts.a) as Draft;
+  const lengths = useAppSelector((state) => state.preferences.lengths);
+  const value = useMemo(
+    () => ({ axisId: 'a', draft, document: draft.document, computation: axisComputation(draft.document, lengths) }),
+    [draft, lengths],
+  );
+  return <AxisContext value={value}>{children}</AxisContext>;
+}
+
+/** Shows something as the app would, with a store of its own and, where given, an axis on screen. */
+export function show(
+  children: ReactNode,
+  options: { readonly axis?: AxisRecord; readonly at?: string; readonly path?: string } = {},
+) {
+  const store = makeStore();
+  if (options.axis) store.dispatch(loaded({ record: options.axis }));
+  const element = options.axis ? <WithAxis>{children}</WithAxis> : children;
+  const router = createMemoryRouter(
+    [
+      { path: options.path ?? '/', element },
+      { path: '*', element: <p>elsewhere</p> },
+    ],
+    { initialEntries: [options.at ?? '/'] },
+  );
+  render(
+    <Provider store={store}>
+      <ThemeProvider theme={workshopTheme('light')}>
+        <RouterProvider router={router} />
+      </ThemeProvider>
+    </Provider>,
+  );
+  return { store, router, user: userEvent.setup({ delay: null }), draft: () => store.getState().drafts.a as Draft };
+}

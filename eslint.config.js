@@ -14,7 +14,7 @@ const forbidden = {
 
 const arrows = Object.entries(forbidden).map(([folder, group]) => ({
   files: [`${folder}/**/*.{ts,tsx}`],
-  ignores: ['**/*.test.{ts,tsx}', 'web/vite.config.ts'],
+  ignores: ['**/*.test.{ts,tsx}', '**/test/**', 'web/vite.config.ts'],
   rules: {
     'no-restricted-imports': [
       'error',

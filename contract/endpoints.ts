@@ -84,6 +84,12 @@ export const endpoints = {
     }),
     answer: machinePageSchema,
   },
+  listTags: {
+    method: 'get',
+    path: '/tags',
+    summary: 'Every tag that a machine bears.',
+    answer: z.array(z.string()).readonly(),
+  },
   createMachine: {
     method: 'post',
     path: '/machines',

@@ -19,8 +19,6 @@ export type MachineSummary = z.infer<typeof machineSummarySchema>;
 export const machinePageSchema = z.object({
   total: z.int(),
   items: z.array(machineSummarySchema).readonly(),
-  /** Every tag in use, for choosing. */
-  tags: z.array(z.string()).readonly(),
 });
 export type MachinePage = z.infer<typeof machinePageSchema>;
 

@@ -10,7 +10,16 @@ import { restoreBackup, writeBackup } from './backupFile.ts';
 
 const test = useServer();
 const folder = mkdtempSync(join(tmpdir(), 'kavrid-backup-'));
-const tables = ['machine', 'axis', 'revision', 'library_entry', 'drive_profile', 'run', 'temporary_setting'];
+const tables = [
+  'machine',
+  'machine_tag',
+  'axis',
+  'revision',
+  'library_entry',
+  'drive_profile',
+  'run',
+  'temporary_setting',
+];
 const contents = async (store: typeof test.store) =>
   Object.fromEntries(
     await Promise.all(

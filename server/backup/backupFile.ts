@@ -35,7 +35,16 @@ const migrationsOf = async (source: DataSource): Promise<readonly string[]> =>
 
 /** Machines before their axes, axes before their runs. */
 const tablesOf = (source: DataSource): readonly EntityMetadata[] => {
-  const order = ['machine', 'axis', 'revision', 'library_entry', 'drive_profile', 'run', 'temporary_setting'];
+  const order = [
+    'machine',
+    'machine_tag',
+    'axis',
+    'revision',
+    'library_entry',
+    'drive_profile',
+    'run',
+    'temporary_setting',
+  ];
   return [...source.entityMetadatas].sort((a, b) => order.indexOf(a.tableName) - order.indexOf(b.tableName));
 };
 

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { changesBetween, type AxisDocument, type AxisRecord } from '@kavrid/contract';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { axisEntity, machineEntity, type AxisRow } from './entities.ts';
+import { refreshSearch } from './machineSearch.ts';
 import type { RevisionTable, Save, Saved } from './revisionTable.ts';
 
 export class AxisTable {
@@ -14,8 +15,8 @@ export class AxisTable {
   }
 
   async read(id: string): Promise<AxisRecord | undefined> {
-    const row = await this.#source.getRepository(axisEntity).findOneBy({ id });
-    return row ? axisRecord(row) : undefined;
+    const [row] = (await this.#source.query(`${readAxis} WHERE id = ?`, [id])) as readonly RawAxis[];
+    return row && rawAxisRecord(row);
   }
 
   /** @returns undefined when there is no such machine. */
@@ -52,6 +53,7 @@ export class AxisTable {
       ...columnsOf(axis.document),
     };
     await axes.insert(row);
+    await refreshSearch(manager, machineId);
     if (save) await this.#revisions.add(manager, row.id, row.version, { after: axis.document }, save);
     return row;
   }
@@ -68,23 +70,36 @@ export class AxisTable {
     document: AxisDocument,
     save: Save,
   ): Promise<Saved<AxisRecord>> {
-    const axes = manager.getRepository(axisEntity);
-    const row = await axes.findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
+    const [row] = (await manager.query(`${readAxis} WHERE id = ? FOR UPDATE`, [id])) as readonly RawAxis[];
     if (!row) return { kind: 'missing' };
-    if (row.version !== version) return { kind: 'stale', record: axisRecord(row) };
-    if (!save.summary && changesBetween(row.document, document).length === 0)
-      return { kind: 'saved', record: axisRecord(row) };
-    const next = { ...columnsOf(document), version: version + 1, updatedAt: new Date() };
-    await axes.update({ id }, next);
-    await manager.getRepository(machineEntity).update({ id: row.machineId }, { updatedAt: next.updatedAt });
-    await this.#revisions.add(manager, id, next.version, { before: row.document, after: document }, save);
-    return { kind: 'saved', record: axisRecord({ ...row, ...next }) };
+    const now = rawAxisRecord(row);
+    if (now.version !== version) return { kind: 'stale', record: now };
+    if (!save.summary && changesBetween(now.document, document).length === 0) return { kind: 'saved', record: now };
+    const updatedAt = new Date();
+    const { name, motorEntry, driveEntry, controllerEntry } = columnsOf(document);
+    await manager.query(
+      `UPDATE axis SET name = ?, motor_entry = ?, drive_entry = ?, controller_entry = ?, document = ?, version = ?,
+        updated_at = ? WHERE id = ?`,
+      [name, motorEntry, driveEntry, controllerEntry, JSON.stringify(document), version + 1, updatedAt, id],
+    );
+    await manager.query('UPDATE machine SET updated_at = ? WHERE id = ?', [updatedAt, row.machine_id]);
+    if (row.name !== name) await refreshSearch(manager, row.machine_id);
+    await this.#revisions.add(manager, id, version + 1, { before: now.document, after: document }, save);
+    return {
+      kind: 'saved',
+      record: { ...now, version: version + 1, updatedAt: updatedAt.toISOString(), document },
+    };
   }
 
   /** Takes an axis out of its machine, or puts it back. @returns the axis, or undefined when there is none. */
   async setRemoved(id: string, removed: boolean): Promise<AxisRecord | undefined> {
-    await this.#source.getRepository(axisEntity).update({ id }, { removed });
-    return this.read(id);
+    const axis = await this.read(id);
+    if (!axis) return undefined;
+    await this.#source.transaction(async (manager) => {
+      await manager.getRepository(axisEntity).update({ id }, { removed });
+      await refreshSearch(manager, axis.machineId);
+    });
+    return axis;
   }
 
   /** Axes that came from a library entry, with their machines. */
@@ -115,4 +130,26 @@ export const axisRecord = ({ id, machineId, version, updatedAt, document }: Axis
   version,
   updatedAt: updatedAt.toISOString(),
   document,
+});
+
+/** Saves and reads of an axis go without entities: these take longer to make than the row to find. */
+export const readAxis = 'SELECT id, machine_id, name, removed, version, updated_at, document FROM axis';
+
+/** A row as the driver gives it. */
+export interface RawAxis {
+  readonly id: string;
+  readonly machine_id: string;
+  readonly name: string;
+  readonly removed: number;
+  readonly version: number;
+  readonly updated_at: Date;
+  readonly document: string;
+}
+
+export const rawAxisRecord = (row: RawAxis): AxisRecord => ({
+  id: row.id,
+  machineId: row.machine_id,
+  version: row.version,
+  updatedAt: row.updated_at.toISOString(),
+  document: JSON.parse(row.document) as AxisDocument,
 });

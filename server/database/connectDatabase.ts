@@ -3,6 +3,7 @@ import {
   axisEntity,
   libraryEntity,
   machineEntity,
+  machineTagEntity,
   profileEntity,
   revisionEntity,
   runEntity,
@@ -18,6 +19,7 @@ export async function connectDatabase(url: string): Promise<DataSource> {
     url,
     entities: [
       machineEntity,
+      machineTagEntity,
       axisEntity,
       libraryEntity,
       profileEntity,

@@ -33,6 +33,11 @@ export interface AxisRow {
   version: number;
   updatedAt: Date;
 }
+/** Where tags are searched; the document says them too. */
+export interface MachineTagRow {
+  tag: string;
+  machineId: string;
+}
 /** One save of a machine, an axis or a library entry, with the state it left. */
 export interface RevisionRow {
   subjectId: string;
@@ -94,6 +99,14 @@ export const machineEntity = new EntitySchema<MachineRow>({
     document: json,
     version: whole,
     updatedAt: { ...moment, name: 'updated_at' },
+  },
+});
+
+export const machineTagEntity = new EntitySchema<MachineTagRow>({
+  name: 'machine_tag',
+  columns: {
+    tag: { type: 'varchar', length: 40, primary: true },
+    machineId: { ...reference, name: 'machine_id', primary: true },
   },
 });
 

@@ -6,11 +6,20 @@ import {
   type MachinePage,
   type MachineRecord,
 } from '@kavrid/contract';
-import { Brackets, In, type DataSource, type EntityManager } from 'typeorm';
-import type { AxisTable } from './axisTable.ts';
-import { axisRecord } from './axisTable.ts';
+import { In, type DataSource, type EntityManager } from 'typeorm';
+import { rawAxisRecord, readAxis, type AxisTable, type RawAxis } from './axisTable.ts';
 import { axisEntity, machineEntity, revisionEntity, type MachineRow } from './entities.ts';
+import { refreshSearch, refreshTags, searchPattern } from './machineSearch.ts';
 import type { RevisionTable, Save, Saved } from './revisionTable.ts';
+
+interface ListedRow {
+  readonly id: string;
+  readonly name: string;
+  readonly archived: number;
+  readonly version: number;
+  readonly updated_at: Date;
+  readonly tags: string | null;
+}
 
 export interface MachineQuery {
   readonly search: string;
@@ -26,6 +35,7 @@ export class MachineTable {
   readonly #source: DataSource;
   readonly #axes: AxisTable;
   readonly #revisions: RevisionTable;
+  readonly #counts = new Map<string, { readonly total: number; readonly at: number }>();
 
   constructor(source: DataSource, axes: AxisTable, revisions: RevisionTable) {
     this.#source = source;
@@ -38,71 +48,86 @@ export class MachineTable {
   }
 
   async page({ search, tag, archived, sort, order, page, size }: MachineQuery): Promise<MachinePage> {
-    const query = this.#source
-      .getRepository(machineEntity)
-      .createQueryBuilder('machine')
-      .where('machine.archived = :archived', { archived });
-    if (tag) query.andWhere("JSON_CONTAINS(machine.document, JSON_QUOTE(:tag), '$.tags')", { tag });
-    if (search) {
-      const like = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
-      query.andWhere(
-        new Brackets((or) =>
-          or
-            .where('machine.name LIKE :like', { like })
-            .orWhere("JSON_VALUE(machine.document, '$.notes') LIKE :like", { like })
-            .orWhere(
-              'machine.id IN (SELECT axis.machine_id FROM axis WHERE axis.removed = 0 AND axis.name LIKE :like)',
-              { like },
-            ),
-        ),
-      );
+    const conditions = ['machine.archived = ?'];
+    const values: unknown[] = [archived];
+    if (tag) {
+      conditions.push('machine.id IN (SELECT machine_id FROM machine_tag WHERE tag = ?)');
+      values.push(tag);
     }
-    const [machines, total] = await query
-      .orderBy(`machine.${sort}`, order === 'ascending' ? 'ASC' : 'DESC')
-      .addOrderBy('machine.id', 'ASC')
-      .skip(page * size)
-      .take(size)
-      .getManyAndCount();
-    const axes = await this.#source.getRepository(axisEntity).find({
-      where: { machineId: In(machines.map(({ id }) => id)), removed: false },
-      select: { id: true, name: true, machineId: true },
-      order: { position: 'ASC' },
-    });
+    if (search) {
+      conditions.push('machine.search LIKE ?');
+      values.push(searchPattern(search));
+    }
+    const where = conditions.join(' AND ');
+    const direction = order === 'ascending' ? 'ASC' : 'DESC';
+    const column = sort === 'name' ? 'name' : 'updated_at';
+    const sorted = `ORDER BY ${column} ${direction}, id ${direction}`;
+    const [machines, total] = (await Promise.all([
+      // The inner query reads an index only; documents are read for the rows of the page alone.
+      this.#source.query(
+        `SELECT id, name, archived, version, updated_at, JSON_QUERY(document, '$.tags') AS tags FROM machine JOIN
+          (SELECT id FROM machine WHERE ${where} ${sorted} LIMIT ? OFFSET ?) listed USING (id) ${sorted}`,
+        [...values, size, page * size],
+      ),
+      this.#countOf(where, values),
+    ])) as [readonly ListedRow[], number];
+    const axes =
+      machines.length === 0
+        ? []
+        : ((await this.#source.query(
+            'SELECT id, name, machine_id FROM axis WHERE machine_id IN (?) AND removed = 0 ORDER BY position',
+            [machines.map(({ id }) => id)],
+          )) as readonly { id: string; name: string; machine_id: string }[]);
     return {
       total,
-      items: machines.map(({ id, name, version, updatedAt, document }) => ({
+      items: machines.map(({ id, name, archived: isArchived, version, updated_at: updatedAt, tags: own }) => ({
         id,
         name,
-        tags: document.tags,
-        archived: document.archived,
+        tags: JSON.parse(own ?? '[]') as string[],
+        archived: isArchived === 1,
         version,
         updatedAt: updatedAt.toISOString(),
-        axes: axes.filter((axis) => axis.machineId === id).map((axis) => ({ id: axis.id, name: axis.name })),
+        axes: axes.filter((axis) => axis.machine_id === id).map((axis) => ({ id: axis.id, name: axis.name })),
       })),
-      tags: await this.#tags(),
     };
   }
 
-  async #tags(): Promise<readonly string[]> {
-    const rows = (await this.#source.query(
-      `SELECT DISTINCT tag.word FROM machine, JSON_TABLE(machine.document, '$.tags[*]' COLUMNS (word VARCHAR(40) PATH '$')) tag
-        ORDER BY tag.word LIMIT 200`,
-    )) as readonly { word: string }[];
-    return rows.map(({ word }) => word);
+  /** How many machines there are in all; remembered for a second, because counting them takes longer than finding a page. */
+  async #countOf(where: string, values: readonly unknown[]): Promise<number> {
+    const key = JSON.stringify([where, values]);
+    const known = this.#counts.get(key);
+    if (known && Date.now() - known.at < 1000) return known.total;
+    const [row] = (await this.#source.query(`SELECT COUNT(*) AS total FROM machine WHERE ${where}`, [...values])) as [
+      { readonly total: string },
+    ];
+    if (this.#counts.size > 100) this.#counts.clear();
+    this.#counts.set(key, { total: Number(row.total), at: Date.now() });
+    return Number(row.total);
+  }
+
+  /** Every tag in use. */
+  async tags(): Promise<readonly string[]> {
+    const rows = (await this.#source.query('SELECT DISTINCT tag FROM machine_tag ORDER BY tag LIMIT 200')) as readonly {
+      tag: string;
+    }[];
+    return rows.map(({ tag }) => tag);
   }
 
   async read(id: string): Promise<MachineRecord | undefined> {
-    const row = await this.#source.getRepository(machineEntity).findOneBy({ id });
-    if (!row) return undefined;
-    const axes = await this.#source
-      .getRepository(axisEntity)
-      .find({ where: { machineId: id }, order: { position: 'ASC' } });
+    const [machines, axes] = await Promise.all([
+      this.#source.query('SELECT version, updated_at, document FROM machine WHERE id = ?', [id]) as Promise<
+        readonly { version: number; updated_at: Date; document: string }[]
+      >,
+      this.#source.query(`${readAxis} WHERE machine_id = ? ORDER BY position`, [id]) as Promise<readonly RawAxis[]>,
+    ]);
+    const [machine] = machines;
+    if (!machine) return undefined;
     return {
       id,
-      version: row.version,
-      updatedAt: row.updatedAt.toISOString(),
-      document: row.document,
-      axes: axes.filter((axis) => !axis.removed).map(axisRecord),
+      version: machine.version,
+      updatedAt: machine.updated_at.toISOString(),
+      document: JSON.parse(machine.document) as MachineDocument,
+      axes: axes.filter((axis) => !axis.removed).map(rawAxisRecord),
       removedAxes: axes.filter((axis) => axis.removed).map(({ id: axisId, name }) => ({ id: axisId, name })),
     };
   }
@@ -129,6 +154,9 @@ export class MachineTable {
       ...columnsOf(document),
     };
     await manager.getRepository(machineEntity).insert(row);
+    this.#counts.clear();
+    await refreshTags(manager, row.id, document);
+    await refreshSearch(manager, row.id);
     if (save) await this.#revisions.add(manager, row.id, row.version, { after: document }, save);
     return row;
   }
@@ -152,6 +180,9 @@ export class MachineTable {
     if (row.version !== version) return 'stale';
     if (!save.summary && changesBetween(row.document, document).length === 0) return 'saved';
     await machines.update({ id }, { ...columnsOf(document), version: version + 1, updatedAt: new Date() });
+    this.#counts.clear();
+    await refreshTags(manager, id, document);
+    await refreshSearch(manager, id);
     await this.#revisions.add(manager, id, version + 1, { before: row.document, after: document }, save);
     return 'saved';
   }
@@ -165,6 +196,7 @@ export class MachineTable {
       const axes = await manager.getRepository(axisEntity).find({ where: { machineId: id }, select: { id: true } });
       await manager.getRepository(revisionEntity).delete({ subjectId: In([id, ...axes.map((axis) => axis.id)]) });
       await manager.getRepository(machineEntity).delete({ id });
+      this.#counts.clear();
       return 'deleted';
     });
   }

@@ -32,16 +32,17 @@ export class RevisionTable {
   ): Promise<void> {
     const changed = () =>
       documents.before === undefined ? 'made' : summaryOf(changesBetween(documents.before, documents.after));
-    await manager.getRepository(revisionEntity).insert({
-      subjectId,
-      version,
-      at: new Date(),
-      author: save.author,
-      summary: (save.summary ?? changed()).slice(0, 300),
-      name: '',
-      // The column takes any document; the entity type of a nested one would have to know them all.
-      document: documents.after as object,
-    });
+    await manager.query(
+      "INSERT INTO revision (subject_id, version, saved_at, author, summary, name, document) VALUES (?, ?, ?, ?, ?, '', ?)",
+      [
+        subjectId,
+        version,
+        new Date(),
+        save.author,
+        (save.summary ?? changed()).slice(0, 300),
+        JSON.stringify(documents.after),
+      ],
+    );
   }
 
   async page(subjectId: string, page: number, size: number, namedOnly: boolean) {

@@ -161,7 +161,7 @@ describe('machines', () => {
     expect(await names(`search=${encodeURIComponent('_xtrange_')}`)).toEqual([]);
     expect(await names(`search=${encodeURIComponent('dle\\sh')}`)).toEqual(['Stirrer']);
     expect(await names(`search=${encodeURIComponent("' OR 1=1 --")}`)).toEqual([]);
-    expect((await page('search=nothing')).tags).toEqual(expect.arrayContaining(['100 %', 'big', 'small']));
+    expect((await test.send<string[]>('GET', '/tags')).body).toEqual(expect.arrayContaining(['100 %', 'big', 'small']));
     expect((await test.send('GET', '/machines?sort=password')).status).toBe(422);
     expect((await test.send('GET', '/machines?size=100000')).status).toBe(422);
   });

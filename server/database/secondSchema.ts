@@ -1,5 +1,6 @@
 import { upgradeAxis1, upgradeMachine1 } from '@kavrid/contract';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
+import { searchUpdate } from './machineSearch.ts';
 
 interface Kept {
   readonly id: string;
@@ -22,7 +23,14 @@ export class SecondSchema1764030000000 implements MigrationInterface {
     );
     await runner.query(
       `ALTER TABLE machine ADD archived TINYINT(1) NOT NULL DEFAULT 0,
-        ADD INDEX machine_updated (archived, updated_at), ADD INDEX machine_name (archived, name)`,
+        ADD search VARBINARY(2000) NOT NULL DEFAULT '',
+        ADD INDEX machine_updated (archived, updated_at), ADD INDEX machine_name (archived, name),
+        ADD INDEX machine_search (archived, search)`,
+    );
+    await runner.query(
+      `CREATE TABLE machine_tag (tag VARCHAR(40) NOT NULL, machine_id VARCHAR(40) NOT NULL, PRIMARY KEY (tag, machine_id),
+        INDEX machine_tag_machine (machine_id),
+        CONSTRAINT machine_tag FOREIGN KEY (machine_id) REFERENCES machine (id) ON DELETE CASCADE) ${table}`,
     );
     await runner.query(
       `ALTER TABLE axis ADD removed TINYINT(1) NOT NULL DEFAULT 0, ADD motor_entry VARCHAR(40), ADD drive_entry VARCHAR(40),
@@ -31,6 +39,7 @@ export class SecondSchema1764030000000 implements MigrationInterface {
     );
     await this.#upgrade(runner, 'machine', upgradeMachine1);
     await this.#upgrade(runner, 'axis', upgradeAxis1);
+    await runner.query(searchUpdate);
     // Runs kept the settings they were made with; these become the revisions they always were.
     for (const run of (await runner.query(
       `SELECT axis_id, axis_version, MIN(started_at) AS started_at, MIN(axis_document) AS axis_document FROM run

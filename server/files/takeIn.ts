@@ -22,6 +22,7 @@ import {
   runEntity,
   type RevisionRow,
 } from '../database/entities.ts';
+import { refreshSearch, refreshTags } from '../database/machineSearch.ts';
 import type { Store } from '../database/store.ts';
 
 export interface TakeInWish {
@@ -128,6 +129,7 @@ class Taking {
       for (const { id } of await this.#manager.getRepository(axisEntity).findBy({ machineId }))
         if (!kept.has(id)) await this.#manager.getRepository(axisEntity).update({ id }, { removed: true });
     }
+    await refreshSearch(this.#manager, machineId);
     return { machineId, changed: this.#changed };
   }
 
@@ -179,6 +181,7 @@ class Taking {
     await this.#manager
       .getRepository(machineEntity)
       .update({ id }, { name: document.name, archived: document.archived, document, version, updatedAt: new Date() });
+    await refreshTags(this.#manager, id, document);
     await this.#addRevision(id, version, document, this.#reason());
   }
 

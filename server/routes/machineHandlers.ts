@@ -4,12 +4,14 @@ import { notFound, ProblemError } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
 import { orMissing, savedOr } from './outcomes.ts';
 
-type Names = 'listMachines' | 'createMachine' | 'readMachine' | 'saveMachine' | 'deleteMachine' | 'duplicateMachine';
+type Names =
+  'listTags' | 'listMachines' | 'createMachine' | 'readMachine' | 'saveMachine' | 'deleteMachine' | 'duplicateMachine';
 
 export function machineHandlers(store: Store, listsChanged: () => void): Pick<Handlers, Names> {
   const read = async (id: string): Promise<MachineRecord> => orMissing(await store.machines.read(id), 'machine');
   return {
     listMachines: ({ query }) => store.machines.page(query),
+    listTags: () => store.machines.tags(),
     createMachine: async ({ body: { document, author } }) => {
       const id = await store.machines.create(document, [], { author });
       listsChanged();

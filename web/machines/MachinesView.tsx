@@ -20,7 +20,7 @@ import {
 import { mdiMagnify } from '@mdi/js';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { useCreateMachineMutation, useMachinesQuery, type MachinesWanted } from '../store/api.ts';
+import { useCreateMachineMutation, useMachinesQuery, useTagsQuery, type MachinesWanted } from '../store/api.ts';
 import { Icon } from '../ui/Icon.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';
@@ -44,6 +44,7 @@ const start: MachinesWanted = {
 export function MachinesView() {
   const [wanted, setWanted] = useState(start);
   const { data, error, isLoading, refetch } = useMachinesQuery(useDeferredValue(wanted));
+  const { data: tags = [] } = useTagsQuery();
   const [open, setOpen] = useState<'new' | 'import'>();
   if (isLoading) return <Loading what="the machines" />;
   if (error || !data) return <Failed what="The machines" because={reasonOf(error)} retry={() => void refetch()} />;
@@ -79,7 +80,7 @@ export function MachinesView() {
               },
             }}
           />
-          {data.tags.map((tag) => (
+          {tags.map((tag) => (
             <Chip
               key={tag}
               size="small"

@@ -1,14 +1,13 @@
 // @vitest-environment jsdom
 import type { MachinePage, MachineRecord } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
-import { describe, expect, it, vi } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MachineView } from '../machine/MachineView.tsx';
 import { answer, axisRecord, replies, requests, show, type Request } from '../test/screen.tsx';
 import { MachinesView } from './MachinesView.tsx';
 
 const page = (names: readonly string[], total = names.length): MachinePage => ({
   total,
-  tags: ['big', 'small'],
   items: names.map((name, k) => ({
     id: `m${k}`,
     name,
@@ -19,7 +18,8 @@ const page = (names: readonly string[], total = names.length): MachinePage => ({
     axes: [{ id: `a${k}`, name: 'Lift' }],
   })),
 });
-const asked = () => Object.fromEntries(requests.at(-1)?.query ?? []);
+const asked = () => Object.fromEntries(requests.filter(({ path }) => path === '/machines').at(-1)?.query ?? []);
+beforeEach(() => void replies.set('GET /tags', ['big', 'small']));
 
 describe('the list of machines', () => {
   it('asks the server for what is wanted: search, tag, order, page, archive', async () => {

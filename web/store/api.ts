@@ -68,6 +68,7 @@ export const api = createApi({
       query: (wanted) => addressOf('listMachines', {}, { ...wanted }),
       providesTags: ['machines'],
     }),
+    tags: build.query<readonly string[], void>({ query: () => addressOf('listTags'), providesTags: ['machines'] }),
     machine: build.query<MachineRecord, string>({
       query: (id) => addressOf('readMachine', { id }),
       providesTags: ['machines'],
@@ -185,6 +186,7 @@ export const api = createApi({
 
 export const {
   useMachinesQuery,
+  useTagsQuery,
   useMachineQuery,
   useCreateMachineMutation,
   useSaveMachineMutation,

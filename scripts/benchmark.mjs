@@ -3,5 +3,9 @@ import { spawnSync } from 'node:child_process';
 import { root, setUp } from './setup.mjs';
 
 setUp({ forTests: true });
-for (const words of [['--import', 'tsx', 'scripts/benchmark/run.ts'], ['scripts/benchmark/browser.mjs']])
+for (const words of [
+  ['--import', 'tsx', 'scripts/benchmark/run.ts'],
+  ['scripts/benchmark/browser.mjs'],
+  ['--import', 'tsx', 'scripts/benchmark/api.ts'],
+])
   spawnSync(process.execPath, words, { cwd: root, stdio: 'inherit' });

@@ -18,6 +18,9 @@ const button = (name) => page.getByRole('button', { name, exact: true });
 const station = (name) => page.getByRole('region', { name: 'Chain' }).getByRole('button', { name });
 
 await page.goto(base);
+await page.getByRole('button', { name: 'Your name?' }).click();
+await page.getByLabel('Name').fill('Ada');
+await button('Keep').click();
 await page.getByRole('link', { name: 'Carriage' }).click();
 await station('Gearbox').waitFor();
 await shot('chain');
@@ -42,6 +45,44 @@ await shot('moves');
 await button('Disable').click();
 
 await step(/Plates and scaling/);
+await station('Belt').click();
+await page.getByLabel('Pulley teeth').fill('40');
+await page.getByText('Saved, version 2').waitFor();
+await page
+  .getByRole('button', { name: /^Adopt/ })
+  .first()
+  .click();
+await page.getByText('Saved, version 3').waitFor();
+await step(/Revisions/);
+await page.getByRole('table', { name: 'Computed results' }).waitFor();
+await shot('revisions');
+await page.getByRole('button', { name: 'Restore version 1', exact: true }).click();
+await page.getByText('Saved, version 4').waitFor();
+
+// Two people at once: this window hears of the other's save only when it sends its own.
+await step(/Plates and scaling/);
+await station('Belt').click();
+const other = await (await page.context().browser().newContext()).newPage();
+await other.goto(page.url());
+await other.getByRole('button', { name: 'Your name?' }).click();
+await other.getByLabel('Name').fill('Grace');
+await other.getByRole('button', { name: 'Keep' }).click();
+await other.getByRole('region', { name: 'Chain' }).getByRole('button', { name: 'Belt' }).click();
+await page.route('**/api/axes/*', (route) => route.abort());
+await page.getByLabel('Pulley teeth').fill('36');
+await page.getByText(/Kept here only/).waitFor();
+await other.getByLabel('Pulley teeth').fill('30');
+await other.getByText('Saved, version 5').waitFor();
+await page.unroute('**/api/axes/*');
+await page.getByRole('dialog').waitFor();
+await shot('conflict');
+await button('Go on with these').click();
+await page.getByText('Saved, version 6').waitFor();
+await other.context().close();
+await page.getByLabel('Pulley teeth').fill('32');
+await page.getByText('Saved, version 7').waitFor();
+
+await step(/Plates and scaling/);
 await button('inch').click();
 await button('Dark theme').click();
 await station('Controller').click();
@@ -60,10 +101,29 @@ await button('Create').click();
 await station('Screw').click();
 await page.getByLabel('Lead').fill('0.2 in');
 await shot('screw');
-await button('Save').click();
 await page.getByText('Saved, version 2').waitFor();
 await page.goto(`${base}/machines`);
 await page.getByRole('link', { name: 'Tile press feeder' }).waitFor();
 await shot('machines');
+
+await page.getByRole('link', { name: 'Tile glazing cell' }).click();
+await button('Export …').click();
+const [download] = await Promise.all([page.waitForEvent('download'), button('Export').click()]);
+await page.goto(`${base}/machines`);
+await button('Import …').click();
+await page.getByTestId('machine-file').setInputFiles(await download.path());
+await page.getByText('This machine is here already').waitFor();
+await shot('import');
+
+await page.goto(`${base}/library?shelf=drive`);
+await page.getByRole('link', { name: /Servo drive A/ }).click();
+await page.getByRole('tab', { name: /Alarms/ }).click();
+await shot('library');
+await page.goto(`${base}/library?shelf=controller`);
+await page.getByRole('link', { name: /Four-axis/ }).click();
+await page.getByLabel('Highest pulse rate').fill('500 kHz');
+await button('Save').click();
+await page.getByRole('table', { name: 'Computed results' }).waitFor();
+await shot('effects');
 
 await close();

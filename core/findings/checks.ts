@@ -113,7 +113,7 @@ export const ratioInexact: Check = ({ input, results, quantity }) => {
       station: 'drive',
       path: '/gear/numerator',
       message:
-        `The gear gives ${n(error)} ppm ${error > 0 ? 'more' : 'less'} travel a pulse than the wanted resolution` +
+        `The gear gives ${n(Math.abs(error))} ppm ${error > 0 ? 'more' : 'less'} travel a pulse than the wanted resolution` +
         (drift === undefined ? '.' : `: ${quantity(Math.abs(drift), '{u}')} over the whole travel.`),
       remedy: 'Adopt the nearest fraction, or give the controller the steps per unit computed here.',
     },

@@ -35,6 +35,13 @@ describe('findings', () => {
       'without bound',
     ],
     ['ratioInexact', { gearNumerator: known(exact(98)), gearDenominator: known(exact(1)) }, '5.721 mm'],
+    // 99/98.304 gives 0.7 % more counts a pulse, by hand 7080 ppm.
+    ['ratioInexact', { gearNumerator: known(exact(99)), gearDenominator: known(exact(1)) }, '7\u202f080.1 ppm more'],
+    [
+      'ratioInexact',
+      { gearNumerator: known(exact(98)), gearDenominator: known(exact(1)) },
+      'gives 3\u202f092.4 ppm less',
+    ],
     ['counterWraps', { endless: true }, '2\u202f048 motor turns, 40.96 s'],
     ['counterWraps', { counterBits: known(24) }, '8 motor turns'],
     ['coarseCommand', { gearNumerator: known(exact(245760)) }, 'counts'],

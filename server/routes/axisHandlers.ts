@@ -41,7 +41,9 @@ export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEven
     },
     readAxis: async ({ id }) => orMissing(await store.axes.read(id), 'axis'),
     saveAxis: async ({ id, body: { version, document, author } }) => {
-      const record = savedOr(await store.axes.save(id, version, document, { author }), 'axis');
+      const saved = await store.axes.save(id, version, document, { author });
+      const newest = saved.kind === 'stale' ? await store.revisions.one(id, saved.record.version) : undefined;
+      const record = savedOr(saved, 'axis', newest?.author);
       await tell(record, version, author);
       return record;
     },

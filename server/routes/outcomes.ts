@@ -7,8 +7,8 @@ export function orMissing<T>(value: T | undefined | null, what: string): T {
   return value;
 }
 
-/** The saved record. @throws ProblemError 404, or 409 with the newest record as `current`. */
-export function savedOr<T extends { readonly version: number }>(saved: Saved<T>, what: string): T {
+/** The saved record. @throws ProblemError 404, or 409 with the newest record as `current` and who saved it, where known. */
+export function savedOr<T extends { readonly version: number }>(saved: Saved<T>, what: string, author?: string): T {
   switch (saved.kind) {
     case 'saved':
       return saved.record;
@@ -18,6 +18,7 @@ export function savedOr<T extends { readonly version: number }>(saved: Saved<T>,
       throw new ProblemError(409, `This ${what} has been saved by someone else since.`, {
         detail: `The newest version is ${saved.record.version}. Nothing has been overwritten.`,
         current: saved.record,
+        ...(author === undefined ? {} : { author }),
       });
   }
 }

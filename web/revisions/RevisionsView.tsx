@@ -171,10 +171,17 @@ function RevisionRow(props: {
         )}
       </TableCell>
       <TableCell align="right">{revision.runs || ''}</TableCell>
-      <TableCell sx={{ whiteSpace: 'nowrap' }} padding="none">
-        <Button onClick={name}>Name …</Button>
+      <TableCell padding="none">
+        <Button onClick={name} sx={{ py: 0, whiteSpace: 'nowrap' }}>
+          Name …
+        </Button>
         {!isNewest && (
-          <Button disabled={isLoading} onClick={() => void onRestore()} aria-label={`Restore version ${version}`}>
+          <Button
+            disabled={isLoading}
+            sx={{ py: 0 }}
+            onClick={() => void onRestore()}
+            aria-label={`Restore version ${version}`}
+          >
             Restore
           </Button>
         )}

@@ -131,7 +131,7 @@ describe('drafts', () => {
 describe('two people at one axis', () => {
   const stale = (current: AxisRecord) => ({
     status: 409,
-    body: { title: 'stale', status: 409, type: 'about:blank', current },
+    body: { title: 'stale', status: 409, type: 'about:blank', current, author: 'Ada' },
   });
 
   it('edits of different fields are put together and saved', async () => {
@@ -158,6 +158,7 @@ describe('two people at one axis', () => {
     await store.dispatch(saveAxis('a'));
     expect(draft().state).toMatchObject({
       kind: 'conflict',
+      author: 'Ada',
       conflicts: [{ path: ['name'], base: 'Lift', mine: 'mine', theirs: 'theirs' }],
     });
     const before = requests.length;

@@ -239,7 +239,7 @@ const send =
     const { problem } = answer;
     if (problem.status === 409 && problem.current) {
       state({ kind: 'edited' });
-      dispatch(loaded({ record: problem.current }));
+      dispatch(loaded({ record: problem.current, author: problem.author ?? '' }));
       await dispatch(send(axisId));
     } else if (problem.status >= 500) {
       state({ kind: 'kept here', because: problem.title });
@@ -247,7 +247,9 @@ const send =
     } else state({ kind: 'refused', problem });
   };
 
-type Answer = { readonly record: AxisRecord } | { readonly problem: Problem & { readonly current?: AxisRecord } };
+type Answer =
+  | { readonly record: AxisRecord }
+  | { readonly problem: Problem & { readonly current?: AxisRecord; readonly author?: string } };
 
 async function ask(address: string, init: RequestInit = {}): Promise<Answer> {
   try {

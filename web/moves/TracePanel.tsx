@@ -1,8 +1,10 @@
+import { addressOf } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import {
   Alert,
   Box,
   Button,
+  Link,
   MenuItem,
   Table,
   TableBody,
@@ -66,7 +68,7 @@ export function TracePanel() {
             setPicked(event.target.value);
             setWindow(undefined);
           }}
-          sx={{ width: 330 }}
+          sx={{ width: 380 }}
           slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Run shown' } as object } }}
         >
           <MenuItem value={noRun} dense>
@@ -74,7 +76,7 @@ export function TracePanel() {
           </MenuItem>
           {runs.map((each) => (
             <MenuItem key={each.id} value={each.id} dense>
-              {new Date(each.startedAt).toLocaleString()} · {each.kind} · {each.end}
+              {new Date(each.startedAt).toLocaleString()} · {each.kind} · {each.end} · version {each.axisVersion}
             </MenuItem>
           ))}
         </TextField>
@@ -99,7 +101,12 @@ export function TracePanel() {
       )}
       {result ? (
         <>
-          <Windows result={result} window={window} choose={setWindow} />
+          <Windows
+            result={result}
+            window={window}
+            choose={setWindow}
+            csv={shownRun && `/api${addressOf('readTraceCsv', { id: shownRun.id })}`}
+          />
           <Charts result={result} homing={homing} units={units} window={window} />
           {!homing && <Figures result={result} units={units} />}
         </>
@@ -114,7 +121,10 @@ function Windows({
   result,
   window,
   choose,
+  csv,
 }: {
+  /** Where the trace is to be had as a table. */
+  readonly csv: string | undefined;
   readonly result: MoveJobResult;
   readonly window: readonly [number, number] | undefined;
   readonly choose: (window: readonly [number, number] | undefined) => void;
@@ -122,6 +132,11 @@ function Windows({
   return (
     <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'center' }}>
       <Legend />
+      {csv && (
+        <Link href={csv} download sx={{ fontSize: 12.5, ml: 2 }}>
+          trace as CSV
+        </Link>
+      )}
       <Box sx={{ flex: 1 }} />
       <Button variant={window ? 'text' : 'outlined'} onClick={() => choose(undefined)} sx={{ py: 0 }}>
         whole

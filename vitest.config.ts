@@ -7,6 +7,6 @@ export default defineConfig({
     globalSetup: 'scripts/testDatabase.mjs',
     // Some tests are about time: they are not to compete for two cores.
     fileParallelism: false,
-    testTimeout: 20_000,
+    testTimeout: 40_000,
   },
 });

@@ -370,6 +370,9 @@ export const endpoints = {
 export type Endpoints = typeof endpoints;
 export type EndpointName = keyof Endpoints;
 
+/** Which machines, in which order, and which page of them. */
+export type MachinesWanted = Readonly<z.output<Endpoints['listMachines']['query']>>;
+
 /** The path of an endpoint with its parameters put in, and the query behind it. */
 export function addressOf(
   name: EndpointName,

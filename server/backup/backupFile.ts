@@ -182,10 +182,14 @@ async function insert(runner: QueryRunner, table: EntityMetadata, batch: readonl
     table.columns.filter(({ type }) => type === 'datetime').map(({ databaseName }) => databaseName),
   );
   const columns = Object.keys(batch[0]?.row ?? {});
-  const values = batch.map(({ row }) =>
-    columns.map((name) => (moments.has(name) ? new Date(row[name] as string) : row[name])),
-  );
+  const fromJson = (name: string, value: unknown) =>
+    moments.has(name) ? new Date(value as string) : isBytes(value) ? Buffer.from(value.data) : value;
+  const values = batch.map(({ row }) => columns.map((name) => fromJson(name, row[name])));
   await runner.query(`INSERT INTO \`${table.tableName}\` (${columns.map((name) => `\`${name}\``).join()}) VALUES ?`, [
     values,
   ]);
 }
+
+/** How JSON writes a Buffer. */
+const isBytes = (value: unknown): value is { readonly type: 'Buffer'; readonly data: readonly number[] } =>
+  typeof value === 'object' && value !== null && 'type' in value && value.type === 'Buffer';

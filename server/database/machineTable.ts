@@ -5,6 +5,7 @@ import {
   type MachineDocument,
   type MachinePage,
   type MachineRecord,
+  type MachinesWanted,
 } from '@kavrid/contract';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { rawAxisRecord, readAxis, type AxisTable, type RawAxis } from './axisTable.ts';
@@ -19,16 +20,6 @@ interface ListedRow {
   readonly version: number;
   readonly updated_at: Date;
   readonly tags: string | null;
-}
-
-export interface MachineQuery {
-  readonly search: string;
-  readonly tag: string;
-  readonly archived: boolean;
-  readonly sort: 'name' | 'updatedAt';
-  readonly order: 'ascending' | 'descending';
-  readonly page: number;
-  readonly size: number;
 }
 
 export class MachineTable {
@@ -47,7 +38,7 @@ export class MachineTable {
     return this.#source.getRepository(machineEntity).count();
   }
 
-  async page({ search, tag, archived, sort, order, page, size }: MachineQuery): Promise<MachinePage> {
+  async page({ search, tag, archived, sort, order, page, size }: MachinesWanted): Promise<MachinePage> {
     const conditions = ['machine.archived = ?'];
     const values: unknown[] = [archived];
     if (tag) {

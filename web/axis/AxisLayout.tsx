@@ -1,5 +1,5 @@
 import { Alert, Box, Divider, List, ListItemButton, ListItemText, Snackbar } from '@mui/material';
-import { useEffect, useMemo, useState } from 'react';
+import { memo, useEffect, useMemo, useState } from 'react';
 import { NavLink, Outlet, useParams } from 'react-router';
 import { findDraft } from '../store/draftKeeper.ts';
 import { loadAxis } from '../store/drafts.ts';
@@ -75,7 +75,8 @@ function StepList() {
   );
 }
 
-function StepLink({ route, title, standing, proven }: Omit<Step, 'proven'> & { readonly proven?: boolean }) {
+const StepLink = memo(function StepLink(props: Omit<Step, 'proven'> & { readonly proven?: boolean }) {
+  const { route, title, standing, proven } = props;
   return (
     <ListItemButton
       component={NavLink}
@@ -96,7 +97,7 @@ function StepLink({ route, title, standing, proven }: Omit<Step, 'proven'> & { r
       />
     </ListItemButton>
   );
-}
+});
 
 function AxisAlerts() {
   const server = useAppSelector((state) => state.live.server);

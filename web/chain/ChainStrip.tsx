@@ -2,11 +2,12 @@ import type { Severity } from '@kavrid/core/findings';
 import { probe, type Station } from '@kavrid/core/chain';
 import { exact, exactToText, formatExact, parseQuantity, type Exact } from '@kavrid/core/quantity';
 import { Box, ButtonBase, InputBase, Paper, Typography, useTheme } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
 import { severityLook } from '../ui/FindingList.tsx';
 import { useShownUnits } from '../ui/units.ts';
+import { useSteady } from '../ui/useSteady.ts';
 import { StationGlyph } from './StationGlyph.tsx';
 import { stationName } from './stationName.ts';
 
@@ -15,7 +16,6 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
   const { computation } = useAxis();
   const { stations, findings, input } = computation;
   const units = useShownUnits(input.axisUnit);
-  const theme = useTheme();
   const [typed, setTyped] = useState<{ readonly at: string; readonly text: string }>();
   const unitOf = (station: Station) => (station.leaves === input.axisUnit ? units.unit : station.leaves);
   const start: { readonly at: string; readonly value: Exact } = {
@@ -32,6 +32,9 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
     );
   const source = typed && read?.value ? { at: typed.at, value: read.value } : start;
   const values = probe(stations, source.at, source.value);
+  const steadyChoose = useSteady(choose);
+  const type = useSteady((at: string, text: string) => setTyped({ at, text }));
+  const leave = useSteady(() => read?.error && setTyped(undefined));
   const worst = (station: Station): Severity | undefined =>
     findings.find(
       (finding) =>
@@ -43,86 +46,33 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
       <Box sx={{ display: 'flex', position: 'relative', minWidth: stations.length * 132 }}>
         <Box aria-hidden sx={{ position: 'absolute', left: 0, right: 0, top: 64, height: 6, bgcolor: 'divider' }} />
         {stations.map((station) => {
-          const severity = worst(station);
           const outcome = values[station.id];
           const isSource = typed?.at === station.id;
-          const shown = outcome?.state === 'known' ? showValue(outcome.value, station, input.axisUnit, units.unit) : '';
           return (
-            <Box
+            <StationCell
               key={station.id}
-              sx={{
-                flex: 1,
-                minWidth: 132,
-                textAlign: 'center',
-                position: 'relative',
-                pb: 1,
-                bgcolor: chosen === station.id ? 'action.selected' : undefined,
-              }}
-            >
-              <ButtonBase
-                onClick={() => choose(station.id)}
-                aria-pressed={chosen === station.id}
-                sx={{ display: 'block', width: '100%', pt: 0.5, fontFamily: 'inherit' }}
-              >
-                <Box sx={{ display: 'flex', justifyContent: 'center', gap: 0.5, height: 22 }}>
-                  <Typography variant="h3" sx={{ color: chosen === station.id ? 'primary.main' : 'text.primary' }}>
-                    {stationName(station)}
-                  </Typography>
-                  {severity && (
-                    <Box
-                      component="span"
-                      role="img"
-                      aria-label={`${severityLook[severity].word} at ${stationName(station)}`}
-                      sx={{
-                        width: 10,
-                        height: 10,
-                        borderRadius: '50%',
-                        bgcolor: severityLook[severity].colour,
-                        mt: 0.6,
-                      }}
-                    />
-                  )}
-                </Box>
-                <StationGlyph
-                  station={station}
-                  ink={theme.palette.text.primary}
-                  accent={theme.palette.primary.main}
-                  paper={theme.palette.background.paper}
-                />
-              </ButtonBase>
-              <InputBase
-                value={isSource ? typed.text : shown}
-                placeholder="unknown"
-                onChange={(event) => setTyped({ at: station.id, text: event.target.value })}
-                onBlur={() => read?.error && setTyped(undefined)}
-                error={isSource && read?.error !== undefined}
-                inputProps={{
-                  'aria-label': `${stationName(station)}: ${unitOf(station)}`,
-                  title: isSource
-                    ? read?.error
-                    : outcome?.state === 'unknown'
-                      ? `Unknown, because ${outcome.because}`
-                      : undefined,
-                  style: {
-                    textAlign: 'center',
-                    fontFamily: numberFace,
-                    fontWeight: source.at === station.id ? 600 : 400,
-                    padding: '1px 2px',
-                  },
-                }}
-                sx={{
-                  width: 118,
-                  fontSize: 13,
-                  border: 1,
-                  borderColor:
-                    isSource && read?.error ? 'error.main' : source.at === station.id ? 'primary.main' : 'divider',
-                  bgcolor: 'background.default',
-                }}
-              />
-              <Typography variant="body2" color="text.secondary">
-                {unitOf(station)}
-              </Typography>
-            </Box>
+              id={station.id}
+              kind={station.kind}
+              stage={station.stage}
+              sign={station.sign}
+              leaves={station.leaves}
+              severity={worst(station)}
+              isChosen={chosen === station.id}
+              isSource={source.at === station.id}
+              text={
+                isSource
+                  ? typed.text
+                  : outcome?.state === 'known'
+                    ? showValue(outcome.value, station, input.axisUnit, units.unit)
+                    : ''
+              }
+              unit={unitOf(station)}
+              error={isSource ? read?.error : undefined}
+              because={outcome?.state === 'unknown' ? outcome.because : undefined}
+              choose={steadyChoose}
+              type={type}
+              leave={leave}
+            />
           );
         })}
       </Box>
@@ -134,6 +84,91 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
     </Paper>
   );
 }
+
+/** One station: drawn anew only when what it shows has changed. */
+const StationCell = memo(function StationCell(
+  props: Pick<Station, 'id' | 'kind' | 'stage' | 'sign' | 'leaves'> & {
+    readonly severity: Severity | undefined;
+    readonly isChosen: boolean;
+    readonly isSource: boolean;
+    readonly text: string;
+    readonly unit: string;
+    readonly error: string | undefined;
+    readonly because: string | undefined;
+    readonly choose: (id: string) => void;
+    readonly type: (id: string, text: string) => void;
+    readonly leave: () => void;
+  },
+) {
+  const { id, severity, isChosen, isSource, text, unit, error, because, choose, type, leave } = props;
+  const theme = useTheme();
+  const name = stationName(props);
+  return (
+    <Box
+      sx={{
+        flex: 1,
+        minWidth: 132,
+        textAlign: 'center',
+        position: 'relative',
+        pb: 1,
+        bgcolor: isChosen ? 'action.selected' : undefined,
+      }}
+    >
+      <ButtonBase
+        onClick={() => choose(id)}
+        aria-pressed={isChosen}
+        sx={{ display: 'block', width: '100%', pt: 0.5, fontFamily: 'inherit' }}
+      >
+        <Box sx={{ display: 'flex', justifyContent: 'center', gap: 0.5, height: 22 }}>
+          <Typography variant="h3" sx={{ color: isChosen ? 'primary.main' : 'text.primary' }}>
+            {name}
+          </Typography>
+          {severity && (
+            <Box
+              component="span"
+              role="img"
+              aria-label={`${severityLook[severity].word} at ${name}`}
+              sx={{ width: 10, height: 10, borderRadius: '50%', bgcolor: severityLook[severity].colour, mt: 0.6 }}
+            />
+          )}
+        </Box>
+        <StationGlyph
+          station={props}
+          ink={theme.palette.text.primary}
+          accent={theme.palette.primary.main}
+          paper={theme.palette.background.paper}
+        />
+      </ButtonBase>
+      <InputBase
+        value={text}
+        placeholder="unknown"
+        onChange={(event) => type(id, event.target.value)}
+        onBlur={leave}
+        error={error !== undefined}
+        inputProps={{
+          'aria-label': `${name}: ${unit}`,
+          title: error ?? (because === undefined ? undefined : `Unknown, because ${because}`),
+          style: {
+            textAlign: 'center',
+            fontFamily: numberFace,
+            fontWeight: isSource ? 600 : 400,
+            padding: '1px 2px',
+          },
+        }}
+        sx={{
+          width: 118,
+          fontSize: 13,
+          border: 1,
+          borderColor: error ? 'error.main' : isSource ? 'primary.main' : 'divider',
+          bgcolor: 'background.default',
+        }}
+      />
+      <Typography variant="body2" color="text.secondary">
+        {unit}
+      </Typography>
+    </Box>
+  );
+});
 
 function parseTyped(
   text: string,

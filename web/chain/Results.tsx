@@ -1,7 +1,7 @@
 import { axisSheet, type AxisValues } from '@kavrid/core/chain';
 import { exactToText, formatExact, formatNumber, isRational, toNumber } from '@kavrid/core/quantity';
 import { isExact, workingOf } from '@kavrid/core/sheet';
-import { Box, ButtonBase, Popover, Typography } from '@mui/material';
+import { Box, Popover, Typography } from '@mui/material';
 import { memo, useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
@@ -76,7 +76,7 @@ export function Results() {
         </Box>
       )}
       {groups.map(([title, symbols]) => (
-        <Box key={title} sx={{ mb: 0.5 }}>
+        <Box key={title} sx={{ mb: 0.5, ...rowStyles }}>
           <Typography variant="h3" color="text.secondary" sx={{ borderBottom: 1, borderColor: 'divider' }}>
             {title}
           </Typography>
@@ -134,13 +134,37 @@ export function Results() {
   );
 }
 
+const rowStyles = {
+  '& button': {
+    all: 'unset',
+    boxSizing: 'border-box',
+    cursor: 'pointer',
+    display: 'grid',
+    gridTemplateColumns: 'minmax(0, 1fr) auto 74px',
+    columnGap: 0.75,
+    width: '100%',
+    alignItems: 'baseline',
+    fontSize: 12.5,
+    lineHeight: 1.42,
+    '&:hover': { bgcolor: 'action.hover' },
+    '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main', outlineOffset: 1 },
+  },
+  '& .value, & .unknown': { textAlign: 'right' },
+  '& .value': { fontFamily: numberFace },
+  '& .unknown, & .unit': { color: 'text.secondary' },
+  '& .leading .value': { color: 'primary.main', fontWeight: 600 },
+} as const;
+
 interface ShownResult {
   readonly text: string;
   readonly unit: string;
   readonly isUnknown: boolean;
 }
 
-/** Drawn anew only when what it shows has changed: an edit touches few of the thirty. */
+/**
+ * Drawn anew only when what it shows has changed; plain elements, styled from {@link rowStyles}, because an edit may touch
+ * twenty of them between two frames.
+ */
 const ResultRow = memo(function ResultRow(
   props: ShownResult & {
     readonly symbol: Symbol;
@@ -150,39 +174,17 @@ const ResultRow = memo(function ResultRow(
 ) {
   const { symbol, label, text, unit, isUnknown, open } = props;
   return (
-    <ButtonBase
+    <button
+      type="button"
       data-result={symbol}
       onClick={(event) => open({ symbol, at: event.currentTarget })}
       title="How this came about"
-      sx={{
-        display: 'grid',
-        gridTemplateColumns: 'minmax(0, 1fr) auto 74px',
-        columnGap: 0.75,
-        width: '100%',
-        textAlign: 'left',
-        alignItems: 'baseline',
-        fontFamily: 'inherit',
-        fontSize: 12.5,
-        lineHeight: 1.42,
-        '&:hover': { bgcolor: 'action.hover' },
-      }}
+      className={leading.has(symbol) ? 'leading' : undefined}
     >
       <span>{label}</span>
-      <Box
-        component="span"
-        sx={{
-          fontFamily: isUnknown ? undefined : numberFace,
-          color: isUnknown ? 'text.secondary' : leading.has(symbol) ? 'primary.main' : undefined,
-          fontWeight: leading.has(symbol) ? 600 : 400,
-          textAlign: 'right',
-        }}
-      >
-        {text}
-      </Box>
-      <Box component="span" sx={{ color: 'text.secondary' }}>
-        {unit}
-      </Box>
-    </ButtonBase>
+      <span className={isUnknown ? 'unknown' : 'value'}>{text}</span>
+      <span className="unit">{unit}</span>
+    </button>
   );
 });
 

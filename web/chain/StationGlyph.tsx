@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 
 /** A drawing of a station on its shaft, with an arrow for the way that plus goes there. */
 export function StationGlyph(props: {
-  readonly station: Station;
+  readonly station: Omit<Station, 'perLoadUnit'>;
   readonly ink: string;
   readonly accent: string;
   readonly paper: string;
@@ -43,7 +43,7 @@ interface Stroke {
   readonly fill: string;
 }
 
-function drawing(station: Station, stroke: Stroke, accent: string): ReactNode {
+function drawing(station: Pick<Station, 'kind' | 'stage'>, stroke: Stroke, accent: string): ReactNode {
   const line = { ...stroke, fill: 'none' };
   switch (station.kind) {
     case 'controller':

@@ -8,7 +8,7 @@ const stageNames: Readonly<Record<NonNullable<Station['stage']>, string>> = {
   worm: 'Worm gear',
 };
 
-export function stationName(station: Station): string {
+export function stationName(station: Pick<Station, 'kind' | 'stage'>): string {
   switch (station.kind) {
     case 'controller':
       return 'Controller';

@@ -21,7 +21,7 @@ import {
   Tooltip,
   Typography,
 } from '@mui/material';
-import { Fragment, useRef, type ReactNode } from 'react';
+import { Fragment, type ReactNode } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import { useImportProfileMutation, useProfilesQuery } from '../store/api.ts';
 import { saveAxis } from '../store/drafts.ts';
@@ -29,6 +29,7 @@ import { command } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../theme.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { FileButton } from '../ui/FileButton.tsx';
 import { reasonOf } from '../ui/Loading.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
@@ -243,7 +244,6 @@ function LinkPanel() {
   const message = useAppSelector((state) => state.live.live?.message);
   const { data: profiles = [] } = useProfilesQuery();
   const [importProfile, { error }] = useImportProfileMutation();
-  const file = useRef<HTMLInputElement>(null);
   const edit = useEdit();
   const dispatch = useAppDispatch();
   const { link } = document;
@@ -262,22 +262,18 @@ function LinkPanel() {
             ...profiles.map(({ id, name }) => ({ value: id, label: name })),
           ]}
         />
-        <input
-          ref={file}
-          type="file"
+        <FileButton
           accept=".csv,text/csv"
-          hidden
-          data-testid="register-map"
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            event.target.value = '';
-            void chosen?.text().then(async (csv) => {
+          testId="register-map"
+          onFile={(file) => {
+            void file.text().then(async (csv) => {
               const made = await importProfile(csv);
               if (made.data) edit(['link', 'profileId'], made.data.id);
             });
           }}
-        />
-        <Button onClick={() => file.current?.click()}>Import a register map (CSV) …</Button>
+        >
+          Import a register map (CSV) …
+        </FileButton>
         {error && <Alert severity="error">{reasonOf(error)}</Alert>}
         <TextField label="Host" value={link.host} onChange={(event) => edit(['link', 'host'], event.target.value)} />
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>

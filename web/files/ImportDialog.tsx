@@ -1,9 +1,10 @@
 import { addressOf, type ImportState } from '@kavrid/contract';
-import { Alert, Box, Button, FormControlLabel, LinearProgress, Radio, RadioGroup, Typography } from '@mui/material';
+import { Alert, Box, FormControlLabel, LinearProgress, Radio, RadioGroup, Typography } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../store/api.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { FileButton } from '../ui/FileButton.tsx';
 import { FormDialog } from '../ui/FormDialog.tsx';
 import { startImport } from './startImport.ts';
 
@@ -17,7 +18,6 @@ export function ImportDialog({ close }: { readonly close: () => void }) {
   const [how, setHow] = useState<How>('merge');
   const [conflicts, setConflicts] = useState<'file' | 'database'>('database');
   const upload = useRef<{ readonly abort: () => void }>(undefined);
-  const file = useRef<HTMLInputElement>(null);
   const author = useAppSelector((all) => all.preferences.author);
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
@@ -33,8 +33,7 @@ export function ImportDialog({ close }: { readonly close: () => void }) {
     }, 200);
     return () => clearInterval(timer);
   }, [id, isBusy]);
-  const give = (chosen: File | undefined) => {
-    if (!chosen) return;
+  const give = (chosen: File) => {
     setFailed(undefined);
     setState(undefined);
     setSent(0);
@@ -70,20 +69,15 @@ export function ImportDialog({ close }: { readonly close: () => void }) {
       onSubmit={() => void take()}
       close={leave}
     >
-      <input
-        ref={file}
-        type="file"
+      <FileButton
         accept=".json,.zip,application/json,application/zip"
-        hidden
-        data-testid="machine-file"
-        onChange={(event) => {
-          give(event.target.files?.[0]);
-          event.target.value = '';
-        }}
-      />
-      <Button variant="outlined" disabled={isBusy} onClick={() => file.current?.click()}>
+        testId="machine-file"
+        variant="outlined"
+        disabled={isBusy}
+        onFile={give}
+      >
         Choose a file (JSON or ZIP) …
-      </Button>
+      </FileButton>
       {failed && <Alert severity="error">{failed}</Alert>}
       {sent !== undefined && !state && !failed && <Bar words="Sending" share={sent} />}
       {state?.phase === 'reading' && <Bar words="Reading and checking" share={state.progress} />}

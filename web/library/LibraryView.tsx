@@ -9,18 +9,19 @@ import {
   TableBody,
   TableCell,
   TableHead,
-  TablePagination,
   TableRow,
   Tabs,
   TextField,
   Typography,
 } from '@mui/material';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useCreateEntryMutation, useImportLibraryMutation, useLibraryQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
+import { FileButton } from '../ui/FileButton.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';
+import { Pager } from '../ui/Pager.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { EntryPanel } from './EntryPanel.tsx';
 import { newEntry } from './newEntry.ts';
@@ -116,16 +117,7 @@ export function LibraryView() {
             </TableBody>
           </Table>
         )}
-        {data && data.total > size && (
-          <TablePagination
-            component="div"
-            count={data.total}
-            page={page}
-            rowsPerPage={size}
-            rowsPerPageOptions={[size]}
-            onPageChange={(_, next) => setPage(next)}
-          />
-        )}
+        {data && <Pager total={data.total} page={page} size={size} turn={setPage} />}
         <FilesLine shelf={shelf} />
       </Panel>
       {entryId ? (
@@ -157,7 +149,6 @@ export function LibraryView() {
 function FilesLine({ shelf }: { readonly shelf: LibraryKind }) {
   const author = useAppSelector((state) => state.preferences.author);
   const [bringIn, { data, error }] = useImportLibraryMutation();
-  const file = useRef<HTMLInputElement>(null);
   const link = (words: string, query: Readonly<Record<string, string>>) => (
     <Link href={`/api${addressOf('exportLibrary', {}, query)}`} download>
       {words}
@@ -168,19 +159,13 @@ function FilesLine({ shelf }: { readonly shelf: LibraryKind }) {
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
         {link('All as JSON', { as: 'json' })}
         {link('This shelf as CSV', { as: 'csv', shelf })}
-        <input
-          ref={file}
-          type="file"
+        <FileButton
           accept=".json,.csv"
-          hidden
-          data-testid="library-file"
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            event.target.value = '';
-            void chosen?.text().then((text) => bringIn({ text, author }));
-          }}
-        />
-        <Button onClick={() => file.current?.click()}>Bring in a file …</Button>
+          testId="library-file"
+          onFile={(file) => void file.text().then((text) => bringIn({ text, author }))}
+        >
+          Bring in a file …
+        </FileButton>
       </Box>
       {error && <Alert severity="error">{reasonOf(error)}</Alert>}
       {data && (

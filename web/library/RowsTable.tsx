@@ -1,16 +1,6 @@
-import {
-  Box,
-  Button,
-  MenuItem,
-  Table,
-  TableBody,
-  TableCell,
-  TableHead,
-  TablePagination,
-  TableRow,
-  TextField,
-} from '@mui/material';
+import { Box, Button, MenuItem, Table, TableBody, TableCell, TableHead, TableRow, TextField } from '@mui/material';
 import { useState } from 'react';
+import { Pager } from '../ui/Pager.tsx';
 
 export interface RowsColumn {
   readonly field: string;
@@ -109,16 +99,7 @@ export function RowsTable(props: {
       >
         Add a row
       </Button>
-      {rows.length > size && (
-        <TablePagination
-          component="div"
-          count={rows.length}
-          page={Math.min(page, last)}
-          rowsPerPage={size}
-          rowsPerPageOptions={[size]}
-          onPageChange={(_, next) => setPage(next)}
-        />
-      )}
+      <Pager total={rows.length} page={Math.min(page, last)} size={size} turn={setPage} />
     </Box>
   );
 }

@@ -1,4 +1,4 @@
-import { type MachineSummary } from '@kavrid/contract';
+import type { MachinesWanted, MachineSummary } from '@kavrid/contract';
 import {
   Box,
   Button,
@@ -20,7 +20,7 @@ import {
 import { mdiMagnify } from '@mdi/js';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
-import { useCreateMachineMutation, useMachinesQuery, useTagsQuery, type MachinesWanted } from '../store/api.ts';
+import { useCreateMachineMutation, useMachinesQuery, useTagsQuery } from '../store/api.ts';
 import { Icon } from '../ui/Icon.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';

@@ -10,7 +10,6 @@ import {
   TableBody,
   TableCell,
   TableHead,
-  TablePagination,
   TableRow,
   Typography,
 } from '@mui/material';
@@ -21,6 +20,7 @@ import { loaded, saveAxis } from '../store/drafts.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';
+import { Pager } from '../ui/Pager.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { Comparison } from './Comparison.tsx';
 
@@ -90,14 +90,7 @@ export function RevisionsView() {
             </TableBody>
           </Table>
         )}
-        <TablePagination
-          component="div"
-          count={data.total}
-          page={page}
-          rowsPerPage={size}
-          rowsPerPageOptions={[size]}
-          onPageChange={(_, next) => setPage(next)}
-        />
+        <Pager total={data.total} page={page} size={size} turn={setPage} />
       </Panel>
       <Comparison axisId={axisId} from={from} to={to} />
       {naming && (

@@ -9,22 +9,13 @@ import {
   type MachineDocument,
   type MachinePage,
   type MachineRecord,
+  type MachinesWanted,
   type RevisionPage,
   type RunRecord,
   type RunSummary,
 } from '@kavrid/contract';
 import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import type { Preferences } from './preferences.ts';
-
-export interface MachinesWanted {
-  readonly search: string;
-  readonly tag: string;
-  readonly archived: boolean;
-  readonly sort: 'name' | 'updatedAt';
-  readonly order: 'ascending' | 'descending';
-  readonly page: number;
-  readonly size: number;
-}
 
 export interface EntrySave {
   readonly id: string;

@@ -1,19 +1,36 @@
 import { MenuItem, TextField } from '@mui/material';
+import { memo } from 'react';
+import { useSteady } from './useSteady.ts';
 
 interface Choice<T extends string | number> {
   readonly value: T;
   readonly label: string;
 }
 
-/** One of a few. */
-export function ChoiceField<T extends string | number>(props: {
+interface ChoiceFieldProps<T extends string | number> {
   readonly label: string;
   readonly value: T;
   readonly choices: readonly Choice<T>[];
   readonly onChange: (value: T) => void;
   readonly help?: string;
   readonly bare?: boolean;
-}) {
+}
+
+/** One of a few. */
+export function ChoiceField<T extends string | number>(props: ChoiceFieldProps<T>) {
+  const onChange = useSteady((value: string | number) => props.onChange(value as T));
+  return <Field {...props} onChange={onChange} />;
+}
+
+const sameChoices = (a: ChoiceFieldProps<string | number>, b: ChoiceFieldProps<string | number>) =>
+  a.value === b.value &&
+  a.label === b.label &&
+  a.help === b.help &&
+  a.choices.length === b.choices.length &&
+  a.choices.every(({ value, label }, k) => value === b.choices[k]?.value && label === b.choices[k]?.label);
+
+/** A select takes long to draw: it is drawn anew only for another value or other choices. */
+const Field = memo(function Field(props: ChoiceFieldProps<string | number>) {
   const { label, value, choices, onChange, help, bare } = props;
   return (
     <TextField
@@ -34,4 +51,4 @@ export function ChoiceField<T extends string | number>(props: {
       ))}
     </TextField>
   );
-}
+}, sameChoices);

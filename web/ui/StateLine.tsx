@@ -1,10 +1,11 @@
 import { mdiRedo, mdiUndo } from '@mdi/js';
 import { Box, Button, IconButton, Tooltip, Typography } from '@mui/material';
-import { useEffect } from 'react';
+import { memo, useEffect } from 'react';
 import { redone, saveAxis, undone, type DraftState } from '../store/drafts.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { Icon } from './Icon.tsx';
+import { useSteady } from './useSteady.ts';
 
 function wordsFor(state: DraftState, version: number): string {
   switch (state.kind) {
@@ -44,6 +45,8 @@ export function StateLine({ axisId }: { readonly axisId: string }) {
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [axisId, dispatch]);
+  const undo = useSteady(() => dispatch(undone(axisId)));
+  const redo = useSteady(() => dispatch(redone(axisId)));
   if (!draft) return null;
   const { state, past, future } = draft;
   const [last, next] = [past.at(-1), future[0]];
@@ -62,21 +65,29 @@ export function StateLine({ axisId }: { readonly axisId: string }) {
         {keepingFailed && state.kind !== 'saved' ? ` This browser keeps no drafts: ${keepingFailed}` : ''}
       </Typography>
       {state.kind === 'refused' && <Button onClick={() => void dispatch(saveAxis(axisId))}>Save</Button>}
-      <Tooltip title={last ? `Undo: ${last.label} (Ctrl+Z)` : 'Nothing to undo'}>
-        <span>
-          <IconButton aria-label="Undo" size="small" disabled={!last} onClick={() => dispatch(undone(axisId))}>
-            <Icon path={mdiUndo} />
-          </IconButton>
-        </span>
-      </Tooltip>
-      <Tooltip title={next ? `Redo: ${next.label} (Ctrl+Y)` : 'Nothing to redo'}>
-        <span>
-          <IconButton aria-label="Redo" size="small" disabled={!next} onClick={() => dispatch(redone(axisId))}>
-            <Icon path={mdiRedo} />
-          </IconButton>
-        </span>
-      </Tooltip>
+      <StepButton name="Undo" step={last?.label} keys="Ctrl+Z" path={mdiUndo} act={undo} />
+      <StepButton name="Redo" step={next?.label} keys="Ctrl+Y" path={mdiRedo} act={redo} />
       {state.kind === 'conflict' && <ConflictDialog axisId={axisId} conflict={state} />}
     </Box>
   );
 }
+
+/** Drawn anew only when there is another step to name. */
+const StepButton = memo(function StepButton(props: {
+  readonly name: 'Undo' | 'Redo';
+  readonly step: string | undefined;
+  readonly keys: string;
+  readonly path: string;
+  readonly act: () => void;
+}) {
+  const { name, step, keys, path, act } = props;
+  return (
+    <Tooltip title={step ? `${name}: ${step} (${keys})` : `Nothing to ${name.toLowerCase()}`}>
+      <span>
+        <IconButton aria-label={name} size="small" disabled={step === undefined} onClick={act}>
+          <Icon path={path} />
+        </IconButton>
+      </span>
+    </Tooltip>
+  );
+});

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { axisSchema, machineSchema } from './documents.ts';
 import { authorSchema, idSchema, line, versionSchema } from './fields.ts';
 import { libraryEntrySchema, libraryKinds } from './library/index.ts';
+import { paths, type EndpointName } from './paths.ts';
 import {
   axisRecordSchema,
   entryEffectSchema,
@@ -66,13 +67,13 @@ const missing = { 404: 'There is no such thing.' };
 export const endpoints = {
   health: {
     method: 'get',
-    path: '/health',
+    path: paths.health,
     summary: 'Whether server and database are up.',
     answer: z.object({ status: z.string(), database: z.boolean() }),
   },
   listMachines: {
     method: 'get',
-    path: '/machines',
+    path: paths.listMachines,
     summary: 'A page of the machines.',
     query: z.object({
       search: line(100).default(''),
@@ -86,27 +87,27 @@ export const endpoints = {
   },
   listTags: {
     method: 'get',
-    path: '/tags',
+    path: paths.listTags,
     summary: 'Every tag that a machine bears.',
     answer: z.array(z.string()).readonly(),
   },
   createMachine: {
     method: 'post',
-    path: '/machines',
+    path: paths.createMachine,
     summary: 'Makes a machine without axes.',
     body: create(machineSchema),
     answer: machineRecordSchema,
   },
   readMachine: {
     method: 'get',
-    path: '/machines/{id}',
+    path: paths.readMachine,
     summary: 'A machine with its axes.',
     answer: machineRecordSchema,
     problems: missing,
   },
   saveMachine: {
     method: 'put',
-    path: '/machines/{id}',
+    path: paths.saveMachine,
     summary: 'Saves name, notes, tags and whether it is archived.',
     body: save(machineSchema),
     answer: machineRecordSchema,
@@ -114,14 +115,14 @@ export const endpoints = {
   },
   deleteMachine: {
     method: 'delete',
-    path: '/machines/{id}',
+    path: paths.deleteMachine,
     summary: 'Deletes an archived machine with all that belongs to it, for good.',
     answer: 'nothing',
     problems: { ...missing, 409: 'It is not archived.' },
   },
   duplicateMachine: {
     method: 'post',
-    path: '/machines/{id}/duplicate',
+    path: paths.duplicateMachine,
     summary: 'A copy of a machine and its axes, without runs.',
     body: z.strictObject({ author: authorSchema, name: line(80).min(1) }),
     answer: machineRecordSchema,
@@ -129,7 +130,7 @@ export const endpoints = {
   },
   exportMachine: {
     method: 'get',
-    path: '/machines/{id}/export',
+    path: paths.exportMachine,
     summary: 'The machine as a file: JSON, or a ZIP archive when runs go along.',
     query: z.object({ revisions: flag, runs: flag, ticket: line(40).default('') }),
     answer: 'application/octet-stream',
@@ -137,21 +138,21 @@ export const endpoints = {
   },
   readExport: {
     method: 'get',
-    path: '/exports/{id}',
+    path: paths.readExport,
     summary: 'How far an export has come; the id is the ticket it was asked for with.',
     answer: z.object({ done: z.int(), total: z.int() }),
     problems: missing,
   },
   cancelExport: {
     method: 'delete',
-    path: '/exports/{id}',
+    path: paths.cancelExport,
     summary: 'Breaks an export off.',
     answer: 'nothing',
     problems: missing,
   },
   startImport: {
     method: 'post',
-    path: '/imports',
+    path: paths.startImport,
     summary: 'Reads a machine file; changes nothing yet.',
     body: 'application/octet-stream',
     answer: importStateSchema,
@@ -159,14 +160,14 @@ export const endpoints = {
   },
   readImport: {
     method: 'get',
-    path: '/imports/{id}',
+    path: paths.readImport,
     summary: 'How far an import has come.',
     answer: importStateSchema,
     problems: missing,
   },
   takeImport: {
     method: 'post',
-    path: '/imports/{id}/take',
+    path: paths.takeImport,
     summary: 'Takes the file in: as a machine of its own, over the one that is here, or joined with it.',
     body: z.strictObject({
       author: authorSchema,
@@ -179,23 +180,23 @@ export const endpoints = {
   },
   cancelImport: {
     method: 'delete',
-    path: '/imports/{id}',
+    path: paths.cancelImport,
     summary: 'Breaks an import off; nothing has changed then.',
     answer: 'nothing',
     problems: missing,
   },
   createAxis: {
     method: 'post',
-    path: '/machines/{id}/axes',
+    path: paths.createAxis,
     summary: 'Adds an axis to a machine.',
     body: create(axisSchema),
     answer: axisRecordSchema,
     problems: missing,
   },
-  readAxis: { method: 'get', path: '/axes/{id}', summary: 'An axis.', answer: axisRecordSchema, problems: missing },
+  readAxis: { method: 'get', path: paths.readAxis, summary: 'An axis.', answer: axisRecordSchema, problems: missing },
   saveAxis: {
     method: 'put',
-    path: '/axes/{id}',
+    path: paths.saveAxis,
     summary: 'Saves an axis; each save is a revision.',
     body: save(axisSchema),
     answer: axisRecordSchema,
@@ -203,21 +204,21 @@ export const endpoints = {
   },
   removeAxis: {
     method: 'delete',
-    path: '/axes/{id}',
+    path: paths.removeAxis,
     summary: 'Takes an axis out of its machine; it is kept and can be put back.',
     answer: 'nothing',
     problems: missing,
   },
   putBackAxis: {
     method: 'post',
-    path: '/axes/{id}/put-back',
+    path: paths.putBackAxis,
     summary: 'Puts a removed axis back.',
     answer: axisRecordSchema,
     problems: missing,
   },
   duplicateAxis: {
     method: 'post',
-    path: '/axes/{id}/duplicate',
+    path: paths.duplicateAxis,
     summary: 'A copy of an axis in the same machine, without runs.',
     body: z.strictObject({ author: authorSchema, name: line(80).min(1) }),
     answer: axisRecordSchema,
@@ -225,21 +226,21 @@ export const endpoints = {
   },
   listRevisions: {
     method: 'get',
-    path: '/axes/{id}/revisions',
+    path: paths.listRevisions,
     summary: 'The saves of an axis, newest first.',
     query: z.object({ named: flag, ...page }),
     answer: revisionPageSchema,
   },
   readRevision: {
     method: 'get',
-    path: '/axes/{id}/revisions/{version}',
+    path: paths.readRevision,
     summary: 'An axis as it was saved then.',
     answer: axisRecordSchema,
     problems: missing,
   },
   nameRevision: {
     method: 'put',
-    path: '/axes/{id}/revisions/{version}/name',
+    path: paths.nameRevision,
     summary: 'Gives a revision a name; an empty one takes it away.',
     body: z.strictObject({ name: line(80) }),
     answer: 'nothing',
@@ -247,7 +248,7 @@ export const endpoints = {
   },
   restoreRevision: {
     method: 'post',
-    path: '/axes/{id}/revisions/{version}/restore',
+    path: paths.restoreRevision,
     summary: 'Makes a new revision that is as this one was.',
     body: z.strictObject({ version: versionSchema, author: authorSchema }),
     answer: axisRecordSchema,
@@ -255,48 +256,48 @@ export const endpoints = {
   },
   listRuns: {
     method: 'get',
-    path: '/axes/{id}/runs',
+    path: paths.listRuns,
     summary: 'The newest fifty runs of an axis.',
     answer: z.array(runSummarySchema).readonly(),
   },
   readRun: {
     method: 'get',
-    path: '/runs/{id}',
+    path: paths.readRun,
     summary: 'A run with its trace and the settings it was made with.',
     answer: runRecordSchema,
     problems: missing,
   },
   readTraceCsv: {
     method: 'get',
-    path: '/runs/{id}/trace.csv',
+    path: paths.readTraceCsv,
     summary: 'The trace of a run as a table.',
     answer: 'text/csv',
     problems: missing,
   },
   listEntries: {
     method: 'get',
-    path: '/library',
+    path: paths.listEntries,
     summary: 'A page of the library.',
     query: z.object({ shelf: z.enum(libraryKinds), search: line(100).default(''), ...page }),
     answer: z.object({ total: z.int(), items: z.array(entryRecordSchema).readonly() }),
   },
   createEntry: {
     method: 'post',
-    path: '/library',
+    path: paths.createEntry,
     summary: 'Adds an entry.',
     body: z.strictObject({ author: authorSchema, item: libraryEntrySchema }),
     answer: entryRecordSchema,
   },
   readEntry: {
     method: 'get',
-    path: '/library/{id}',
+    path: paths.readEntry,
     summary: 'An entry.',
     answer: entryRecordSchema,
     problems: missing,
   },
   saveEntry: {
     method: 'put',
-    path: '/library/{id}',
+    path: paths.saveEntry,
     summary: 'Saves an entry, and brings the axes named up to it in the same step.',
     body: z.strictObject({
       version: versionSchema,
@@ -309,21 +310,21 @@ export const endpoints = {
   },
   deleteEntry: {
     method: 'delete',
-    path: '/library/{id}',
+    path: paths.deleteEntry,
     summary: 'Deletes an entry that no axis uses.',
     answer: 'nothing',
     problems: { ...missing, 409: 'It is in use; “errors” lists where.' },
   },
   entryUses: {
     method: 'get',
-    path: '/library/{id}/uses',
+    path: paths.entryUses,
     summary: 'The axes that came from an entry, as it stands.',
     answer: z.array(entryEffectSchema).readonly(),
     problems: missing,
   },
   entryEffects: {
     method: 'post',
-    path: '/library/{id}/effects',
+    path: paths.entryEffects,
     summary: 'What an edited entry would change in the axes that came from it; changes nothing.',
     body: z.strictObject({ item: libraryEntrySchema }),
     answer: z.array(entryEffectSchema).readonly(),
@@ -331,14 +332,14 @@ export const endpoints = {
   },
   exportLibrary: {
     method: 'get',
-    path: '/library-file',
+    path: paths.exportLibrary,
     summary: 'The library as a file; a CSV holds one shelf.',
     query: z.object({ shelf: z.enum(libraryKinds).optional(), as: z.enum(['json', 'csv']).default('json') }),
     answer: 'application/octet-stream',
   },
   importLibrary: {
     method: 'post',
-    path: '/library-file',
+    path: paths.importLibrary,
     summary:
       'Adds the entries of a library file, JSON or CSV; entries that are there already, alike in all, are passed over.',
     query: z.object({ author: authorSchema.default('') }),
@@ -347,44 +348,26 @@ export const endpoints = {
   },
   listProfiles: {
     method: 'get',
-    path: '/profiles',
+    path: paths.listProfiles,
     summary: 'The register maps.',
     answer: z.array(profileRecordSchema).readonly(),
   },
   importProfile: {
     method: 'post',
-    path: '/profiles',
+    path: paths.importProfile,
     summary: 'Adds a register map.',
     body: 'text/csv',
     answer: profileRecordSchema,
   },
   machineFileSchema: {
     method: 'get',
-    path: '/schema/machine-file.json',
+    path: paths.machineFileSchema,
     summary: 'The JSON Schema of machine files.',
     answer: 'application/json',
   },
-  openApi: { method: 'get', path: '/openapi.json', summary: 'This description.', answer: 'application/json' },
-} as const satisfies Readonly<Record<string, Endpoint>>;
+  openApi: { method: 'get', path: paths.openApi, summary: 'This description.', answer: 'application/json' },
+} as const satisfies Readonly<Record<EndpointName, Endpoint>>;
 
 export type Endpoints = typeof endpoints;
-export type EndpointName = keyof Endpoints;
-
 /** Which machines, in which order, and which page of them. */
 export type MachinesWanted = Readonly<z.output<Endpoints['listMachines']['query']>>;
-
-/** The path of an endpoint with its parameters put in, and the query behind it. */
-export function addressOf(
-  name: EndpointName,
-  parameters: Readonly<Record<string, string | number>> = {},
-  query: Readonly<Record<string, string | number | boolean>> = {},
-): string {
-  const path = endpoints[name].path.replace(/\{(\w+)\}/g, (_, key: string) =>
-    encodeURIComponent(String(parameters[key] ?? '')),
-  );
-  const entries = Object.entries(query).map(([key, value]): [string, string] => [
-    key,
-    typeof value === 'boolean' ? (value ? '1' : '0') : String(value),
-  ]);
-  return entries.length > 0 ? `${path}?${new URLSearchParams(entries).toString()}` : path;
-}

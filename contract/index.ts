@@ -7,6 +7,7 @@ export * from './library/index.ts';
 export * from './records.ts';
 export * from './changes/index.ts';
 export * from './file/index.ts';
+export * from './paths.ts';
 export * from './endpoints.ts';
 export * from './openApi.ts';
 export * from './live.ts';

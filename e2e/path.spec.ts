@@ -224,6 +224,8 @@ test('edits made while the database is away are kept and saved when it is back',
   await chooseStation(page, 'Load');
   killPart('database');
   await page.getByLabel('Notes').fill('typed without a database');
+  // At once: the database is back within two seconds.
+  await page.keyboard.press('Control+s');
   await expect(page.getByText(/Kept here only: The database does not answer/)).toBeVisible();
   await expect(page.getByText(/Saved, version/)).toBeVisible({ timeout: 40_000 });
 });

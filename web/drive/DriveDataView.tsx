@@ -259,6 +259,9 @@ function LinkPanel() {
           onChange={(value) => edit(['link', 'profileId'], value === '' ? null : value)}
           choices={[
             { value: '', label: 'none chosen' },
+            ...(link.profileId !== null && !profiles.some(({ id }) => id === link.profileId)
+              ? [{ value: link.profileId, label: 'one that is not here (yet)' }]
+              : []),
             ...profiles.map(({ id, name }) => ({ value: id, label: name })),
           ]}
         />

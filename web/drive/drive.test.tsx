@@ -1,0 +1,118 @@
+// @vitest-environment jsdom
+import { plannedValues, readAxis, readDriveProfile, type DriveData, type LiveState } from '@kavrid/contract';
+import { evaluateAxis } from '@kavrid/core/chain';
+import { compareValues, type DriveReading } from '@kavrid/core/drive';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { act, screen, within } from '@testing-library/react';
+import { describe, expect, it, vi } from 'vitest';
+import { answer, axisRecord, demoAxis, replies, requests, show } from '../test/screen.tsx';
+import { DriveDataView } from './DriveDataView.tsx';
+
+const map = readDriveProfile(readFileSync(join(import.meta.dirname, '../../bench/register-map.csv'), 'utf8'));
+if (map.kind === 'refused') throw new Error(map.problems.join());
+const { profile } = map;
+const planned = plannedValues(demoAxis, evaluateAxis(readAxis(demoAxis).input), profile);
+const factory = Object.fromEntries(
+  profile.parameters.map(({ key, factory: value, scale }) => [key, Math.round(value / scale)]),
+);
+
+/** What the server would tell of a drive that holds these values. */
+const dataOf = (
+  change: Partial<Record<keyof DriveReading, Record<string, number>>>,
+  phase: DriveData['procedure']['phase'] = 'review',
+): DriveData => {
+  const copy = (name: keyof DriveReading) => ({ ...factory, ...change[name] });
+  const reading = { written: copy('written'), running: copy('running'), stored: copy('stored'), factory };
+  return {
+    reading,
+    readAt: '2026-01-01T00:00:00Z',
+    comparisons: compareValues(profile, planned, reading),
+    procedure: { phase, log: ['read 21 values'] },
+  };
+};
+function open(
+  data: DriveData | undefined,
+  live: Partial<LiveState> = { link: 'up', deviceState: 'switch on disabled', activity: 'idle', temporary: [] },
+) {
+  replies.set('GET /profiles', [{ id: 'p', name: 'Bench servo drive' }]);
+  const shown = show(<DriveDataView />, { axis: axisRecord() });
+  act(() => {
+    shown.store.dispatch({ type: 'live/liveArrived', payload: live });
+    if (data) shown.store.dispatch({ type: 'live/driveDataArrived', payload: data });
+  });
+  return shown;
+}
+const row = (key: string) => document.querySelector(`[data-parameter="${key}"]`)?.textContent ?? '';
+const write = () => screen.getByRole('button', { name: /2. Write what differs/ });
+
+describe('drive data', () => {
+  it('sets plan, running, stored and factory side by side, each with its standing', () => {
+    const all = { gearNumerator: 12288, gearDenominator: 125 };
+    open(dataOf({ written: all, stored: all, running: { gearDenominator: 125 } }));
+    // Written and stored, but the numerator waits for a restart; the rest is as delivered.
+    expect(row('gearNumerator')).toContain('needs restart');
+    expect(row('gearDenominator')).toContain('proven');
+    expect(row('positionGain')).toMatch(/differs|proven/);
+    expect(row('watchdogTime')).toContain('not planned');
+    expect(row('commandSource')).toContain('pulse input');
+    expect(screen.getByText(/^To be changed:/).textContent).toContain('Electronic gear, numerator');
+  });
+
+  it('lengths are shown as travel, from the counts that the drive holds', () => {
+    open(dataOf({ running: { followingErrorWindow: 49152 } }));
+    // 320 mm over 3 turns of 2²⁰ counts: 49 152 counts are 5 mm, by hand.
+    expect(row('followingErrorWindow')).toContain('5 mm');
+  });
+
+  it('planned values are typed where they stand, and writing waits until they are saved', async () => {
+    const { user, draft } = open(dataOf({}));
+    expect(write()).toHaveProperty('disabled', false);
+    const gain = screen.getByLabelText('Position loop gain');
+    await user.clear(gain);
+    await user.type(gain, '55');
+    expect(draft().document.settings.positionGain).toBe(55);
+    expect(write()).toHaveProperty('disabled', true);
+    expect(screen.getByText(/not saved yet; reading saves it first/)).toBeTruthy();
+    await user.click(screen.getByRole('combobox', { name: 'Enable input active' }));
+    await user.click(screen.getByRole('option', { name: 'low' }));
+    expect(draft().document.settings.enableActiveLevel).toBe('low');
+  });
+
+  it('offers neither reading nor writing without a link, and says what to do', () => {
+    open(undefined, { link: 'off', activity: 'idle', temporary: [] });
+    expect(screen.getByText(/Nothing has been read yet/)).toBeTruthy();
+    expect(write()).toHaveProperty('disabled', true);
+    expect(screen.getByRole('button', { name: 'Connect' })).toBeTruthy();
+  });
+
+  it('tells how a procedure ended', () => {
+    open({ ...dataOf({}), procedure: { phase: 'failed', log: [], because: 'the drive refused register 100' } });
+    expect(screen.getByText('the drive refused register 100')).toBeTruthy();
+  });
+
+  it('a register map is brought in and chosen; a wrong one is refused with its places', async () => {
+    const { user, draft } = open(undefined);
+    replies.set(
+      'POST /profiles',
+      answer(422, {
+        type: 'about:blank',
+        status: 422,
+        title: 'This register map cannot be used.',
+        errors: [{ pointer: '', detail: 'Row 2, type: wrong.' }],
+      }),
+    );
+    const give = (text: string) =>
+      user.upload(screen.getByTestId('register-map'), new File([text], 'map.csv', { type: 'text/csv' }));
+    await give('nonsense');
+    expect(await screen.findByText(/cannot be used. Row 2, type: wrong/)).toBeTruthy();
+    replies.set('POST /profiles', answer(201, { id: 'new', name: 'Mine' }));
+    await give('kind,key');
+    await vi.waitFor(() => expect(draft().document.link.profileId).toBe('new'));
+    expect(requests.filter(({ path }) => path === '/profiles').at(-1)?.method).toBe('GET');
+    const port = within(screen.getByRole('region', { name: 'Link to the drive' })).getByLabelText('TCP port');
+    await user.clear(port);
+    await user.type(port, '99999');
+    expect(draft().document.link.port).toBe(65535);
+  });
+});

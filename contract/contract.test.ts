@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { evaluateAxis } from '@kavrid/core/chain';
+import { evaluateAxis, travelKinds, turningKinds } from '@kavrid/core/chain';
 import { exactToText } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { describe, expect, it } from 'vitest';
@@ -50,7 +50,7 @@ describe('documents', () => {
     expect(axisUnitOf(axis)).toBe({ linear: 'mm', rotary: 'deg', dosing: 'mL' }[kind]);
   });
 
-  it.each(['direct', 'gearbox', 'beltDrive', 'screw', 'worm'] as const)('a new %s stage is valid', (kind) => {
+  it.each([...turningKinds, ...travelKinds])('a new %s stage is valid', (kind) => {
     expect(issues(withStage(newStage(kind)))).toEqual([]);
   });
 

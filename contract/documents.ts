@@ -45,6 +45,21 @@ export const stageSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('gearbox'), ratio: exactText, ...stageBase }),
   z.strictObject({ kind: z.literal('beltDrive'), teeth: exactText, pitch: exactText, ...stageBase }),
   z.strictObject({ kind: z.literal('screw'), lead: exactText, starts: exactText, ...stageBase }),
+  z.strictObject({
+    kind: z.literal('beltReduction'),
+    drivingTeeth: exactText,
+    drivenTeeth: exactText,
+    ...stageBase,
+  }),
+  z.strictObject({
+    kind: z.literal('rack'),
+    teeth: exactText,
+    module: exactText,
+    helixAngle: exactText,
+    ...stageBase,
+  }),
+  z.strictObject({ kind: z.literal('roller'), diameter: exactText, ...stageBase }),
+  z.strictObject({ kind: z.literal('wireDrum'), drumDiameter: exactText, wireDiameter: exactText, ...stageBase }),
   z.strictObject({ kind: z.literal('worm'), wheelTeeth: exactText, starts: exactText, ...stageBase }),
 ]);
 

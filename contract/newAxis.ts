@@ -13,6 +13,14 @@ export function newStage(kind: StageDocument['kind']): StageDocument {
       return { kind, teeth: '', pitch: '', ...common };
     case 'screw':
       return { kind, lead: '', starts: '1', ...common };
+    case 'beltReduction':
+      return { kind, drivingTeeth: '', drivenTeeth: '', ...common, efficiency: 0.97 };
+    case 'rack':
+      return { kind, teeth: '', module: '', helixAngle: '0 deg', ...common };
+    case 'roller':
+      return { kind, diameter: '', ...common };
+    case 'wireDrum':
+      return { kind, drumDiameter: '', wireDiameter: '', ...common };
     case 'worm':
       return { kind, starts: '1', wheelTeeth: '', ...common, efficiency: 0.6 };
   }

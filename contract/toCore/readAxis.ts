@@ -165,6 +165,34 @@ function readStage(stage: StageDocument, path: string, text: ReadText, number: R
         starts: text(`${path}/starts`, 'the number of starts', stage.starts, 'starts'),
         ...base,
       };
+    case 'beltReduction':
+      return {
+        kind: 'beltReduction',
+        drivingTeeth: text(`${path}/drivingTeeth`, 'the number of driving teeth', stage.drivingTeeth, 'teeth'),
+        drivenTeeth: text(`${path}/drivenTeeth`, 'the number of driven teeth', stage.drivenTeeth, 'teeth'),
+        ...base,
+      };
+    case 'rack':
+      return {
+        kind: 'rack',
+        teeth: text(`${path}/teeth`, 'the number of pinion teeth', stage.teeth, 'teeth'),
+        module: text(`${path}/module`, 'the module', stage.module, 'module'),
+        helixAngle: text(`${path}/helixAngle`, 'the helix angle', stage.helixAngle, 'helixAngle'),
+        ...base,
+      };
+    case 'roller':
+      return {
+        kind: 'roller',
+        diameter: text(`${path}/diameter`, 'the roller’s diameter', stage.diameter, 'diameter'),
+        ...base,
+      };
+    case 'wireDrum':
+      return {
+        kind: 'wireDrum',
+        drumDiameter: text(`${path}/drumDiameter`, 'the drum’s diameter', stage.drumDiameter, 'diameter'),
+        wireDiameter: text(`${path}/wireDiameter`, 'the wire’s diameter', stage.wireDiameter, 'diameter'),
+        ...base,
+      };
     case 'worm':
       return {
         kind: 'worm',

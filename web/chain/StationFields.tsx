@@ -6,7 +6,7 @@ import {
   type LibraryKind,
   type StageDocument,
 } from '@kavrid/contract';
-import { givesTravel, type Station } from '@kavrid/core/chain';
+import { givesTravel, travelKinds, turningKinds, type Station } from '@kavrid/core/chain';
 import { Box, Button, FormControlLabel, Switch, TextField, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
@@ -245,9 +245,6 @@ function MotorFields() {
   );
 }
 
-const rotaryKinds: readonly StageDocument['kind'][] = ['direct', 'gearbox', 'worm'];
-const travelKinds: readonly StageDocument['kind'][] = ['beltDrive', 'screw'];
-
 function StageFields({ index, choose }: { readonly index: number; readonly choose: (id: string) => void }) {
   const { document } = useAxis();
   const edit = useEdit();
@@ -255,7 +252,7 @@ function StageFields({ index, choose }: { readonly index: number; readonly choos
   if (!stage) return null;
   const last = index === document.stages.length - 1;
   const linear = document.motion.kind === 'linear';
-  const kinds = last && linear ? [...travelKinds, ...rotaryKinds] : rotaryKinds;
+  const kinds = last && linear ? [...travelKinds, ...turningKinds] : turningKinds;
   const path = (field: string): DocumentPath => ['stages', index, field];
   const replace = (stages: readonly StageDocument[], next: number) => {
     edit(['stages'], stages);
@@ -287,6 +284,35 @@ function StageFields({ index, choose }: { readonly index: number; readonly choos
         <Pair>
           <ExactField label="Lead" path={path('lead')} rule="lead" help="travel a turn" />
           <ExactField label="Starts" path={path('starts')} rule="starts" help="pitch = lead / starts" />
+        </Pair>
+      )}
+      {stage.kind === 'beltReduction' && (
+        <Pair>
+          <ExactField label="Driving teeth" path={path('drivingTeeth')} rule="teeth" />
+          <ExactField label="Driven teeth" path={path('drivenTeeth')} rule="teeth" />
+        </Pair>
+      )}
+      {stage.kind === 'rack' && (
+        <>
+          <Pair>
+            <ExactField label="Pinion teeth" path={path('teeth')} rule="teeth" />
+            <ExactField label="Module" path={path('module')} rule="module" help="normal module" />
+          </Pair>
+          <ExactField
+            label="Helix angle"
+            path={path('helixAngle')}
+            rule="helixAngle"
+            help="0 for a straight rack. Its cosine is taken to 45 digits."
+          />
+        </>
+      )}
+      {stage.kind === 'roller' && (
+        <ExactField label="Diameter" path={path('diameter')} rule="diameter" help="Slip is measured, not computed." />
+      )}
+      {stage.kind === 'wireDrum' && (
+        <Pair>
+          <ExactField label="Drum diameter" path={path('drumDiameter')} rule="diameter" help="under the wire" />
+          <ExactField label="Wire diameter" path={path('wireDiameter')} rule="diameter" />
         </Pair>
       )}
       {stage.kind === 'worm' && (

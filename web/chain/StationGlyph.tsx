@@ -107,6 +107,36 @@ function stageDrawing(stage: NonNullable<Station['stage']>, stroke: Stroke, line
           <rect x="44" y="22" width="22" height="26" {...stroke} />
         </>
       );
+    case 'beltReduction':
+      return (
+        <>
+          <path d="M40 27l30-11M40 43l30 13" {...line} strokeDasharray="4 2" />
+          <circle cx="38" cy="35" r="8" {...stroke} />
+          <circle cx="74" cy="36" r="19" {...stroke} />
+        </>
+      );
+    case 'rack':
+      return (
+        <>
+          <circle cx="54" cy="28" r="14" {...stroke} strokeDasharray="3 2" />
+          <path d="M20 58v-10h5l3-5h5l3 5h6l3-5h5l3 5h6l3-5h5l3 5h6l3-5h5l3 5h5v10z" {...stroke} />
+        </>
+      );
+    case 'roller':
+      return (
+        <>
+          <path d="M18 49h74M18 54h74" {...line} />
+          <circle cx="54" cy="32" r="16" {...stroke} />
+          <circle cx="54" cy="32" r="3" {...line} />
+        </>
+      );
+    case 'wireDrum':
+      return (
+        <>
+          <rect x="34" y="18" width="40" height="32" {...stroke} />
+          <path d="M30 12v44M78 12v44M40 18v32M46 18v32M52 18v32M58 50v12" {...line} />
+        </>
+      );
     case 'worm':
       return (
         <>

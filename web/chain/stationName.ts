@@ -6,6 +6,10 @@ const stageNames: Readonly<Record<NonNullable<Station['stage']>, string>> = {
   beltDrive: 'Belt',
   screw: 'Screw',
   worm: 'Worm gear',
+  beltReduction: 'Belt reduction',
+  rack: 'Rack',
+  roller: 'Roller',
+  wireDrum: 'Wire drum',
 };
 
 export function stationName(station: Pick<Station, 'kind' | 'stage'>): string {

@@ -1,9 +1,13 @@
 import type { Exact } from '../../quantity/index.ts';
 import type { Outcome } from '../../sheet/index.ts';
 import { beltDriveMechanics, type BeltDriveStage } from './beltDrive.ts';
+import { beltReductionMechanics, type BeltReductionStage } from './beltReduction.ts';
 import { directMechanics, type DirectStage } from './direct.ts';
 import { gearboxMechanics, type GearboxStage } from './gearbox.ts';
+import { rackMechanics, type RackStage } from './rack.ts';
+import { rollerMechanics, type RollerStage } from './roller.ts';
 import { screwMechanics, type ScrewStage } from './screw.ts';
+import { wireDrumMechanics, type WireDrumStage } from './wireDrum.ts';
 import { wormMechanics, type WormStage } from './worm.ts';
 
 /** What every stage has. */
@@ -17,7 +21,16 @@ export interface StageBase {
 }
 
 /** One element of the mechanics, in the order from the motor to the load. */
-export type Stage = DirectStage | GearboxStage | BeltDriveStage | ScrewStage | WormStage;
+export type Stage =
+  | DirectStage
+  | GearboxStage
+  | BeltReductionStage
+  | WormStage
+  | BeltDriveStage
+  | ScrewStage
+  | RackStage
+  | RollerStage
+  | WireDrumStage;
 
 /** What a kind of stage does to a turn. */
 export interface StageMechanics<S> {
@@ -39,6 +52,14 @@ export function ratioOf(stage: Stage): Outcome<Exact> {
       return screwMechanics.ratio(stage);
     case 'worm':
       return wormMechanics.ratio(stage);
+    case 'beltReduction':
+      return beltReductionMechanics.ratio(stage);
+    case 'rack':
+      return rackMechanics.ratio(stage);
+    case 'roller':
+      return rollerMechanics.ratio(stage);
+    case 'wireDrum':
+      return wireDrumMechanics.ratio(stage);
   }
 }
 
@@ -54,8 +75,26 @@ export function travelFactorsOf(stage: Stage): Outcome<readonly Exact[]> | undef
       return screwMechanics.travelFactors(stage);
     case 'worm':
       return wormMechanics.travelFactors(stage);
+    case 'beltReduction':
+      return beltReductionMechanics.travelFactors(stage);
+    case 'rack':
+      return rackMechanics.travelFactors(stage);
+    case 'roller':
+      return rollerMechanics.travelFactors(stage);
+    case 'wireDrum':
+      return wireDrumMechanics.travelFactors(stage);
   }
 }
 
 /** Kinds of stage that turn rotation into travel and so can only come last. */
-export const givesTravel = (kind: Stage['kind']): boolean => kind === 'beltDrive' || kind === 'screw';
+export const travelKinds = [
+  'beltDrive',
+  'screw',
+  'rack',
+  'roller',
+  'wireDrum',
+] as const satisfies readonly Stage['kind'][];
+/** Kinds of stage that turn rotation into rotation. */
+export const turningKinds = ['direct', 'gearbox', 'beltReduction', 'worm'] as const satisfies readonly Stage['kind'][];
+
+export const givesTravel = (kind: Stage['kind']): boolean => (travelKinds as readonly string[]).includes(kind);

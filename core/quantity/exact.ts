@@ -76,5 +76,7 @@ export function exactToText(a: Exact): string {
   const ratio = rationalToText(a.ratio);
   if (a.piPower === 0) return ratio;
   const power = Math.abs(a.piPower) === 1 ? 'π' : `π^${Math.abs(a.piPower)}`;
-  return a.piPower > 0 ? (ratio === '1' ? power : `${ratio}·${power}`) : `${ratio}/${power}`;
+  if (a.piPower > 0) return ratio === '1' ? power : `${ratio}·${power}`;
+  const [numerator, denominator] = ratio.split('/');
+  return denominator === undefined ? `${ratio}/${power}` : `${numerator}/(${denominator}·${power})`;
 }

@@ -68,7 +68,7 @@ export function TracePanel() {
             setPicked(event.target.value);
             setWindow(undefined);
           }}
-          sx={{ width: 380 }}
+          sx={{ width: 400 }}
           slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Run shown' } as object } }}
         >
           <MenuItem value={noRun} dense>
@@ -76,7 +76,7 @@ export function TracePanel() {
           </MenuItem>
           {runs.map((each) => (
             <MenuItem key={each.id} value={each.id} dense>
-              {new Date(each.startedAt).toLocaleString()} · {each.kind} · {each.end} · version {each.axisVersion}
+              {new Date(each.startedAt).toLocaleString()} · {each.kind} · {each.end} · v{each.axisVersion}
             </MenuItem>
           ))}
         </TextField>

@@ -188,14 +188,21 @@ describe('a machine in a file', () => {
 
   it('replaces the one that is here; what was here stays among the revisions', async () => {
     const { machine, axis } = await fullMachine(test);
+    const spare = await test.addAxis({ ...demoAxis, name: 'Spare' }, machine.id);
+    await test.send('DELETE', `/axes/${spare.id}`);
     const bytes = await download(test, machine.id);
+    await test.send('POST', `/axes/${spare.id}/put-back`);
     await test.saveAxis(axis, { jogSpeed: 77 });
     const added = await test.addAxis({ ...demoAxis, name: 'Later' }, machine.id);
     const replaced = await take(test, (await readied(test, bytes)).id, 'replace');
     expect(replaced.axes.map(({ id, version, document }) => [id, version, document.jogSpeed])).toEqual([
       [axis.id, 4, 33],
     ]);
-    expect(replaced.removedAxes).toEqual([{ id: added.id, name: 'Later' }]);
+    // What the file says was taken out is so again, and what it does not know is taken out, not dropped.
+    expect(replaced.removedAxes).toEqual([
+      { id: spare.id, name: 'Spare' },
+      { id: added.id, name: 'Later' },
+    ]);
     expect((await test.send<AxisRecord>('GET', `/axes/${axis.id}/revisions/3`)).body.document.jogSpeed).toBe(77);
     expect(await test.store.runs.newest(axis.id)).toHaveLength(3);
   });

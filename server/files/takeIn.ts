@@ -216,10 +216,12 @@ class Taking {
       );
       if (!sameJson(document, row.document)) {
         const version = await this.#nextVersion(id, row.version);
-        await axes.update({ id }, { ...columnsOf(document), version, removed: false, updatedAt: new Date() });
+        await axes.update({ id }, { ...columnsOf(document), version, updatedAt: new Date() });
         await this.#addRevision(id, version, document, this.#reason());
         this.#changed.push({ axisId: id, version });
       }
+      const removed = this.#wish.how === 'replace' ? (axis.removed ?? false) : row.removed;
+      if (removed !== row.removed) await axes.update({ id }, { removed });
     } else {
       const made = await this.#store.axes.insert(this.#manager, machineId, {
         document: fromFile.document,

@@ -58,6 +58,11 @@ describe('machine files', () => {
       '/axes/0/document/gear/numerator',
     ],
     ['a field nobody knows', { ...demo, extra: 1 }, 'Unrecognized key'],
+    [
+      'a register map that is none',
+      { ...demo, registerMaps: [{ id: 'r', csv: 'a,b' }] },
+      '/registerMaps/0/csv There is no row',
+    ],
     ['too many axes', { ...demo, axes: Array.from({ length: 65 }, () => demo.axes[0]) }, '/axes'],
     ['an id that is a path', { ...demo, machine: { ...demo.machine, id: '../../etc' } }, '/machine/id'],
     [

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { axisSchema, machineSchema } from '../documents.ts';
+import { readDriveProfile } from '../driveProfileFile.ts';
 import { authorSchema, idSchema, line, momentSchema, versionSchema } from '../fields.ts';
 import { libraryEntrySchema } from '../library/index.ts';
 import { runEndSchema, runKindSchema } from '../records.ts';
@@ -24,6 +25,14 @@ const kept = <T extends z.ZodType>(document: T) => ({
   document,
   revisions: z.array(revision(document)).max(100_000).optional(),
 });
+
+const registerMapText = z
+  .string()
+  .max(1_000_000)
+  .superRefine((csv, context) => {
+    const read = readDriveProfile(csv);
+    if (read.kind === 'refused') for (const message of read.problems) context.addIssue({ code: 'custom', message });
+  });
 
 /** A run without its trace, which stands in `traces/<id>.json` of the archive. */
 const runInFile = z.strictObject({
@@ -64,7 +73,7 @@ export const machineFileSchema = z.strictObject({
     .max(1000)
     .optional(),
   registerMaps: z
-    .array(z.strictObject({ id: idSchema, csv: z.string().max(1_000_000) }))
+    .array(z.strictObject({ id: idSchema, csv: registerMapText }))
     .max(64)
     .optional(),
 });

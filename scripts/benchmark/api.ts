@@ -6,7 +6,7 @@ import { Agent, request } from 'node:http';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { setTimeout as pause } from 'node:timers/promises';
-import { machineFileSchema, type AxisRecord, type ImportState } from '../../contract/index.ts';
+import { machineFileSchema, traceChannels, type AxisRecord, type ImportState } from '../../contract/index.ts';
 import { connectDatabase } from '../../server/database/connectDatabase.ts';
 
 // The server under load, as a process of its own on a database of its own: rows of the benchmark's table.
@@ -144,17 +144,10 @@ row(
 const record = JSON.parse((await ask('GET', '/axes/a0')).text) as AxisRecord;
 const samples = 60_000;
 const channel = Array.from({ length: samples }, (_, k) => Math.round(1e5 * Math.sin(k / 700) * 1000) / 1e5);
-const names = [
-  'demandPosition',
-  'actualPosition',
-  'demandSpeed',
-  'actualSpeed',
-  'followingError',
-  'torque',
-  'inputs',
-  'statusword',
-];
-const trace = JSON.stringify({ period: 0.001, channels: Object.fromEntries(names.map((name) => [name, channel])) });
+const trace = JSON.stringify({
+  period: 0.001,
+  channels: Object.fromEntries(traceChannels.map((name) => [name, channel])),
+});
 const runs = Math.ceil(200e6 / trace.length);
 for (let k = 0; k < runs; k++)
   await source.query(

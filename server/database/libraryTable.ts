@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import {
   changesBetween,
-  libraryEntrySchema,
   sameJson,
   withEntry,
   type EntryRecord,
@@ -61,7 +60,7 @@ export class LibraryTable {
     };
   }
 
-  /** Every entry, or those of a shelf, or some by their ids. */
+  /** Every entry, or those of a shelf. */
   async all(shelf?: LibraryKind): Promise<readonly EntryRecord[]> {
     const rows = await this.#source
       .getRepository(libraryEntity)
@@ -125,7 +124,8 @@ export class LibraryTable {
         const next = isNew ? version + 1 : version;
         if (isNew) {
           await entries.update({ id }, { ...columnsOf(item), version: next, updatedAt: new Date() });
-          await this.#revisions.add(manager, id, next, { before, after: item }, save);
+          // Its own summary says what changed in it; the one given is about the axes.
+          await this.#revisions.add(manager, id, next, { before, after: item }, { author: save.author });
         }
         for (const axis of axes) {
           const axisRow = await manager.getRepository(axisEntity).findOneBy({ id: axis.id });
@@ -170,5 +170,3 @@ const entryRecord = (row: LibraryRow, usedBy: number): EntryRecord => ({
   item: itemOf(row),
   usedBy,
 });
-
-export const readItem = (value: unknown): LibraryEntry => libraryEntrySchema.parse(value);

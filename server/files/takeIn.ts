@@ -236,7 +236,8 @@ class Taking {
   }
 
   #relinked(document: AxisDocument): AxisDocument {
-    const profileId = document.link.profileId && (this.#mapIds.get(document.link.profileId) ?? null);
+    const { profileId: named } = document.link;
+    const profileId = named && (this.#mapIds.get(named) ?? named);
     return { ...document, link: { ...document.link, profileId } };
   }
 

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { machineFileJsonSchema, openApi } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
 import { exportMachine } from '../files/exportMachine.ts';
@@ -16,6 +17,10 @@ type Names =
   | 'cancelImport'
   | 'machineFileSchema'
   | 'openApi';
+
+const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as {
+  readonly version: string;
+};
 
 interface Export {
   done: number;
@@ -67,6 +72,6 @@ export function fileHandlers(store: Store, imports: ImportKeeper): Pick<Handlers
       if (!(await imports.cancel(id))) throw notFound('import');
     },
     machineFileSchema: () => asJson(machineFileJsonSchema()),
-    openApi: () => asJson(openApi('0.2.0')),
+    openApi: () => asJson(openApi(version)),
   };
 }

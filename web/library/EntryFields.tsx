@@ -39,7 +39,8 @@ const microseconds = { unit: 'µs', of: 1e6 };
 const choicesOf = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
 
 /** The fields of an entry, by its shelf. */
-export function EntryFields({ item, change }: { readonly item: LibraryEntry; readonly change: ChangeEntry }) {
+export function EntryFields(props: { readonly id: string; readonly item: LibraryEntry; readonly change: ChangeEntry }) {
+  const { id, item, change } = props;
   const { entry } = item;
   const number = (label: string, field: string, rule: RuleName, shownIn?: { unit: string; of: number }) => (
     <NumberInput
@@ -47,6 +48,7 @@ export function EntryFields({ item, change }: { readonly item: LibraryEntry; rea
       rule={rule}
       value={valueAt(entry, field.split('/')) as number | null}
       shownIn={shownIn}
+      keepAs={`${id}/${field}`}
       onValue={(value) => change(field.split('/'), value)}
     />
   );

@@ -147,6 +147,7 @@ function Editor({ record }: { readonly record: EntryRecord }) {
         </Alert>
       )}
       <EntryFields
+        id={record.id}
         item={item}
         change={(path, value) => setKept({ base, version, item: withValueAt(item, ['entry', ...path], value) })}
       />

@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { act, screen } from '@testing-library/react';
+import { act, cleanup, screen } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { undone } from '../store/drafts.ts';
 import { preferencesChanged } from '../store/preferences.ts';
@@ -41,6 +41,16 @@ describe('a field for an approximate value', () => {
     expect(draft().document.wanted.speed).toBeNull();
     await user.tab();
     expect(field('Wanted speed').value).toBe(typed);
+    // Nor does a reload take it away, as long as nothing better is known.
+    cleanup();
+    show(<NumberField label="Wanted speed" path={['wanted', 'speed']} rule="speed" />, {
+      axis: axisRecord(2, draft().document),
+    });
+    expect(field('Wanted speed').value).toBe(typed);
+    expect(screen.getByText(new RegExp(words))).toBeTruthy();
+    cleanup();
+    open();
+    expect(field('Wanted speed').value).toBe('1500');
   });
 
   it('shows inches where they are wanted, and takes a bare number so', async () => {

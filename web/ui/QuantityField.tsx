@@ -6,6 +6,7 @@ import { memo, useState } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
 import { useShownUnits } from './units.ts';
+import { useKept } from './useKept.ts';
 import { useSteady } from './useSteady.ts';
 
 interface FieldProps {
@@ -89,7 +90,7 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
 
 /** An approximate value of the axis, kept as a number in the unit of its rule. */
 export function NumberField({ path, rule, ...rest }: FieldProps) {
-  const { document, computation } = useAxis();
+  const { axisId, document, computation } = useAxis();
   const edit = useEdit();
   const { axisUnit } = computation.input;
   const units = useShownUnits(axisUnit);
@@ -102,12 +103,16 @@ export function NumberField({ path, rule, ...rest }: FieldProps) {
       axisUnit={axisUnit}
       value={valueAt(document, path) as number | null}
       shownIn={isLength ? { unit: unit.replace('mm', units.unit), of: units.shown(1, '{u}') } : undefined}
+      keepAs={`${axisId}${pointerOf(path)}`}
       onValue={(value) => edit(path, value)}
     />
   );
 }
 
-/** A number with its unit; what cannot be read stays in the field with its reason, and counts as no value. */
+/**
+ * A number with its unit; what cannot be read stays in the field with its reason, even through a reload, and counts as no
+ * value.
+ */
 export function NumberInput(props: {
   readonly label: string;
   readonly rule: RuleName;
@@ -117,14 +122,23 @@ export function NumberInput(props: {
   readonly shownIn?: { readonly unit: string; readonly of: number } | undefined;
   readonly help?: string | undefined;
   readonly bare?: boolean | undefined;
+  /** Tells this field from all others in this browser. */
+  readonly keepAs: string;
   readonly onValue: (value: number | null) => void;
 }) {
-  const { label, rule, axisUnit = 'mm', value, shownIn, help, bare, onValue } = props;
-  const [typed, setTyped] = useState<{
-    readonly text: string;
-    readonly value: number | null;
-    readonly error?: string;
-  }>();
+  const { label, rule, axisUnit = 'mm', value, shownIn, help, bare, keepAs, onValue } = props;
+  const [unread, keepUnread, forgetUnread] = useKept<{ readonly text: string; readonly error: string } | null>(
+    `field.${keepAs}`,
+    null,
+  );
+  const [typed, setTyped] = useState<
+    | {
+        readonly text: string;
+        readonly value: number | null;
+        readonly error?: string;
+      }
+    | undefined
+  >(unread && value === null ? { ...unread, value } : undefined);
   const full = ruleFor(rule, axisUnit);
   const inShown = shownIn?.unit ?? full.unit;
   const now = typed?.value === value ? typed : undefined;
@@ -133,6 +147,8 @@ export function NumberInput(props: {
     const parsed = parseQuantity(text, full, inShown);
     const read = parsed.kind === 'value' ? toNumber(parsed.value) : null;
     setTyped({ text, value: read, ...(parsed.kind === 'error' ? { error: parsed.message } : {}) });
+    if (parsed.kind === 'error') keepUnread({ text, error: parsed.message });
+    else forgetUnread();
     onValue(read);
   });
   const onLeave = useSteady(() => setTyped((last) => (last?.error ? last : undefined)));

@@ -18,6 +18,7 @@ import {
   rules,
   endpoints,
   servoDefinition,
+  withValueAt,
   type AxisDocument,
   type RuleName,
 } from './index.ts';
@@ -158,10 +159,10 @@ describe('readAxis', () => {
   });
 
   it('takes lines four times and bits as a power of two', () => {
-    const counts = (encoder: AxisDocument['motor']['encoder']) =>
+    const counts = (encoder: Extract<AxisDocument['motor'], { form: 'rotary' }>['encoder']) =>
       exactToText(
         valueOf(
-          evaluateAxis(readAxis({ ...carriage, motor: { ...carriage.motor, encoder } }).input).countsPerRevolution,
+          evaluateAxis(readAxis(withValueAt(carriage, ['motor', 'encoder'], encoder)).input).countsPerRevolution,
         ) ?? never(),
       );
     expect(counts({ kind: 'lines', lines: '2500' })).toBe('10000');
@@ -169,10 +170,10 @@ describe('readAxis', () => {
   });
 
   it('tells an empty field from a wrong one, and where each is', () => {
-    const empty = readAxis({ ...carriage, gear: { numerator: '', denominator: '1' } });
+    const empty = readAxis(withValueAt(carriage, ['gear', 'numerator'], ''));
     expect(empty.problems).toEqual([]);
     expect(empty.input.gearNumerator).toMatchObject({ state: 'unknown', path: '/gear/numerator' });
-    const wrong = readAxis({ ...carriage, gear: { numerator: 'x', denominator: '1' } });
+    const wrong = readAxis(withValueAt(carriage, ['gear', 'numerator'], 'x'));
     expect(wrong.problems[0]).toMatchObject({ path: '/gear/numerator' });
   });
 

@@ -1,4 +1,5 @@
 import './withoutCodeGeneration.ts';
+import { outputKinds, pulseForms } from '@kavrid/core/signal';
 import { z } from 'zod';
 import { approximate, exactText, idSchema, line, name, versionSchema } from './fields.ts';
 import { readAxis } from './toCore/readAxis.ts';
@@ -11,7 +12,8 @@ const encoder = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('bits'), bits: exactText }),
 ]);
 
-export const motorSchema = z.strictObject({
+const rotaryMotor = z.strictObject({
+  form: z.literal('rotary'),
   name,
   ratedPower: z.number().positive().max(1e7).nullable().describe('W'),
   ratedTorque: approximate('torque'),
@@ -20,7 +22,27 @@ export const motorSchema = z.strictObject({
   topSpeed: approximate('motorSpeed'),
   rotorInertia: approximate('rotorInertia'),
   encoder,
+  ratedCurrent: approximate('current'),
+  /** V for 1000 rpm, Ω, both between two leads; for motors on a low DC voltage. */
+  voltageConstant: approximate('voltageConstant'),
+  windingResistance: approximate('resistance'),
 });
+
+/** A motor that pushes along a line has counts per mm and no revolution. */
+const linearMotor = z.strictObject({
+  form: z.literal('linear'),
+  name,
+  ratedForce: approximate('force'),
+  peakForce: approximate('force'),
+  topSpeed: approximate('linearSpeed'),
+  movingMass: approximate('mass'),
+  countsPerMillimetre: exactText,
+});
+export const motorForms = { rotary: rotaryMotor, linear: linearMotor } as const;
+export const motorSchema = z.discriminatedUnion('form', [rotaryMotor, linearMotor]);
+
+export const ratioForms = ['numerator and denominator', 'pulses per revolution', 'switch table', 'multiplier'] as const;
+const switchRow = z.strictObject({ switches: line(40), value: exactText });
 
 export const driveSchema = z.strictObject({
   name,
@@ -28,23 +50,74 @@ export const driveSchema = z.strictObject({
   denominatorMax: exactText,
   ratioMin: exactText,
   ratioMax: exactText,
+  ratioForm: z.enum(ratioForms),
+  /** Its manual writes counts = increments × D / N. */
+  ratioInverted: z.boolean(),
+  /** Pulses per revolution by position of its switches. */
+  switchTable: z.array(switchRow).max(64),
+  /** Gear ratios that its inputs choose among. */
+  gearSets: approximate('gearSets'),
   differentialRate: approximate('pulseRate'),
   singleEndedRate: approximate('pulseRate'),
+  minimumPulseWidth: approximate('pulseWidth'),
+  directionSetUp: approximate('pulseWidth'),
+  pulseInput: z.strictObject({
+    kind: z.enum(['optocoupler', 'receiver']),
+    forwardVoltage: approximate('voltage'),
+    resistance: approximate('resistance'),
+    minimumCurrent: approximate('current'),
+    maximumCurrent: approximate('current'),
+  }),
   counterBits: approximate('counterBits'),
+  supply: z.strictObject({
+    kind: z.enum(['AC', 'DC']),
+    phases: z.enum(['1', '3', '1 or 3', '']),
+    minimum: approximate('voltage'),
+    maximum: approximate('voltage'),
+    reversePolaritySafe: z.boolean(),
+  }),
 });
 
-export const controllerSchema = z.strictObject({ name, maximumPulseRate: approximate('pulseRate') });
+export const controllerSchema = z.strictObject({
+  name,
+  maximumPulseRate: approximate('pulseRate'),
+  outputs: z.array(z.enum(outputKinds)).max(outputKinds.length),
+  outputVoltage: approximate('voltage'),
+  /** V lost in an output that conducts. */
+  outputDrop: approximate('voltage'),
+});
 
 const stageBase = {
   reverses: z.boolean(),
   efficiency: approximate('efficiency'),
   inertia: approximate('inertia'),
+  /** The full difference at its output: deg of a shaft, or the unit of the travel. */
+  backlash: approximate('backlashTravel'),
+  /** rpm of the shaft that drives it; mm/s for a slide. */
+  speedLimit: approximate('motorSpeed'),
 };
+export const screwBearings = ['fixed and free', 'supported at both', 'fixed and supported', 'fixed at both'] as const;
 export const stageSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('direct'), ...stageBase }),
   z.strictObject({ kind: z.literal('gearbox'), ratio: exactText, ...stageBase }),
-  z.strictObject({ kind: z.literal('beltDrive'), teeth: exactText, pitch: exactText, ...stageBase }),
-  z.strictObject({ kind: z.literal('screw'), lead: exactText, starts: exactText, ...stageBase }),
+  z.strictObject({
+    kind: z.literal('beltDrive'),
+    teeth: exactText,
+    pitch: exactText,
+    specificStiffness: approximate('pull'),
+    freeLength: approximate('length'),
+    ...stageBase,
+  }),
+  z.strictObject({
+    kind: z.literal('screw'),
+    lead: exactText,
+    starts: exactText,
+    leftHand: z.boolean(),
+    rootDiameter: approximate('length'),
+    freeLength: approximate('length'),
+    bearings: z.enum(screwBearings),
+    ...stageBase,
+  }),
   z.strictObject({
     kind: z.literal('beltReduction'),
     drivingTeeth: exactText,
@@ -61,12 +134,15 @@ export const stageSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('roller'), diameter: exactText, ...stageBase }),
   z.strictObject({ kind: z.literal('wireDrum'), drumDiameter: exactText, wireDiameter: exactText, ...stageBase }),
   z.strictObject({ kind: z.literal('worm'), wheelTeeth: exactText, starts: exactText, ...stageBase }),
+  z.strictObject({ kind: z.literal('rotaryTable'), ratio: exactText, ...stageBase }),
+  z.strictObject({ kind: z.literal('dosingHead'), outputPerTurn: exactText, ...stageBase }),
+  z.strictObject({ kind: z.literal('slide'), ...stageBase }),
 ]);
 
 const motion = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('linear'), travel: exactText }),
   z.strictObject({ kind: z.literal('rotary'), unit: z.enum(['deg', 'rev']), endless: z.boolean(), travel: exactText }),
-  z.strictObject({ kind: z.literal('dosing'), outputPerTurn: exactText, travel: exactText }),
+  z.strictObject({ kind: z.literal('dosing'), travel: exactText }),
 ]);
 
 const host = z
@@ -75,20 +151,110 @@ const host = z
   .max(253)
   .regex(/^[A-Za-z0-9.:-]+$/, 'A host name or an address is wanted, such as 127.0.0.1.');
 
+const pulseBase = { electrical: z.enum(['differential', 'singleEnded']), inverted: z.boolean() };
+export const commandSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('stepDirection'), ...pulseBase }),
+  z.strictObject({ kind: z.literal('clockwisePulses'), ...pulseBase }),
+  z.strictObject({ kind: z.literal('quadrature'), ...pulseBase }),
+  z.strictObject({
+    kind: z.literal('untimedPulses'),
+    ...pulseBase,
+    form: z.enum(pulseForms),
+    pulses: exactText,
+    rate: approximate('pulseRate'),
+    /** s from the start of one train to the start of the next; null where nothing repeats. */
+    repeatPeriod: approximate('time'),
+    speedLimit: approximate('speed'),
+    acceleration: approximate('acceleration'),
+    smoothing: approximate('dwell'),
+  }),
+]);
+
+const level = z.enum(['high', 'low']);
+const contact = z.enum(['normallyClosed', 'normallyOpen']);
+
+/** How the pulses are sent and wired. */
+const signalSchema = z.strictObject({
+  driveForm: z.enum(pulseForms),
+  controllerActive: level,
+  driveActive: level,
+  output: z.enum(outputKinds),
+  /** s; null: half of each period */
+  pulseWidth: approximate('pulseWidth'),
+  directionSetUp: approximate('pulseWidth'),
+  cable: z.strictObject({
+    /** Ω in each line, in the cable or at its ends; null: none */
+    resistor: approximate('resistance'),
+    length: approximate('cableLength'),
+    shield: z.enum(['none', 'one end', 'both ends']),
+    commonReference: z.boolean(),
+    termination: approximate('resistance'),
+  }),
+});
+
+/** What keeps the axis from harm, as wired. */
+const protectionSchema = z.strictObject({
+  enable: z.strictObject({ isWired: z.boolean(), controllerLevel: level }),
+  alarm: z.strictObject({
+    contact,
+    joined: z.enum(['alone', 'series', 'parallel']),
+    drives: approximate('drives'),
+  }),
+  /** At which end the switch stands that is wired to the drive's plus limit. */
+  limits: z.strictObject({ contact, plusInputAt: z.enum(['plus', 'minus', 'not settled']) }),
+  safeTorqueOff: z.enum(['none', 'bridged', 'one channel', 'two channels']),
+});
+
+const rotationSense = z.enum(['counterClockwise', 'clockwise']);
+
+/** A second motor on the other side of a linear axis. */
+const pairSchema = z
+  .strictObject({
+    mirrored: z.boolean(),
+    secondSense: rotationSense,
+    spacing: approximate('length'),
+    squaring: z.enum(['none', 'two home switches', 'hard stops']),
+    skewLimit: approximate('distance'),
+    commonTrip: z.boolean(),
+  })
+  .nullable();
+
+/** The DC supply of a low-voltage drive; axes that name the same one share it. */
+const supplySchema = z.strictObject({
+  name: line(80),
+  voltage: approximate('voltage'),
+  ratedCurrent: approximate('current'),
+  otherCurrent: approximate('otherCurrent'),
+  capacitance: approximate('capacitance'),
+  takesEnergyBack: z.boolean(),
+});
+
+const shortText = line(60);
+/** What was found set at an end, by key; the user's own note beside it; which were keyed in. */
+const keyingSchema = z.strictObject({
+  found: z.record(shortText, shortText),
+  notes: z.record(shortText, line(300)),
+  done: z.array(shortText).max(2000),
+});
+
 const axisObject = z.strictObject({
   name,
   notes: z.string().max(4000),
   motion,
   plusEnd: line(80),
-  motor: motorSchema.extend({ entry: origin }),
+  motor: z.discriminatedUnion('form', [rotaryMotor.extend({ entry: origin }), linearMotor.extend({ entry: origin })]),
   drive: driveSchema.extend({ entry: origin }),
   controller: controllerSchema.extend({ entry: origin }),
-  command: z.strictObject({
-    kind: z.literal('stepDirection'),
-    electrical: z.enum(['differential', 'singleEnded']),
-    inverted: z.boolean(),
+  command: commandSchema,
+  signal: signalSchema,
+  protection: protectionSchema,
+  gear: z.strictObject({
+    numerator: exactText,
+    denominator: exactText,
+    /** Further ratios that inputs of the drive switch to. */
+    sets: z.array(z.strictObject({ name: line(40), numerator: exactText, denominator: exactText })).max(15),
+    switchedInMotion: z.boolean(),
   }),
-  gear: z.strictObject({ numerator: exactText, denominator: exactText }),
   stages: z.array(stageSchema).min(1).max(8),
   load: z.strictObject({
     mass: approximate('mass'),
@@ -98,7 +264,7 @@ const axisObject = z.strictObject({
   }),
   wanted: z.strictObject({ resolution: exactText, speed: approximate('speed') }),
   settings: z.strictObject({
-    rotationSense: z.enum(['counterClockwise', 'clockwise']),
+    rotationSense,
     enableActiveLevel: z.enum(['high', 'low']),
     limitActiveLevel: z.enum(['high', 'low']),
     inertiaRatio: approximate('inertiaRatio'),
@@ -128,6 +294,9 @@ const axisObject = z.strictObject({
     repeats: approximate('repeats'),
   }),
   jogSpeed: approximate('speed'),
+  pair: pairSchema,
+  supply: supplySchema,
+  keying: keyingSchema,
   link: z.strictObject({
     host,
     port: z.int().min(1).max(65535),
@@ -163,4 +332,5 @@ export type MachineDocument = z.infer<typeof machineSchema>;
 export type MotorDocument = z.infer<typeof motorSchema>;
 export type DriveDocument = z.infer<typeof driveSchema>;
 export type ControllerDocument = z.infer<typeof controllerSchema>;
+export type CommandDocument = z.infer<typeof commandSchema>;
 export type StageDocument = z.infer<typeof stageSchema>;

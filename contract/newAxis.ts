@@ -1,6 +1,13 @@
-import type { AxisDocument, StageDocument } from './documents.ts';
+import type {
+  AxisDocument,
+  CommandDocument,
+  ControllerDocument,
+  DriveDocument,
+  MotorDocument,
+  StageDocument,
+} from './documents.ts';
 
-const common = { reverses: false, efficiency: 0.9, inertia: 0 } as const;
+const common = { reverses: false, efficiency: 0.9, inertia: 0, backlash: 0, speedLimit: null } as const;
 
 /** A stage of a kind, with its fields empty where only the plate can tell. */
 export function newStage(kind: StageDocument['kind']): StageDocument {
@@ -10,9 +17,18 @@ export function newStage(kind: StageDocument['kind']): StageDocument {
     case 'gearbox':
       return { kind, ratio: '', ...common };
     case 'beltDrive':
-      return { kind, teeth: '', pitch: '', ...common };
+      return { kind, teeth: '', pitch: '', specificStiffness: null, freeLength: null, ...common };
     case 'screw':
-      return { kind, lead: '', starts: '1', ...common };
+      return {
+        kind,
+        lead: '',
+        starts: '1',
+        leftHand: false,
+        rootDiameter: null,
+        freeLength: null,
+        bearings: 'fixed and supported',
+        ...common,
+      };
     case 'beltReduction':
       return { kind, drivingTeeth: '', drivenTeeth: '', ...common, efficiency: 0.97 };
     case 'rack':
@@ -23,6 +39,99 @@ export function newStage(kind: StageDocument['kind']): StageDocument {
       return { kind, drumDiameter: '', wireDiameter: '', ...common };
     case 'worm':
       return { kind, starts: '1', wheelTeeth: '', ...common, efficiency: 0.6 };
+    case 'rotaryTable':
+      return { kind, ratio: '1', ...common, efficiency: 1 };
+    case 'dosingHead':
+      return { kind, outputPerTurn: '', ...common, efficiency: 1 };
+    case 'slide':
+      return { kind, ...common, efficiency: 1 };
+  }
+}
+
+/** A motor of a form with nothing on its plate yet. */
+export const newMotor = {
+  rotary: (name: string): Extract<MotorDocument, { readonly form: 'rotary' }> => ({
+    form: 'rotary',
+    name,
+    ratedPower: null,
+    ratedTorque: null,
+    peakTorque: null,
+    ratedSpeed: null,
+    topSpeed: null,
+    rotorInertia: null,
+    encoder: { kind: 'bits', bits: '' },
+    ratedCurrent: null,
+    voltageConstant: null,
+    windingResistance: null,
+  }),
+  linear: (name: string): Extract<MotorDocument, { readonly form: 'linear' }> => ({
+    form: 'linear',
+    name,
+    ratedForce: null,
+    peakForce: null,
+    topSpeed: null,
+    movingMass: null,
+    countsPerMillimetre: '',
+  }),
+} as const;
+
+export const newDrive = (name: string): DriveDocument => ({
+  name,
+  numeratorMax: '2147483647',
+  denominatorMax: '2147483647',
+  ratioMin: '1/1000',
+  ratioMax: '64000',
+  ratioForm: 'numerator and denominator',
+  ratioInverted: false,
+  switchTable: [],
+  gearSets: 1,
+  differentialRate: null,
+  singleEndedRate: null,
+  minimumPulseWidth: null,
+  directionSetUp: null,
+  pulseInput: {
+    kind: 'optocoupler',
+    forwardVoltage: null,
+    resistance: null,
+    minimumCurrent: null,
+    maximumCurrent: null,
+  },
+  counterBits: 32,
+  supply: { kind: 'AC', phases: '', minimum: null, maximum: null, reversePolaritySafe: true },
+});
+
+export const newController = (name: string): ControllerDocument => ({
+  name,
+  maximumPulseRate: null,
+  outputs: [],
+  outputVoltage: null,
+  outputDrop: null,
+});
+
+/** A command of a kind on the line that is there. */
+export function newCommand(
+  kind: CommandDocument['kind'],
+  line: Pick<CommandDocument, 'electrical' | 'inverted'>,
+): CommandDocument {
+  const { electrical, inverted } = line;
+  switch (kind) {
+    case 'stepDirection':
+    case 'clockwisePulses':
+    case 'quadrature':
+      return { kind, electrical, inverted };
+    case 'untimedPulses':
+      return {
+        kind,
+        electrical,
+        inverted,
+        form: 'stepDirection',
+        pulses: '',
+        rate: null,
+        repeatPeriod: null,
+        speedLimit: null,
+        acceleration: null,
+        smoothing: 0,
+      };
   }
 }
 
@@ -33,38 +142,33 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       ? { kind, travel: '' }
       : kind === 'rotary'
         ? { kind, unit: 'deg', endless: false, travel: '360 deg' }
-        : { kind, outputPerTurn: '', travel: '' };
+        : { kind, travel: '' };
   return {
     name,
     notes: '',
     motion,
     plusEnd: '',
-    motor: {
-      name: 'Motor',
-      ratedPower: null,
-      ratedTorque: null,
-      peakTorque: null,
-      ratedSpeed: null,
-      topSpeed: null,
-      rotorInertia: null,
-      encoder: { kind: 'bits', bits: '' },
-      entry: null,
+    motor: { ...newMotor.rotary('Motor'), entry: null },
+    drive: { ...newDrive('Drive'), differentialRate: 4000000, singleEndedRate: 200000, entry: null },
+    controller: { ...newController('Controller'), entry: null },
+    command: newCommand('stepDirection', { electrical: 'differential', inverted: false }),
+    signal: {
+      driveForm: 'stepDirection',
+      controllerActive: 'high',
+      driveActive: 'high',
+      output: 'differential',
+      pulseWidth: null,
+      directionSetUp: 0.00001,
+      cable: { resistor: null, length: null, shield: 'both ends', commonReference: true, termination: null },
     },
-    drive: {
-      name: 'Drive',
-      numeratorMax: '2147483647',
-      denominatorMax: '2147483647',
-      ratioMin: '1/1000',
-      ratioMax: '64000',
-      differentialRate: 4000000,
-      singleEndedRate: 200000,
-      counterBits: 32,
-      entry: null,
+    protection: {
+      enable: { isWired: true, controllerLevel: 'high' },
+      alarm: { contact: 'normallyClosed', joined: 'alone', drives: 1 },
+      limits: { contact: 'normallyClosed', plusInputAt: 'not settled' },
+      safeTorqueOff: 'none',
     },
-    controller: { name: 'Controller', maximumPulseRate: null, entry: null },
-    command: { kind: 'stepDirection', electrical: 'differential', inverted: false },
-    gear: { numerator: '1', denominator: '1' },
-    stages: [newStage(kind === 'linear' ? 'screw' : kind === 'rotary' ? 'worm' : 'direct')],
+    gear: { numerator: '1', denominator: '1', sets: [], switchedInMotion: false },
+    stages: [newStage(kind === 'linear' ? 'screw' : kind === 'rotary' ? 'worm' : 'dosingHead')],
     load: { mass: null, inertia: null, friction: 0, incline: 0 },
     wanted: { resolution: '', speed: null },
     settings: {
@@ -84,6 +188,9 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
     homing: { method: 17, searchSpeed: null, creepSpeed: null, acceleration: null, homeOffset: 0 },
     testMove: { from: null, distance: null, speed: null, acceleration: null, jerk: null, dwell: 0.3, repeats: 2 },
     jogSpeed: null,
+    pair: null,
+    supply: { name: '', voltage: null, ratedCurrent: null, otherCurrent: 0, capacitance: null, takesEnergyBack: false },
+    keying: { found: {}, notes: {}, done: [] },
     link: { host: '127.0.0.1', port: 502, unit: 1, profileId: null },
   };
 }

@@ -1,4 +1,4 @@
-import { endpoints, problemSchema, type EndpointName } from '@kavrid/contract';
+import { endpoints, newEntry, problemSchema, type EndpointName } from '@kavrid/contract';
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
@@ -7,9 +7,7 @@ import { demoAxis, useServer } from './test/testServer.ts';
 const test = useServer();
 const machine = { name: 'M', notes: '', tags: [], archived: false };
 
-const { entry: _, ...motorData } = demoAxis.motor;
-const motor = { ...motorData, form: 'rotary', kind: 'AC servo', notes: '' } as const;
-const item = { shelf: 'motor', entry: motor };
+const item = newEntry('motor', 'M');
 
 /** A body that is right for each endpoint that takes one, to spoil. */
 const bodies: Partial<Record<EndpointName, unknown>> = {
@@ -85,7 +83,7 @@ const real: string[] = [];
 beforeAll(async () => {
   for (let k = 0; k < 3; k++) {
     const axis = await test.addAxis(demoAxis);
-    const entry = await test.store.library.create({ shelf: 'motor', entry: motor }, { author: '' });
+    const entry = await test.store.library.create(item, { author: '' });
     real.push(axis.id, axis.machineId, entry.id);
   }
 });

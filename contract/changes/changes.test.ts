@@ -51,7 +51,7 @@ describe('changes', () => {
   });
 
   it('speak as people do', () => {
-    const edited = { ...axis, gear: { numerator: '12288', denominator: '125' }, notes: 'x'.repeat(100) };
+    const edited = { ...axis, gear: { ...axis.gear, numerator: '12288', denominator: '125' }, notes: 'x'.repeat(100) };
     const changes = changesBetween(axis, edited);
     expect(summaryOf(changes)).toBe(
       `notes empty → ${'x'.repeat(39)}…; gear numerator 1 → 12288; gear denominator 1 → 125`,

@@ -3,9 +3,14 @@ import { readFileSync } from 'node:fs';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import formats from 'ajv-formats';
+import { evaluateAxis } from '@kavrid/core/chain';
+import { exact, toNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
 import { describe, expect, it } from 'vitest';
+import { withValueAt } from '../changes/index.ts';
 import { endpoints } from '../endpoints.ts';
 import { machineFileJsonSchema, openApi } from '../openApi.ts';
+import { readAxis } from '../toCore/readAxis.ts';
 import { canonicalJson, fileVersion, readMachineFile, type MachineFile } from './index.ts';
 
 const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
@@ -30,8 +35,27 @@ describe('machine files', () => {
     if (reading.kind !== 'file') throw new Error(JSON.stringify(reading.problems));
     expect(reading.file.machine.document).toEqual({ ...old.machine, tags: [], archived: false });
     const [axis] = reading.file.axes;
-    expect(axis?.document.motor).toEqual({ ...old.axes[0]?.motor, entry: null });
-    expect(axis?.document.gear).toEqual(old.axes[0]?.gear);
+    expect(axis?.document.motor).toMatchObject({ ...old.axes[0]?.motor, form: 'rotary', entry: null });
+    expect(axis?.document.gear).toMatchObject(old.axes[0]?.gear ?? {});
+  });
+
+  it('of version 2 keep their values and results, and a pump’s output becomes its head', () => {
+    const old = JSON.parse(file('../test/machine-file-2.json')) as { axes: { document: Record<string, object> }[] };
+    const reading = read(old);
+    if (reading.kind !== 'file') throw new Error(JSON.stringify(reading.problems));
+    const [carriage, pump] = reading.file.axes;
+    const { signal: _, ...kept } = old.axes[0]?.document ?? {};
+    expect(carriage?.document).toMatchObject({
+      ...kept,
+      motor: { form: 'rotary' },
+      protection: { safeTorqueOff: 'none' },
+    });
+    expect(pump?.document.stages.at(-1)).toMatchObject({ kind: 'dosingHead', outputPerTurn: '3.5 mL' });
+    expect(pump?.revisions?.[0]?.document.stages).toHaveLength(2);
+    if (!pump) return;
+    const results = evaluateAxis(readAxis(pump.document).input);
+    // By hand: 3.5 mL a turn of the head, 4 motor turns to it, 2²⁰ counts each.
+    expect(toNumber(valueOf(results.feedbackResolution) ?? exact(0))).toBe(3.5 / (4 * 2 ** 20));
   });
 
   it.each<[string, unknown, string]>([
@@ -51,9 +75,7 @@ describe('machine files', () => {
       'a wrong field',
       {
         ...demo,
-        axes: [
-          { ...demo.axes[0], document: { ...demo.axes[0]?.document, gear: { numerator: 'x', denominator: '1' } } },
-        ],
+        axes: [{ ...demo.axes[0], document: withValueAt(demo.axes[0]?.document, ['gear', 'numerator'], 'x') }],
       },
       '/axes/0/document/gear/numerator',
     ],

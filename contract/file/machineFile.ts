@@ -5,7 +5,7 @@ import { authorSchema, idSchema, line, momentSchema, versionSchema } from '../fi
 import { libraryEntrySchema } from '../library/index.ts';
 import { runEndSchema, runKindSchema } from '../records.ts';
 
-export const fileVersion = 2;
+export const fileVersion = 3;
 
 /** One save, with the state it left. */
 const revision = <T extends z.ZodType>(document: T) =>

@@ -1,23 +1,24 @@
+import { isFields, upgradeAxis1, upgradeAxis2, upgradeEntry2, upgradeMachine1, type Fields } from '../upgrades.ts';
 import { fileVersion } from './machineFile.ts';
-
-type Fields = Readonly<Record<string, unknown>>;
-const isFields = (value: unknown): value is Fields =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 export type Upgrade =
   { readonly kind: 'current'; readonly file: unknown } | { readonly kind: 'refused'; readonly because: string };
 
-/** An axis of format version 1 knew nothing of library entries. */
-export const upgradeAxis1 = (axis: unknown): unknown => {
-  if (!isFields(axis)) return axis;
-  const withOrigin = (part: unknown) => (isFields(part) ? { ...part, entry: null } : part);
-  const { motor, drive, controller } = axis;
-  return { ...axis, motor: withOrigin(motor), drive: withOrigin(drive), controller: withOrigin(controller) };
-};
-
-/** A machine of format version 1 had neither tags nor an archive. */
-export const upgradeMachine1 = (machine: unknown): unknown =>
-  isFields(machine) ? { ...machine, tags: [], archived: false } : machine;
+/** An axis in a file, with the states it had at its saves. */
+const upgradeKeptAxis = (axis: unknown): unknown =>
+  isFields(axis)
+    ? {
+        ...axis,
+        document: upgradeAxis2(axis.document),
+        ...(Array.isArray(axis.revisions)
+          ? {
+              revisions: axis.revisions.map((each) =>
+                isFields(each) ? { ...each, document: upgradeAxis2(each.document) } : each,
+              ),
+            }
+          : {}),
+      }
+    : axis;
 
 /** What turns a file of a version into the next one. */
 const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
@@ -26,6 +27,17 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
     formatVersion: 2,
     machine: { document: upgradeMachine1(file.machine) },
     axes: Array.isArray(file.axes) ? file.axes.map((axis) => ({ document: upgradeAxis1(axis) })) : file.axes,
+  }),
+  // Its checksum was that of the file as it stood, and is checked before.
+  2: ({ sha256: _, ...file }) => ({
+    ...file,
+    formatVersion: 3,
+    axes: Array.isArray(file.axes) ? file.axes.map(upgradeKeptAxis) : file.axes,
+    ...(Array.isArray(file.library)
+      ? {
+          library: file.library.map((each) => (isFields(each) ? { ...each, item: upgradeEntry2(each.item) } : each)),
+        }
+      : {}),
   }),
 };
 

@@ -3,3 +3,5 @@ export * from './driveEntry.ts';
 export * from './controllerEntry.ts';
 export * from './libraryEntry.ts';
 export * from './libraryFile.ts';
+export * from './endValue.ts';
+export * from './newEntry.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { AxisDocument } from '../documents.ts';
+import { controllerSchema, driveSchema, motorForms, type AxisDocument } from '../documents.ts';
 import { controllerEntrySchema, type ControllerEntry } from './controllerEntry.ts';
 import { driveEntrySchema, type DriveEntry } from './driveEntry.ts';
 import { motorEntrySchema, type MotorEntry } from './motorEntry.ts';
@@ -29,54 +29,28 @@ export type LibraryEntry = z.infer<typeof libraryEntrySchema>;
 
 type Origin = AxisDocument['motor']['entry'];
 
-/** The part of an axis that an entry fills; undefined for a linear motor, which a chain of revolutions cannot take. */
+const fieldsOf = <T extends object, K extends keyof T>(entry: T, names: readonly K[]): Pick<T, K> =>
+  Object.fromEntries(names.map((name) => [name, entry[name]])) as Pick<T, K>;
+const namesOf = <S extends z.ZodObject>(schema: S) => Object.keys(schema.shape) as (keyof z.infer<S>)[];
+
+/** The part of an axis that an entry fills. */
 export function partOfAxis(
   item: LibraryEntry,
   origin: Origin,
-): Partial<Pick<AxisDocument, 'motor' | 'drive' | 'controller'>> | undefined {
+): Partial<Pick<AxisDocument, 'motor' | 'drive' | 'controller'>> {
   switch (item.shelf) {
-    case 'motor': {
-      if (item.entry.form === 'linear') return undefined;
-      const { name, ratedPower, ratedTorque, peakTorque, ratedSpeed, topSpeed, rotorInertia, encoder } = item.entry;
-      return {
-        motor: {
-          name,
-          ratedPower,
-          ratedTorque,
-          peakTorque,
-          ratedSpeed,
-          topSpeed,
-          rotorInertia,
-          encoder,
-          entry: origin,
-        },
-      };
-    }
-    case 'drive': {
-      const { name, numeratorMax, denominatorMax, ratioMin, ratioMax, differentialRate, singleEndedRate, counterBits } =
-        item.entry;
-      return {
-        drive: {
-          name,
-          numeratorMax,
-          denominatorMax,
-          ratioMin,
-          ratioMax,
-          differentialRate,
-          singleEndedRate,
-          counterBits,
-          entry: origin,
-        },
-      };
-    }
-    case 'controller': {
-      const { name, maximumPulseRate } = item.entry;
-      return { controller: { name, maximumPulseRate, entry: origin } };
-    }
+    case 'motor':
+      return item.entry.form === 'linear'
+        ? { motor: { ...fieldsOf(item.entry, namesOf(motorForms.linear)), entry: origin } }
+        : { motor: { ...fieldsOf(item.entry, namesOf(motorForms.rotary)), entry: origin } };
+    case 'drive':
+      return { drive: { ...fieldsOf(item.entry, namesOf(driveSchema)), entry: origin } };
+    case 'controller':
+      return { controller: { ...fieldsOf(item.entry, namesOf(controllerSchema)), entry: origin } };
   }
 }
 
-/** The axis with an entry's data in it; the axis itself where it cannot take them. */
+/** The axis with an entry's data in it. */
 export const withEntry = (axis: AxisDocument, item: LibraryEntry, origin: Origin): AxisDocument => ({
   ...axis,
   ...partOfAxis(item, origin),

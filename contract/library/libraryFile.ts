@@ -1,12 +1,15 @@
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { idSchema } from '../fields.ts';
+import { upgradeEntry2 } from '../upgrades.ts';
 import { libraryEntrySchema, libraryKinds, type LibraryEntry, type LibraryKind } from './libraryEntry.ts';
+
+export const libraryFileVersion = 2;
 
 /** The library, or part of it, in a file. */
 export const libraryFileSchema = z.strictObject({
   format: z.literal('kavrid library'),
-  formatVersion: z.literal(1),
+  formatVersion: z.literal(libraryFileVersion),
   entries: z.array(z.strictObject({ id: idSchema.optional(), item: libraryEntrySchema })).max(5000),
 });
 export type LibraryFile = z.infer<typeof libraryFileSchema>;
@@ -29,7 +32,7 @@ function readLibraryJson(text: string): LibraryReading {
       problems: [`This is not JSON: ${error instanceof Error ? error.message : 'unreadable'}`],
     };
   }
-  const parsed = libraryFileSchema.safeParse(value);
+  const parsed = libraryFileSchema.safeParse(upgradeLibrary(value));
   return parsed.success
     ? { kind: 'entries', entries: parsed.data.entries }
     : {
@@ -38,6 +41,16 @@ function readLibraryJson(text: string): LibraryReading {
           .slice(0, 50)
           .map((issue) => `${issue.path.join('/') || 'file'}: ${issue.message}`),
       };
+}
+
+/** Brings a library file of version 1 to the present one. */
+function upgradeLibrary(value: unknown): unknown {
+  const file = value as { readonly formatVersion?: unknown; readonly entries?: unknown } | null;
+  if (typeof file !== 'object' || file?.formatVersion !== 1 || !Array.isArray(file.entries)) return value;
+  const entries = file.entries.map((each: { readonly item?: unknown } | null) =>
+    each && typeof each === 'object' ? { ...each, item: upgradeEntry2(each.item) } : each,
+  );
+  return { ...file, formatVersion: libraryFileVersion, entries };
 }
 
 /**
@@ -95,7 +108,10 @@ function readRow(shelf: LibraryKind, cells: Readonly<Record<string, string>>) {
     for (const { code, path } of parsed.error.issues) {
       const field = String(path[1]);
       const cell = entry[field];
-      if (code === 'invalid_type' && typeof cell === 'string') entry[field] = jsonCell(cell);
+      if (code !== 'invalid_type') continue;
+      // A column that is not there says that its values are not known.
+      if (cell === undefined) entry[field] = null;
+      else if (typeof cell === 'string') entry[field] = jsonCell(cell);
     }
   }
 }

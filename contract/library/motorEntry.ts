@@ -1,23 +1,14 @@
 import { z } from 'zod';
-import { motorSchema } from '../documents.ts';
-import { approximate, line, name } from '../fields.ts';
+import { motorForms } from '../documents.ts';
+import { line } from '../fields.ts';
 
 const notes = line(2000);
 
 export const motorKinds = ['AC servo', 'closed-loop stepper', 'brushed DC servo', 'brushless motor'] as const;
 
-/** A motor on the shelf: one that turns, or one that pushes along a line and has counts per mm instead of a revolution. */
+/** A motor on the shelf: one that turns, or one that pushes along a line. */
 export const motorEntrySchema = z.discriminatedUnion('form', [
-  motorSchema.extend({ form: z.literal('rotary'), kind: z.enum(motorKinds), notes }),
-  z.strictObject({
-    form: z.literal('linear'),
-    name,
-    ratedForce: approximate('force'),
-    peakForce: approximate('force'),
-    topSpeed: approximate('linearSpeed'),
-    movingMass: approximate('mass'),
-    countsPerMillimetre: approximate('countsPerMillimetre'),
-    notes,
-  }),
+  motorForms.rotary.extend({ kind: z.enum(motorKinds), notes }),
+  motorForms.linear.extend({ notes }),
 ]);
 export type MotorEntry = z.infer<typeof motorEntrySchema>;

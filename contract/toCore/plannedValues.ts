@@ -1,6 +1,6 @@
 import type { AxisValues } from '@kavrid/core/chain';
 import type { DriveParameter, DriveProfile, ParameterRole, PlannedValues } from '@kavrid/core/drive';
-import { toNumber } from '@kavrid/core/quantity';
+import { isWhole, toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 
@@ -33,8 +33,9 @@ function plannedFor(
   };
   switch (role) {
     case 'gearNumerator':
+      return whole(axis.drive.ratioInverted ? 'gearDenominator' : role);
     case 'gearDenominator':
-      return whole(role);
+      return whole(axis.drive.ratioInverted ? 'gearNumerator' : role);
     case 'inertiaRatio':
     case 'positionGain':
     case 'speedBandwidth':
@@ -63,6 +64,16 @@ function plannedFor(
       return settings.limitActiveLevel === 'high' ? 1 : 0;
     case 'commandSource':
     case 'watchdogTime':
+      return undefined;
+    case 'pulsesPerRevolution':
+    case 'gearMultiplier': {
+      const value = valueOf(role === 'gearMultiplier' ? results.countsPerPulse : results.pulsesPerRevolution);
+      return value && isWhole(value) ? toNumber(value) : undefined;
+    }
+    // Which number stands for them, only the choices of the parameter say; they are keyed in from the sheet.
+    case 'pulseForm':
+    case 'pulseActiveLevel':
+    case 'alarmContact':
       return undefined;
   }
 }

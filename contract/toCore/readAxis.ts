@@ -1,8 +1,9 @@
 import type { AxisInput, AxisUnit, Stage } from '@kavrid/core/chain';
 import { planMove } from '@kavrid/core/motion';
 import type { rational } from '@kavrid/core/quantity';
-import { compare, exact, exactRatio, parseQuantity, toRational, type Exact } from '@kavrid/core/quantity';
+import { compare, exact, exactRatio, parseQuantity, toNumber, toRational, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
+import type { PulseForm, UntimedTrain } from '@kavrid/core/signal';
 import type { AxisDocument, StageDocument } from '../documents.ts';
 import { ruleFor, type RuleName } from '../rules.ts';
 
@@ -73,21 +74,24 @@ export function readAxis(axis: AxisDocument): AxisReading {
     axisUnit,
     endless: motion.kind === 'rotary' && motion.endless,
     travel: text('/motion/travel', 'the travel', motion.travel, 'travel'),
-    outputPerTurn:
-      motion.kind === 'dosing'
-        ? text('/motion/outputPerTurn', 'the output per turn', motion.outputPerTurn, 'outputPerTurn')
-        : known(exact(1)),
     stages: axis.stages.map((stage, index) => readStage(stage, `/stages/${index}`, text, number)),
-    encoderCycles:
-      motor.encoder.kind === 'lines'
-        ? text('/motor/encoder/lines', 'the number of encoder lines', motor.encoder.lines, 'encoderLines')
-        : map(text('/motor/encoder/bits', 'the number of encoder bits', motor.encoder.bits, 'encoderBits'), (bits) =>
-            exact(2n ** bits.ratio.numerator),
-          ),
-    countsPerCycle: known(exact(motor.encoder.kind === 'lines' ? 4 : 1)),
+    motorForm: motor.form,
+    ...readMotor(motor, text, number),
     gearNumerator: text('/gear/numerator', 'the gear numerator', gear.numerator, 'gearRegister'),
     gearDenominator: text('/gear/denominator', 'the gear denominator', gear.denominator, 'gearRegister'),
     gearLimits,
+    ratioForm: drive.ratioForm,
+    ratioInverted: drive.ratioInverted,
+    switchTable: drive.switchTable.map(({ switches, value }, index) => ({
+      switches,
+      pulses: text(`/drive/switchTable/${index}/value`, 'a value of the switch table', value, 'gearRegister'),
+    })),
+    gearSets: gear.sets.map((set, index) => ({
+      numerator: text(`/gear/sets/${index}/numerator`, 'a gear numerator', set.numerator, 'gearRegister'),
+      denominator: text(`/gear/sets/${index}/denominator`, 'a gear denominator', set.denominator, 'gearRegister'),
+    })),
+    gearSetsMax: drive.gearSets ?? 1,
+    gearSwitchedInMotion: gear.switchedInMotion,
     controllerPulseRate: number(
       '/controller/maximumPulseRate',
       'the controller’s highest pulse rate',
@@ -97,7 +101,6 @@ export function readAxis(axis: AxisDocument): AxisReading {
       command.electrical === 'differential'
         ? number('/drive/differentialRate', 'the drive’s differential input rate', drive.differentialRate)
         : number('/drive/singleEndedRate', 'the drive’s single-ended input rate', drive.singleEndedRate),
-    motorTopSpeed: number('/motor/topSpeed', 'the motor’s highest speed', motor.topSpeed),
     counterBits: number('/drive/counterBits', 'the size of the position counter', drive.counterBits),
     wantedResolution: text('/wanted/resolution', 'the wanted resolution', wanted.resolution, 'resolution'),
     wantedSpeed: number('/wanted/speed', 'the wanted speed', wanted.speed),
@@ -107,11 +110,29 @@ export function readAxis(axis: AxisDocument): AxisReading {
     loadInertia: motion.kind === 'linear' ? known(0) : number('/load/inertia', 'the load’s inertia', load.inertia),
     frictionLoad: number('/load/friction', 'the friction', load.friction),
     incline: motion.kind === 'linear' ? number('/load/incline', 'the incline', load.incline) : known(0),
-    rotorInertia: number('/motor/rotorInertia', 'the rotor inertia', motor.rotorInertia),
-    ratedTorque: number('/motor/ratedTorque', 'the rated torque', motor.ratedTorque),
-    peakTorque: number('/motor/peakTorque', 'the peak torque', motor.peakTorque),
     testMove: readTestMove(axis.testMove),
     dwell: number('/testMove/dwell', 'the dwell', axis.testMove.dwell),
+    signal: readSignal(axis, number),
+    train: command.kind === 'untimedPulses' ? readTrain(command, text, number) : undefined,
+    protection: readProtection(axis),
+    pair: axis.pair
+      ? {
+          mirrored: axis.pair.mirrored,
+          secondIsClockwise: axis.pair.secondSense === 'clockwise',
+          spacing: number('/pair/spacing', 'the distance between the two motors', axis.pair.spacing),
+          squaring: axis.pair.squaring,
+          skewLimit: number('/pair/skewLimit', 'the skew allowed', axis.pair.skewLimit),
+          commonTrip: axis.pair.commonTrip,
+        }
+      : undefined,
+    supply: readSupply(axis, number),
+    positionGain: number('/settings/positionGain', 'the position gain', axis.settings.positionGain),
+    velocityFeedforward: number('/settings/velocityFeedforward', 'the feedforward', axis.settings.velocityFeedforward),
+    followingErrorWindow: number(
+      '/settings/followingErrorWindow',
+      'the following-error window',
+      axis.settings.followingErrorWindow,
+    ),
   };
   return { input, problems };
 }
@@ -136,11 +157,149 @@ function readTestMove({ distance, speed, acceleration, jerk }: AxisDocument['tes
 type ReadText = (path: string, label: string, value: string, rule: RuleName) => Outcome<Exact>;
 type ReadNumber = (path: string, label: string, value: number | null) => Outcome<number>;
 
+/** What pulses look like on the wire: the kind of the command, or the form of an untimed train. */
+export const formOf = (command: AxisDocument['command']): PulseForm =>
+  command.kind === 'untimedPulses' ? command.form : command.kind;
+
+function readMotor(
+  motor: AxisDocument['motor'],
+  text: ReadText,
+  number: ReadNumber,
+): Pick<
+  AxisInput,
+  'encoderCycles' | 'countsPerCycle' | 'motorTopSpeed' | 'rotorInertia' | 'ratedTorque' | 'peakTorque'
+> {
+  const motorTopSpeed = number('/motor/topSpeed', 'the motor’s highest speed', motor.topSpeed);
+  if (motor.form === 'linear')
+    return {
+      encoderCycles: text(
+        '/motor/countsPerMillimetre',
+        'the motor’s counts per mm',
+        motor.countsPerMillimetre,
+        'countsPerMillimetre',
+      ),
+      countsPerCycle: known(exact(1)),
+      motorTopSpeed,
+      rotorInertia: number('/motor/movingMass', 'the motor’s moving mass', motor.movingMass),
+      ratedTorque: number('/motor/ratedForce', 'the rated force', motor.ratedForce),
+      peakTorque: number('/motor/peakForce', 'the peak force', motor.peakForce),
+    };
+  const { encoder } = motor;
+  return {
+    encoderCycles:
+      encoder.kind === 'lines'
+        ? text('/motor/encoder/lines', 'the number of encoder lines', encoder.lines, 'encoderLines')
+        : map(text('/motor/encoder/bits', 'the number of encoder bits', encoder.bits, 'encoderBits'), (bits) =>
+            exact(2n ** bits.ratio.numerator),
+          ),
+    countsPerCycle: known(exact(encoder.kind === 'lines' ? 4 : 1)),
+    motorTopSpeed,
+    rotorInertia: number('/motor/rotorInertia', 'the rotor inertia', motor.rotorInertia),
+    ratedTorque: number('/motor/ratedTorque', 'the rated torque', motor.ratedTorque),
+    peakTorque: number('/motor/peakTorque', 'the peak torque', motor.peakTorque),
+  };
+}
+
+function readSignal(axis: AxisDocument, number: ReadNumber): AxisInput['signal'] {
+  const { signal, drive, controller, command } = axis;
+  const input = drive.pulseInput;
+  return {
+    form: formOf(command),
+    driveForm: signal.driveForm,
+    electrical: command.electrical,
+    controllerActive: signal.controllerActive,
+    driveActive: signal.driveActive,
+    sent: { pulseWidth: signal.pulseWidth ?? undefined, directionSetUp: signal.directionSetUp ?? 0 },
+    needed: map(
+      all<[number, number]>(
+        number('/drive/minimumPulseWidth', 'the shortest pulse the drive sees', drive.minimumPulseWidth),
+        number('/drive/directionSetUp', 'the drive’s direction set-up time', drive.directionSetUp),
+      ),
+      ([minimumPulseWidth, directionSetUp]) => ({ minimumPulseWidth, directionSetUp }),
+    ),
+    circuit: {
+      output: signal.output,
+      outputVoltage: number('/controller/outputVoltage', 'the output’s voltage', controller.outputVoltage),
+      outputDrop: number('/controller/outputDrop', 'the output’s own drop', controller.outputDrop),
+      inputKind: input.kind,
+      forwardVoltage: number('/drive/pulseInput/forwardVoltage', 'the optocoupler’s voltage', input.forwardVoltage),
+      inputResistance: number('/drive/pulseInput/resistance', 'the resistor in the drive', input.resistance),
+      minimumCurrent: number('/drive/pulseInput/minimumCurrent', 'the least input current', input.minimumCurrent),
+      maximumCurrent: number('/drive/pulseInput/maximumCurrent', 'the largest input current', input.maximumCurrent),
+      cableResistance: signal.cable.resistor ?? 0,
+    },
+    outputs: controller.outputs,
+    driveTakesDifferential: drive.differentialRate !== null,
+    cableLength: signal.cable.length ?? undefined,
+    shield: signal.cable.shield,
+    commonReference: signal.cable.commonReference,
+    termination: signal.cable.termination ?? undefined,
+  };
+}
+
+function readTrain(
+  command: Extract<AxisDocument['command'], { kind: 'untimedPulses' }>,
+  text: ReadText,
+  number: ReadNumber,
+): Outcome<UntimedTrain> {
+  return map(
+    all<[Exact, number, number, number, number]>(
+      text('/command/pulses', 'the number of pulses of a train', command.pulses, 'pulses'),
+      number('/command/rate', 'the rate of the train', command.rate),
+      number('/command/speedLimit', 'the drive’s speed limit', command.speedLimit),
+      number('/command/acceleration', 'the drive’s acceleration', command.acceleration),
+      number('/command/smoothing', 'the drive’s smoothing', command.smoothing),
+    ),
+    ([pulses, rate, speedLimit, acceleration, smoothing]) => ({
+      pulses: toNumber(pulses),
+      rate,
+      repeatPeriod: command.repeatPeriod ?? undefined,
+      speedLimit,
+      acceleration,
+      smoothing,
+    }),
+  );
+}
+
+function readProtection({ protection, settings }: AxisDocument): AxisInput['protection'] {
+  const { enable, alarm, limits, safeTorqueOff } = protection;
+  return {
+    enable: { ...enable, driveLevel: settings.enableActiveLevel },
+    alarm: { ...alarm, drives: alarm.drives ?? 1 },
+    limits: { ...limits, activeLevel: settings.limitActiveLevel },
+    safeTorqueOff,
+  };
+}
+
+function readSupply({ supply, drive, motor }: AxisDocument, number: ReadNumber): AxisInput['supply'] {
+  const { kind, minimum, maximum, reversePolaritySafe } = drive.supply;
+  const plate = motor.form === 'rotary' ? motor : undefined;
+  return {
+    kind,
+    minimum: minimum ?? undefined,
+    maximum: maximum ?? undefined,
+    reversePolaritySafe,
+    voltage: number('/supply/voltage', 'the supply’s voltage', supply.voltage),
+    ratedCurrent: number('/supply/ratedCurrent', 'the supply’s current', supply.ratedCurrent),
+    otherCurrent: number('/supply/otherCurrent', 'the current of the other axes', supply.otherCurrent),
+    capacitance: map(
+      number('/supply/capacitance', 'the capacitance of supply and drive', supply.capacitance),
+      (microfarads) => microfarads / 1e6,
+    ),
+    takesEnergyBack: supply.takesEnergyBack,
+    voltageConstant: number('/motor/voltageConstant', 'the motor’s voltage constant', plate?.voltageConstant ?? null),
+    windingResistance: number('/motor/windingResistance', 'the winding’s resistance', plate?.windingResistance ?? null),
+    ratedCurrentOfMotor: number('/motor/ratedCurrent', 'the motor’s rated current', plate?.ratedCurrent ?? null),
+  };
+}
+
 function readStage(stage: StageDocument, path: string, text: ReadText, number: ReadNumber): Stage {
   const base = {
     reverses: stage.reverses,
     efficiency: number(`${path}/efficiency`, 'the efficiency', stage.efficiency),
     inertia: number(`${path}/inertia`, 'the inertia of a stage', stage.inertia),
+    backlash: number(`${path}/backlash`, 'the backlash of a stage', stage.backlash),
+    speedLimit: stage.speedLimit ?? undefined,
   };
   switch (stage.kind) {
     case 'direct':
@@ -156,6 +315,12 @@ function readStage(stage: StageDocument, path: string, text: ReadText, number: R
         kind: 'beltDrive',
         teeth: text(`${path}/teeth`, 'the number of pulley teeth', stage.teeth, 'teeth'),
         pitch: text(`${path}/pitch`, 'the belt pitch', stage.pitch, 'beltPitch'),
+        specificStiffness: number(
+          `${path}/specificStiffness`,
+          'the belt’s specific stiffness',
+          stage.specificStiffness,
+        ),
+        freeLength: number(`${path}/freeLength`, 'the free length of the belt', stage.freeLength),
         ...base,
       };
     case 'screw':
@@ -163,6 +328,10 @@ function readStage(stage: StageDocument, path: string, text: ReadText, number: R
         kind: 'screw',
         lead: text(`${path}/lead`, 'the lead', stage.lead, 'lead'),
         starts: text(`${path}/starts`, 'the number of starts', stage.starts, 'starts'),
+        leftHand: stage.leftHand,
+        rootDiameter: number(`${path}/rootDiameter`, 'the screw’s root diameter', stage.rootDiameter),
+        freeLength: number(`${path}/freeLength`, 'the free length of the screw', stage.freeLength),
+        bearings: stage.bearings,
         ...base,
       };
     case 'beltReduction':
@@ -200,5 +369,19 @@ function readStage(stage: StageDocument, path: string, text: ReadText, number: R
         wheelTeeth: text(`${path}/wheelTeeth`, 'the number of wheel teeth', stage.wheelTeeth, 'teeth'),
         ...base,
       };
+    case 'rotaryTable':
+      return {
+        kind: 'rotaryTable',
+        ratio: text(`${path}/ratio`, 'the ratio of the table', stage.ratio, 'gearboxRatio'),
+        ...base,
+      };
+    case 'dosingHead':
+      return {
+        kind: 'dosingHead',
+        outputPerTurn: text(`${path}/outputPerTurn`, 'the output per turn', stage.outputPerTurn, 'outputPerTurn'),
+        ...base,
+      };
+    case 'slide':
+      return { kind: 'slide', ...base };
   }
 }

@@ -1,7 +1,7 @@
-import { axisSheet, evaluateAxis, type AxisValues } from '@kavrid/core/chain';
+import { axisSheet, axisWords, evaluateAxis, type AxisValues } from '@kavrid/core/chain';
 import { valueText, type Outcome } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
-import { axisUnitOf, readAxis } from './readAxis.ts';
+import { readAxis } from './readAxis.ts';
 
 /** A computed value that differs between two states of an axis, in words. */
 export interface ResultChange {
@@ -16,12 +16,12 @@ const words = (outcome: Outcome<unknown>) => (outcome.state === 'known' ? valueT
 
 /** Which results of the sheet differ between two states of an axis, in the order of the sheet. */
 export function resultChanges(before: AxisDocument, after: AxisDocument): readonly ResultChange[] {
-  const [was, is] = [before, after].map((document) => evaluateAxis(readAxis(document).input)) as [
-    ReturnType<typeof evaluateAxis>,
-    ReturnType<typeof evaluateAxis>,
-  ];
+  const { input } = readAxis(after);
+  const [was, is] = [evaluateAxis(readAxis(before).input), evaluateAxis(input)];
   return [...axisSheet.bySymbol.values()].flatMap(({ symbol, label, unit }) => {
     const [a, b] = [words(was[symbol as keyof AxisValues]), words(is[symbol as keyof AxisValues])];
-    return a === b ? [] : [{ symbol, label, unit: unit.replace('{u}', axisUnitOf(after)), before: a, after: b }];
+    return a === b
+      ? []
+      : [{ symbol, label: axisWords(label, input), unit: axisWords(unit, input), before: a, after: b }];
   });
 }

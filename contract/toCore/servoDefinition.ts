@@ -7,7 +7,9 @@ import type { AxisDocument } from '../documents.ts';
 const setting = (value: number | null, label: string, path: string): Outcome<number> =>
   value === null ? unknown(`${label} is not filled in`, path) : known(value);
 
-/** The plant that predicts an axis: rigid, with the drive's planned settings. */
+/**
+ * The plant that predicts an axis: rigid, with the drive's planned settings. A linear motor is a shaft whose radian is a metre.
+ */
 export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValues>): Outcome<ServoDefinition> {
   const { settings } = axis;
   const mechanics = all<[number, number, number, number, number, number]>(
@@ -50,7 +52,7 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
       [positionGain, speedBandwidth, integralTime, feedforward, torqueLimit, assumedInertiaRatio, window],
     ]) => ({
       stepRate: 8000,
-      countsPerRevolution,
+      countsPerRevolution: axis.motor.form === 'linear' ? countsPerRevolution * 2000 * Math.PI : countsPerRevolution,
       gearNumerator,
       gearDenominator,
       rotorInertia,

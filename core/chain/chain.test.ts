@@ -18,6 +18,7 @@ import {
   gearCandidates,
   loadSign,
   probe,
+  gearWays,
   resolutionChoices,
   stationsOf,
   type AxisInput,
@@ -113,9 +114,15 @@ const screwAxis = (lead: ReturnType<typeof exact>, extra: Partial<AxisInput> = {
       kind: 'screw',
       lead: known(lead),
       starts: known(exact(1)),
+      leftHand: false,
+      rootDiameter: unknown('not given'),
+      freeLength: unknown('not given'),
+      bearings: 'fixed and supported',
       reverses: false,
       efficiency: known(0.9),
       inertia: known(1e-5),
+      backlash: known(0),
+      speedLimit: undefined,
     },
   ],
   ...extra,
@@ -212,6 +219,8 @@ describe('axis sheet', () => {
           reverses: true,
           efficiency: known(0.6),
           inertia: known(0),
+          backlash: known(0),
+          speedLimit: undefined,
         },
       ],
     };
@@ -254,7 +263,9 @@ describe('direction', () => {
 describe('resolutionChoices', () => {
   it('runs from the finest useful step to where the motor binds, trading speed', () => {
     const results = evaluateAxis(carriage);
-    const choices = resolutionChoices(results, valueOf(results.gearLimits) ?? wide);
+    const ways = gearWays(carriage, results);
+    if (!ways) throw new Error('the ways are not known');
+    const choices = resolutionChoices(results, ways);
     expect(choices.length).toBeGreaterThan(8);
     const ten = choices.find((c) => exactToText(c.resolution) === '1/100');
     expect(ten?.highestSpeed).toBeCloseTo(2000, 6);

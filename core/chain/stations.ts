@@ -2,7 +2,7 @@ import { divide, exact, multiply, negate, toNumber, type Exact } from '../quanti
 import { all, known, map, type Evaluation, type Outcome } from '../sheet/index.ts';
 import type { AxisInput } from './axisInput.ts';
 import type { AxisValues } from './axisSheet.ts';
-import { ratioOf, travelFactorsOf, type Stage } from './stages/stage.ts';
+import { ratioOf, travelFactorsOf, turnsBack, type Stage } from './stages/stage.ts';
 
 /** One place on the way of a value from the controller to the load. */
 export interface Station {
@@ -21,6 +21,7 @@ const flip = (when: boolean): 1 | -1 => (when ? -1 : 1);
 /** The chain of an axis from the command to the load, with the value and the sense of turning at each station. */
 export function stationsOf(input: AxisInput, results: Evaluation<AxisValues>): readonly Station[] {
   const { axisUnit } = input;
+  const motorLeaves = input.motorForm === 'linear' ? 'mm' : 'turns';
   const stepsPerUnit = results.stepsPerUnit;
   const turns = map(all<[Exact, Exact]>(results.transmissionRatio, results.travelPerTurn), ([i, L]) => divide(i, L));
   const counts = map(all<[Exact, Exact]>(turns, results.countsPerRevolution), ([t, Q]) => multiply(t, Q));
@@ -30,10 +31,10 @@ export function stationsOf(input: AxisInput, results: Evaluation<AxisValues>): r
     { id: 'drive', kind: 'drive', leaves: 'counts', perLoadUnit: counts, sign },
   ];
   sign = (sign * flip(input.plusIsClockwise)) as 1 | -1;
-  stations.push({ id: 'motor', kind: 'motor', leaves: 'turns', perLoadUnit: turns, sign });
+  stations.push({ id: 'motor', kind: 'motor', leaves: motorLeaves, perLoadUnit: turns, sign });
   let after = turns;
   input.stages.forEach((stage, index) => {
-    sign = (sign * flip(stage.reverses)) as 1 | -1;
+    sign = (sign * flip(turnsBack(stage))) as 1 | -1;
     after = map(all<[Exact, Exact]>(after, ratioOf(stage)), ([t, ratio]) => divide(t, ratio));
     const travel = travelFactorsOf(stage);
     stations.push({

@@ -26,6 +26,11 @@ export const parameterRoles = [
   'enableActiveLevel',
   'limitActiveLevel',
   'watchdogTime',
+  'pulsesPerRevolution',
+  'gearMultiplier',
+  'pulseForm',
+  'pulseActiveLevel',
+  'alarmContact',
 ] as const;
 export type ParameterRole = (typeof parameterRoles)[number];
 

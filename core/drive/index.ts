@@ -1,4 +1,6 @@
 export * from './deviceState.ts';
 export * from './registerCodec.ts';
 export * from './driveProfile.ts';
+export * from './endSettings.ts';
+export * from './genericLists.ts';
 export * from './compareValues.ts';

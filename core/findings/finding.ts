@@ -21,9 +21,12 @@ export interface CheckedAxis {
   readonly input: AxisInput;
   readonly results: Evaluation<AxisValues>;
   readonly stations: readonly Station[];
-  /** Words for a value in the unit of the axis; the template says how the unit enters: `{u}`, `{u}/s`. */
+  /** Words for a value; the template says how the unit of the axis or of its motor enters: `{u}`, `{u}/s`, `{torque}`. */
   readonly quantity: (value: number, template: string) => string;
 }
 
 /** One check: small, pure, silent where the numbers it needs are unknown. */
 export type Check = (axis: CheckedAxis) => readonly Finding[];
+
+/** The finding where something is so; else none. */
+export const when = (isSo: boolean, finding: Finding): readonly Finding[] => (isSo ? [finding] : []);

@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { evaluateAxis, stationsOf, type AxisInput } from '../chain/index.ts';
+import { axisWords, evaluateAxis, stationsOf, type AxisInput, type Stage } from '../chain/index.ts';
 import { planMove } from '../motion/index.ts';
 import { exact, formatNumber, rational } from '../quantity/index.ts';
 import { known, unknown } from '../sheet/index.ts';
-import { carriage } from '../test/sampleAxis.ts';
+import { carriage, everything } from '../test/sampleAxis.ts';
 import { findingsOf } from './index.ts';
 
-const quantity = (value: number, template: string) => `${formatNumber(value, 5)} ${template.replace('{u}', 'mm')}`;
+const quantity = (value: number, template: string) => `${formatNumber(value, 5)} ${axisWords(template, carriage)}`;
 const found = (changes: Partial<AxisInput>) => {
   const input = { ...carriage, ...changes };
   const results = evaluateAxis(input);
@@ -48,9 +48,9 @@ describe('findings', () => {
     ['resolutionTooCoarse', { gearNumerator: known(exact(24576)) }, '0.02 mm, coarser than the 0.01'],
     ['resolutionTooCoarse', { encoderCycles: known(exact(1000)) }, 'One encoder count'],
     ['plusMovesMinus', { commandInverted: true }, 'minus end'],
-    ['highInertiaRatio', { movedMass: known(400) }, 'times the rotor'],
+    ['highInertiaRatio', { movedMass: known(400) }, 'times the motor’s own'],
     ['peakTorqueExceeded', { peakTorque: known(1) }, 'peak is 1 N·m'],
-    ['rmsTorqueExceeded', { ratedTorque: known(0.1) }, 'rated torque is 0.1'],
+    ['rmsTorqueExceeded', { ratedTorque: known(0.1) }, 'rated for 0.1 N·m'],
     [
       'testMoveTooFast',
       { testMove: known(planMove(1800, { speed: 2500, acceleration: 20000 })) },
@@ -61,6 +61,174 @@ describe('findings', () => {
     expect(finding?.message).toContain(words);
     expect(finding?.path).toMatch(/^\//);
     expect(finding?.remedy.length).toBeGreaterThan(10);
+  });
+
+  const signal = (changes: Partial<AxisInput['signal']>): Partial<AxisInput> => ({
+    signal: { ...carriage.signal, ...changes },
+  });
+  const protection = (changes: Partial<AxisInput['protection']>): Partial<AxisInput> => ({
+    protection: { ...carriage.protection, ...changes },
+  });
+  const pair = (changes: Partial<NonNullable<AxisInput['pair']>>): Partial<AxisInput> => ({
+    pair: { ...(everything.pair as NonNullable<AxisInput['pair']>), ...changes },
+  });
+  const dc = (changes: Partial<AxisInput['supply']>): Partial<AxisInput> => ({
+    supply: { ...everything.supply, ...changes },
+  });
+  const train = {
+    pulses: 1000,
+    rate: 30000,
+    repeatPeriod: undefined,
+    speedLimit: 1200,
+    acceleration: 4000,
+    smoothing: 0,
+  };
+  const optocoupler = { ...carriage.signal.circuit, inputKind: 'optocoupler' as const };
+
+  it.each<[string, 'stop' | 'warn' | 'note', Partial<AxisInput>, string]>([
+    ['formsDiffer', 'stop', signal({ driveForm: 'clockwisePulses' }), 'a minus command moves it the wrong way'],
+    ['pulseEdgesDiffer', 'warn', signal({ driveActive: 'low' }), 'counted at its end'],
+    ['pulseTooShort', 'stop', signal({ sent: { pulseWidth: 5e-8, directionSetUp: 1 } }), '0.05 µs'],
+    ['directionTooLate', 'warn', signal({ sent: { pulseWidth: undefined, directionSetUp: 1e-6 } }), 'creeps'],
+    // 150 000 pulses/s against 1 / (10 µs + 0.1 µs)
+    ['widthLimitsRate', 'stop', signal({ sent: { pulseWidth: 1e-5, directionSetUp: 1 } }), '99\u202f010'],
+    ['lineRuinous', 'stop', signal({ circuit: { ...optocoupler, outputVoltage: known(24) } }), '103 mA flow'],
+    ['lineTooWeak', 'stop', signal({ circuit: { ...optocoupler, cableResistance: 2000 } }), 'comes on top'],
+    ['lineDoesNotFit', 'stop', signal({ circuit: { ...carriage.signal.circuit, output: 'push-pull' } }), 'only one'],
+    ['outputIsMissing', 'stop', signal({ outputs: ['push-pull'] }), 'it has: push-pull'],
+    ['differentialAdvised', 'note', signal({ electrical: 'singleEnded' }), 'Both ends have differential'],
+    ['referenceMissing', 'warn', signal({ commonReference: false }), 'float'],
+    ['cableTooLong', 'warn', signal({ electrical: 'singleEnded', cableLength: 8 }), '8 m'],
+    ['lineNotTerminated', 'note', signal({ cableLength: 25 }), 'echoes'],
+    ['cableNotShielded', 'warn', signal({ shield: 'none' }), 'no shield'],
+    [
+      'enableInverted',
+      'stop',
+      protection({ enable: { isWired: true, controllerLevel: 'low', driveLevel: 'high' } }),
+      'exactly when',
+    ],
+    [
+      'enabledWithoutSignal',
+      'stop',
+      protection({ enable: { isWired: true, controllerLevel: 'low', driveLevel: 'low' } }),
+      'broken wire',
+    ],
+    [
+      'alarmUnseen',
+      'stop',
+      protection({ alarm: { contact: 'normallyClosed', joined: 'parallel', drives: 2 } }),
+      'unseen',
+    ],
+    [
+      'alarmWireUnseen',
+      'warn',
+      protection({ alarm: { contact: 'normallyOpen', joined: 'alone', drives: 1 } }),
+      'healthy',
+    ],
+    [
+      'alarmNotIdentified',
+      'note',
+      protection({ alarm: { contact: 'normallyClosed', joined: 'series', drives: 3 } }),
+      'which of them',
+    ],
+    [
+      'limitsInverted',
+      'stop',
+      protection({ limits: { contact: 'normallyClosed', activeLevel: 'high', plusInputAt: 'plus' } }),
+      'while the axis is free',
+    ],
+    [
+      'limitWireUnseen',
+      'warn',
+      protection({ limits: { contact: 'normallyOpen', activeLevel: 'high', plusInputAt: 'plus' } }),
+      'goes unseen',
+    ],
+    [
+      'limitAtWrongEnd',
+      'stop',
+      protection({ limits: { contact: 'normallyClosed', activeLevel: 'low', plusInputAt: 'minus' } }),
+      'runs past',
+    ],
+    // Counts that run the other way make the other switch the right one.
+    ['limitAtWrongEnd', 'stop', { plusIsClockwise: true }, 'move the load to the minus end'],
+    [
+      'limitNotSettled',
+      'note',
+      protection({ limits: { contact: 'normallyClosed', activeLevel: 'low', plusInputAt: 'not settled' } }),
+      'belongs to the plus end',
+    ],
+    ['torqueOffBridged', 'warn', protection({ safeTorqueOff: 'bridged' }), 'contactor'],
+    ['torqueOffOneChannel', 'warn', protection({ safeTorqueOff: 'one channel' }), 'single fault'],
+    ['pairFights', 'stop', pair({ secondIsClockwise: false }), 'same sense'],
+    ['pairFights', 'stop', pair({ mirrored: false }), 'opposite senses'],
+    ['pairTripsAlone', 'stop', pair({ commonTrip: false }), 'drives on'],
+    ['pairNotSquared', 'warn', pair({ squaring: 'none' }), 'whatever skew'],
+    ['pairSkewUnseen', 'warn', pair({ skewLimit: known(20) }), '20 mm of skew'],
+    [
+      'stageTooFast',
+      'stop',
+      { stages: carriage.stages.map((stage) => ({ ...stage, speedLimit: 200 })) },
+      '355.56 mm/s',
+    ],
+    [
+      'backlashSeen',
+      'warn',
+      { stages: carriage.stages.map((stage) => ({ ...stage, backlash: known(0.2) })) },
+      'adds up',
+    ],
+    // 1000 pulses at 100 a mm are 10 mm: √(4000 · 10) · 100 = 20 000 pulses/s
+    ['trainStarves', 'warn', { train: known({ ...train, rate: 10000 }) }, 'runs through 20\u202f000'],
+    ['trainTooFast', 'stop', { train: known({ ...train, rate: 300000 }) }, 'take 200\u202f000'],
+    ['trainTooSoon', 'warn', { train: known({ ...train, repeatPeriod: 0.05 }) }, 'lasts 0.1 s'],
+    // 1500 mm/s · 0.15 / 40 = 5.625 mm
+    ['lagTrips', 'stop', { followingErrorWindow: known(5) }, '5.625 mm behind'],
+    ['lagNearAlarm', 'warn', { followingErrorWindow: known(8) }, '70.3 %'],
+    ['supplyOutOfRange', 'stop', dc({ voltage: known(110) }), 'gives 110 V'],
+    ['supplyTooWeak', 'warn', dc({ otherCurrent: known(60) }), 'sags'],
+    ['supplyCannotTakeBack', 'stop', dc({ capacitance: known(0.001) }), 'lifts the supply'],
+    ['supplyCannotTakeBack', 'note', dc({ capacitance: unknown('?') }), 'depends on the capacitors'],
+    ['supplyPolarity', 'note', dc({ reversePolaritySafe: false }), 'reversed polarity'],
+    ['ratioNotKeyable', 'stop', { ratioForm: 'pulses per revolution' }, 'whole pulses'],
+    ['ratioNotKeyable', 'stop', { ratioForm: 'switch table' }, 'no position'],
+    [
+      'tooManyGearSets',
+      'stop',
+      { gearSets: [{ numerator: known(exact(1)), denominator: known(exact(1)) }] },
+      'switches between 1',
+    ],
+    [
+      'gearSwitched',
+      'warn',
+      {
+        gearSets: [{ numerator: known(exact(1)), denominator: known(exact(1)) }],
+        gearSetsMax: 2,
+        gearSwitchedInMotion: true,
+      },
+      'speed jumps',
+    ],
+  ])('%s (%s)', (id, severity, changes, words) => {
+    expect(found({}).map((finding) => finding.id)).not.toContain(id);
+    const finding = found(changes).find((each) => each.id === id);
+    expect(finding).toMatchObject({ severity, message: expect.stringContaining(words) });
+    expect(finding?.path).toMatch(/^\//);
+    expect(finding?.remedy.length).toBeGreaterThan(10);
+  });
+
+  it('a screw that would whirl, and a belt that gives, are found with their numbers', () => {
+    const screw: Stage = {
+      ...(carriage.stages[0] as Stage),
+      kind: 'screw',
+      lead: known(exact(20)),
+      starts: known(exact(1)),
+      leftHand: false,
+      rootDiameter: known(13),
+      freeLength: known(1400),
+      bearings: 'supported at both',
+    };
+    const whirls = found({ stages: [screw] }).find(({ id }) => id === 'screwWhirls');
+    expect(whirls?.message).toMatch(/whirls at 800 rpm|whirls at 80\d/);
+    const belt = found({ stages: everything.stages }).find(({ id }) => id === 'beltStretches');
+    expect(belt?.message).toContain('0.07315 mm');
   });
 
   it('lists what stops first, and is silent where numbers are unknown', () => {

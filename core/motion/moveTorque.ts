@@ -1,13 +1,13 @@
 import type { MoveProfile } from './moveProfile.ts';
 
-/** An axis as its motor feels it. Torques in N·m and inertias in kg·m², all at the motor shaft. */
+/** An axis as its motor feels it: torques in N·m and inertias in kg·m² at the shaft, or forces in N and masses in kg. */
 export interface TorqueModel {
   readonly inertia: number;
   /** Opposes motion. */
   readonly friction: number;
   /** Needed to hold the load against gravity; positive when a move towards plus has to lift. */
   readonly gravity: number;
-  /** Motor radians for one axis unit. */
+  /** Motor radians, or metres, for one axis unit. */
   readonly radiansPerUnit: number;
 }
 
@@ -15,7 +15,7 @@ export interface MoveTorque {
   readonly peak: number;
   /** Over the move there, its dwell, the move back and its dwell. */
   readonly rms: number;
-  /** rpm, the root mean square over the same time: where on the motor's curve the torque is to be judged. */
+  /** rad/s or m/s, the root mean square over the same time: where on the motor's curve the torque is to be judged. */
   readonly rmsSpeed: number;
 }
 
@@ -49,7 +49,7 @@ export function moveTorque(profile: MoveProfile, dwell: number, model: TorqueMod
   }
   const time = 2 * (profile.duration + dwell);
   if (time === 0) return { peak, rms: Math.abs(model.gravity), rmsSpeed: 0 };
-  return { peak, rms: Math.sqrt(squares / time), rmsSpeed: (Math.sqrt(speedSquares / time) * 30) / Math.PI };
+  return { peak, rms: Math.sqrt(squares / time), rmsSpeed: Math.sqrt(speedSquares / time) };
 }
 
 const simpson = (first: number, middle: number, last: number, width: number) =>

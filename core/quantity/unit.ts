@@ -18,6 +18,8 @@ const define = (symbols: string, dimension: Dimension, factor: Exact): readonly 
 const force: Dimension = { mass: 1, length: 1, time: -2 };
 const energy: Dimension = { mass: 1, length: 2, time: -2 };
 const power: Dimension = { mass: 1, length: 2, time: -3 };
+const resistance: Dimension = { voltage: 1, current: -1 };
+const capacitance: Dimension = { current: 1, time: 1, voltage: -1 };
 const frequency: Dimension = { time: -1 };
 
 /** Inch by international agreement of 1959: 25.4 mm exactly. Pound-force and ounce from the 0.453 592 37 kg pound and 9.806 65 m/s². */
@@ -49,6 +51,11 @@ const named: ReadonlyMap<string, Unit> = new Map([
   ...define('mA', { current: 1 }, exact(1, 1000)),
   ...define('V', { voltage: 1 }, exact(1)),
   ...define('mV', { voltage: 1 }, exact(1, 1000)),
+  ...define('Ω ohm Ohm', resistance, exact(1)),
+  ...define('kΩ kohm', resistance, exact(1000)),
+  ...define('F', capacitance, exact(1)),
+  ...define('mF', capacitance, exact(1, 1000)),
+  ...define('µF μF uF', capacitance, exact(1, 1000000)),
   ...define('Hz pulse/s pulses/s', frequency, exact(1)),
   ...define('kHz', frequency, exact(1000)),
   ...define('MHz', frequency, exact(1000000)),

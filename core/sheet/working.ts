@@ -63,7 +63,8 @@ export function valueText(value: unknown): string {
       ? `${exactToText(value)} ${shown}`
       : shown;
   }
-  return Array.isArray(value) ? value.map(valueText).join(', ') : '';
+  if (Array.isArray(value)) return value.map(valueText).join(', ');
+  return typeof value === 'object' && value !== null ? Object.values(value).map(valueText).join(' ') : '';
 }
 
 export const isExact = (value: unknown): value is Exact =>

@@ -1,7 +1,7 @@
 import type { AxisInput } from '../chain/index.ts';
 import { planMove } from '../motion/index.ts';
 import { exact, rational } from '../quantity/index.ts';
-import { known } from '../sheet/index.ts';
+import { known, unknown } from '../sheet/index.ts';
 
 /** A carriage on a belt: 20-bit encoder, 3:1 gearbox, 32 teeth of 10 mm, 10 µm a pulse. */
 export const carriage: AxisInput = {
@@ -9,9 +9,16 @@ export const carriage: AxisInput = {
   axisUnit: 'mm',
   endless: false,
   travel: known(exact(1850)),
-  outputPerTurn: known(exact(1)),
   stages: [
-    { kind: 'gearbox', ratio: known(exact(3)), reverses: false, efficiency: known(0.96), inertia: known(2e-5) },
+    {
+      kind: 'gearbox',
+      ratio: known(exact(3)),
+      reverses: false,
+      efficiency: known(0.96),
+      inertia: known(2e-5),
+      backlash: known(0),
+      speedLimit: undefined,
+    },
     {
       kind: 'beltDrive',
       teeth: known(exact(32)),
@@ -19,8 +26,13 @@ export const carriage: AxisInput = {
       reverses: false,
       efficiency: known(0.95),
       inertia: known(1e-3),
+      backlash: known(0),
+      speedLimit: undefined,
+      specificStiffness: unknown('the belt is not known'),
+      freeLength: unknown('the belt is not known'),
     },
   ],
+  motorForm: 'rotary',
   encoderCycles: known(exact(1048576)),
   countsPerCycle: known(exact(1)),
   gearNumerator: known(exact(12288)),
@@ -31,6 +43,12 @@ export const carriage: AxisInput = {
     ratioMin: rational(1, 1000),
     ratioMax: rational(64000),
   }),
+  ratioForm: 'numerator and denominator',
+  ratioInverted: false,
+  switchTable: [],
+  gearSets: [],
+  gearSetsMax: 1,
+  gearSwitchedInMotion: false,
   controllerPulseRate: known(200000),
   driveInputRate: known(4000000),
   motorTopSpeed: known(3000),
@@ -48,4 +66,93 @@ export const carriage: AxisInput = {
   peakTorque: known(7.16),
   testMove: known(planMove(800, { speed: 1200, acceleration: 4000, jerk: 40000 })),
   dwell: known(0.3),
+  signal: {
+    form: 'stepDirection',
+    driveForm: 'stepDirection',
+    electrical: 'differential',
+    controllerActive: 'high',
+    driveActive: 'high',
+    sent: { pulseWidth: undefined, directionSetUp: 5e-6 },
+    needed: known({ minimumPulseWidth: 1e-7, directionSetUp: 2e-6 }),
+    circuit: {
+      output: 'differential',
+      outputVoltage: known(3),
+      outputDrop: known(0),
+      inputKind: 'receiver',
+      forwardVoltage: known(1.3),
+      inputResistance: known(220),
+      minimumCurrent: known(0.006),
+      maximumCurrent: known(0.02),
+      cableResistance: 0,
+    },
+    outputs: ['differential'],
+    driveTakesDifferential: true,
+    cableLength: 2,
+    shield: 'both ends',
+    commonReference: true,
+    termination: undefined,
+  },
+  train: undefined,
+  protection: {
+    enable: { controllerLevel: 'high', driveLevel: 'high', isWired: true },
+    alarm: { contact: 'normallyClosed', joined: 'alone', drives: 1 },
+    limits: { contact: 'normallyClosed', activeLevel: 'low', plusInputAt: 'plus' },
+    safeTorqueOff: 'two channels',
+  },
+  pair: undefined,
+  supply: {
+    kind: 'AC',
+    minimum: 200,
+    maximum: 240,
+    voltage: unknown('no supply'),
+    ratedCurrent: unknown('no supply'),
+    otherCurrent: known(0),
+    capacitance: unknown('no supply'),
+    takesEnergyBack: false,
+    reversePolaritySafe: true,
+    voltageConstant: unknown('not given'),
+    windingResistance: unknown('not given'),
+    ratedCurrentOfMotor: unknown('not given'),
+  },
+  positionGain: known(40),
+  velocityFeedforward: known(85),
+  followingErrorWindow: known(15),
+};
+
+/** The same on a low DC voltage with a belt that is known, a second motor and an untimed train: every formula has its numbers. */
+export const everything: AxisInput = {
+  ...carriage,
+  stages: carriage.stages.map((stage) =>
+    stage.kind === 'beltDrive' ? { ...stage, specificStiffness: known(2e6), freeLength: known(1900) } : stage,
+  ),
+  pair: {
+    mirrored: true,
+    secondIsClockwise: true,
+    spacing: known(900),
+    squaring: 'two home switches',
+    skewLimit: known(40),
+    commonTrip: true,
+  },
+  train: known({
+    pulses: 1000,
+    rate: 150000,
+    repeatPeriod: 2,
+    speedLimit: 1200,
+    acceleration: 4000,
+    smoothing: 0.01,
+  }),
+  supply: {
+    kind: 'DC',
+    minimum: 24,
+    maximum: 90,
+    voltage: known(72),
+    ratedCurrent: known(40),
+    otherCurrent: known(4),
+    capacitance: known(0.01),
+    takesEnergyBack: false,
+    reversePolaritySafe: true,
+    voltageConstant: known(20),
+    windingResistance: known(0.4),
+    ratedCurrentOfMotor: known(10),
+  },
 };

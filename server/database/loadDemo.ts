@@ -9,6 +9,9 @@ export interface DemoSources {
   readonly benchPort: number;
 }
 
+/** Where the demo file looks for the bench; its other axes have drives without a link. */
+const demoBenchPort = 5502;
+
 const shipped = { author: 'Kavrid', summary: 'as delivered' };
 
 /**
@@ -29,9 +32,10 @@ export async function loadDemo(store: Store, sources: DemoSources): Promise<void
   const reading = readMachineFile(await read(sources.machine), () => '');
   if (reading.kind === 'refused') throw new Error(`The demo cannot be read: ${JSON.stringify(reading.problems)}`);
   const profileId = await store.registerMaps.add(map.profile, csv);
-  const axes = reading.file.axes.map(({ document }) => ({
-    ...document,
-    link: { host: '127.0.0.1', port: sources.benchPort, unit: 1, profileId },
-  }));
+  const axes = reading.file.axes.map(({ document }) =>
+    document.link.port === demoBenchPort
+      ? { ...document, link: { host: '127.0.0.1', port: sources.benchPort, unit: 1, profileId } }
+      : document,
+  );
   await store.machines.create(reading.file.machine.document, axes, shipped);
 }

@@ -1,4 +1,6 @@
 import {
+  newMotor,
+  withEntry,
   type AxisRecord,
   type EntryEffect,
   type EntryRecord,
@@ -24,7 +26,7 @@ const saved = async (axis: AxisRecord, change: Partial<AxisRecord['document']>, 
 describe('revisions', () => {
   it('every save is one, with its author and what changed; one that changes nothing is none', async () => {
     let axis = await test.addAxis(demoAxis);
-    axis = await saved(axis, { gear: { numerator: '49152', denominator: '625' } }, 'Ada');
+    axis = await saved(axis, { gear: { ...demoAxis.gear, numerator: '49152', denominator: '625' } }, 'Ada');
     axis = await saved(axis, {}, 'Ada');
     axis = await saved(axis, { notes: 'Zoë’s <b>note</b>' }, 'Zoë');
     const { total, items } = await revisions(axis.id);
@@ -202,13 +204,10 @@ describe('library', () => {
   const motor = (inertia: number): LibraryEntry => ({
     shelf: 'motor',
     entry: {
-      form: 'rotary',
+      ...newMotor.rotary('M'),
       kind: 'AC servo',
-      name: 'M',
-      ratedPower: 750,
       ratedTorque: 2.39,
       peakTorque: 7.16,
-      ratedSpeed: 3000,
       topSpeed: 5000,
       rotorInertia: inertia,
       encoder: { kind: 'bits', bits: '20' },
@@ -217,15 +216,7 @@ describe('library', () => {
   });
   const create = async (item: LibraryEntry) =>
     (await test.send<EntryRecord>('POST', '/library', { author: 'test', item })).body;
-  const using = (entry: EntryRecord) => {
-    const {
-      form: _,
-      kind: __,
-      notes: ___,
-      ...data
-    } = entry.item.entry as Extract<LibraryEntry, { shelf: 'motor' }>['entry'] & { form: 'rotary' };
-    return test.addAxis({ ...demoAxis, motor: { ...data, entry: { id: entry.id, version: entry.version } } });
-  };
+  const using = ({ id, version, item }: EntryRecord) => test.addAxis(withEntry(demoAxis, item, { id, version }));
 
   it('an entry in use is kept, and tells by whom', async () => {
     const entry = await create(motor(1.6e-4));

@@ -7,6 +7,8 @@ import { join } from 'node:path';
 import { deflateRawSync, crc32 } from 'node:zlib';
 import {
   axisSchema,
+  newController,
+  newEntry,
   type AxisRecord,
   type ImportState,
   type MachineFile,
@@ -47,30 +49,12 @@ async function fullMachine(server: TestServer, runs = 3, samples = 400) {
   const map = (await (
     await fetch(`${server.base}/profiles`, { method: 'POST', body: csv, headers: { 'content-type': 'text/csv' } })
   ).json()) as { id: string };
-  const entry = await server.store.library.create(
-    {
-      shelf: 'controller',
-      entry: {
-        name: 'Board',
-        maximumPulseRate: 200000,
-        kind: 'PLC',
-        outputs: [],
-        outputVoltage: null,
-        analogOutputs: null,
-        analogBits: null,
-        pwmBits: null,
-        pwmFrequency: null,
-        encoderInputRate: null,
-        notes: '',
-      },
-    },
-    { author: 'test' },
-  );
+  const entry = await server.store.library.create(newEntry('controller', 'Board'), { author: 'test' });
   let axis = await server.addAxis(
     {
       ...demoAxis,
       link: { ...demoAxis.link, profileId: map.id },
-      controller: { name: 'Board', maximumPulseRate: 200000, entry: { id: entry.id, version: 1 } },
+      controller: { ...newController('Board'), entry: { id: entry.id, version: 1 } },
     },
     machine.id,
   );
@@ -349,7 +333,7 @@ describe('wrong files', () => {
     const before = await test.store.machines.count();
     const state = await check(
       test,
-      Buffer.from('{"format":"kavrid machine","formatVersion":2,"machine":{},"axes":"none"}'),
+      Buffer.from('{"format":"kavrid machine","formatVersion":3,"machine":{},"axes":"none"}'),
     );
     expect(state.phase).toBe('refused');
     expect(state.problems.map(({ pointer }) => pointer)).toEqual(

@@ -1,4 +1,5 @@
 import {
+  libraryFileVersion,
   libraryToCsv,
   readDriveProfile,
   readLibrary,
@@ -96,7 +97,7 @@ export function libraryHandlers(store: Store, { axisSaved, listsChanged }: AxisE
         };
       const file = {
         format: 'kavrid library',
-        formatVersion: 1,
+        formatVersion: libraryFileVersion,
         entries: entries.map(({ id, item }) => ({ id, item })),
       };
       return {

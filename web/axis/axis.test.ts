@@ -13,7 +13,10 @@ describe('axisComputation', () => {
   it('answers the same for the same document, and keeps untouched results for the next', () => {
     const first = axisComputation(carriage, 'metric');
     expect(axisComputation(carriage, 'metric')).toBe(first);
-    const next = axisComputation({ ...carriage, gear: { numerator: '100', denominator: '1' } }, 'metric');
+    const next = axisComputation(
+      { ...carriage, gear: { ...carriage.gear, numerator: '100', denominator: '1' } },
+      'metric',
+    );
     expect(next.results.stepsPerUnit).not.toBe(first.results.stepsPerUnit);
     expect(next.results.reflectedInertia).toBe(first.results.reflectedInertia);
     expect(next.findings.map((finding) => finding.id)).toContain('ratioInexact');
@@ -57,6 +60,6 @@ describe('steps of the job', () => {
       'homed ✓',
     ]);
     const ruinous = axisComputation({ ...carriage, wanted: { ...carriage.wanted, speed: 90000 } }, 'metric');
-    expect(standing(ruinous, data('not planned'), undefined)).toEqual(['3 to mend', 'proven', 'not connected']);
+    expect(standing(ruinous, data('not planned'), undefined)).toEqual(['6 to mend', 'proven', 'not connected']);
   });
 });

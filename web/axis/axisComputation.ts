@@ -28,7 +28,7 @@ export function axisComputation(document: AxisDocument, lengths: Preferences['le
   const { input, problems } = readAxis(document);
   const results = evaluateAxis(input, latest?.computation.results);
   const stations = stationsOf(input, results);
-  const { quantity } = shownUnits(input.axisUnit, lengths);
+  const { quantity } = shownUnits(input, lengths);
   const findings = findingsOf({ input, results, stations, quantity });
   const computation = { input, problems, results, stations, findings };
   latest = { document, lengths, computation };

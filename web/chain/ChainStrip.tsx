@@ -15,7 +15,7 @@ import { stationName } from './stationName.ts';
 export function ChainStrip({ chosen, choose }: { readonly chosen: string; readonly choose: (id: string) => void }) {
   const { computation } = useAxis();
   const { stations, findings, input } = computation;
-  const units = useShownUnits(input.axisUnit);
+  const units = useShownUnits(input);
   const [typed, setTyped] = useState<{ readonly at: string; readonly text: string }>();
   const unitOf = (station: Station) => (station.leaves === input.axisUnit ? units.unit : station.leaves);
   const start: { readonly at: string; readonly value: Exact } = {

@@ -1,4 +1,4 @@
-import { axisSheet, type AxisValues } from '@kavrid/core/chain';
+import { axisSheet, axisWords, type AxisInput, type AxisValues } from '@kavrid/core/chain';
 import { exactToText, formatExact, formatNumber, isRational, toNumber } from '@kavrid/core/quantity';
 import { isExact, workingOf } from '@kavrid/core/sheet';
 import { Box, Popover, Typography } from '@mui/material';
@@ -9,58 +9,113 @@ import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 
 type Symbol = keyof AxisValues & string;
 
-const groups: readonly (readonly [string, readonly Symbol[]])[] = [
-  [
-    'Scaling',
-    [
-      'countsPerRevolution',
-      'transmissionRatio',
-      'travelPerTurn',
-      'countsPerPulse',
-      'pulsesPerRevolution',
-      'stepsPerUnit',
-    ],
-  ],
-  [
-    'Resolution',
-    [
-      'commandResolution',
-      'feedbackResolution',
-      'wantedRatio',
-      'ratioError',
-      'driftOverTravel',
-      'driftPerThousandTurns',
-    ],
-  ],
-  [
-    'Speed',
-    [
-      'highestSpeed',
-      'bindingLimits',
-      'speedAtControllerRate',
-      'speedAtDriveRate',
-      'speedAtMotor',
-      'pulseRateAtWantedSpeed',
-      'motorSpeedAtWantedSpeed',
-    ],
-  ],
-  [
-    'Load',
-    ['inertiaRatio', 'frictionTorque', 'gravityTorque', 'testMovePeakTorque', 'testMoveRmsTorque', 'testMoveRmsSpeed'],
-  ],
-];
+interface ResultGroup {
+  readonly title: string;
+  readonly symbols: readonly Symbol[];
+  /** Shown only where they are known: nobody has to give what they need. */
+  readonly optional?: readonly Symbol[];
+}
+
+/** The results of an axis, by what it is. */
+function groupsOf({ train, pair, supply }: AxisInput): readonly ResultGroup[] {
+  return [
+    {
+      title: 'Scaling',
+      symbols: [
+        'countsPerRevolution',
+        'transmissionRatio',
+        'travelPerTurn',
+        'countsPerPulse',
+        'pulsesPerRevolution',
+        'stepsPerUnit',
+      ],
+    },
+    {
+      title: 'Resolution',
+      symbols: [
+        'commandResolution',
+        'feedbackResolution',
+        'wantedRatio',
+        'ratioError',
+        'driftOverTravel',
+        'driftPerThousandTurns',
+      ],
+    },
+    {
+      title: 'Speed',
+      symbols: [
+        'highestSpeed',
+        'bindingLimits',
+        'speedAtControllerRate',
+        'speedAtDriveRate',
+        'speedAtMotor',
+        'pulseRateAtWantedSpeed',
+        'motorSpeedAtWantedSpeed',
+      ],
+    },
+    ...(train
+      ? [
+          {
+            title: 'Pulse train',
+            symbols: [
+              'trainDistance',
+              'trainTime',
+              'trainProfileTime',
+              'trainMoveTime',
+              'lowestTrainRate',
+              'highestPulseRate',
+            ],
+          } as const,
+        ]
+      : []),
+    {
+      title: 'Following error',
+      symbols: [],
+      optional: ['followingErrorCounts', 'followingErrorAngle', 'steadyLag', 'lagShare'],
+    },
+    {
+      title: 'Load',
+      symbols: [
+        'inertiaRatio',
+        'frictionTorque',
+        'gravityTorque',
+        'testMovePeakTorque',
+        'testMoveRmsTorque',
+        'testMoveRmsSpeed',
+      ],
+      optional: ['backlash', 'backlashCounts', 'criticalSpeed', 'beltStretch'],
+    },
+    ...(pair ? [{ title: 'Two motors', symbols: ['skewAngle', 'skewCounts'] } as const] : []),
+    ...(supply.kind === 'DC'
+      ? [
+          {
+            title: 'DC supply',
+            symbols: [],
+            optional: [
+              'supplyPeakCurrent',
+              'supplyTotalCurrent',
+              'loweringEnergy',
+              'brakingEnergy',
+              'supplyVoltageAfterBraking',
+            ],
+          } as const,
+        ]
+      : []),
+  ];
+}
 
 const leading: ReadonlySet<string> = new Set(['pulsesPerRevolution', 'stepsPerUnit', 'highestSpeed', 'bindingLimits']);
 
 /** Every result with its unit; choosing one shows how it came about. */
 export function Results() {
   const { computation } = useAxis();
-  const units = useShownUnits(computation.input.axisUnit);
+  const units = useShownUnits(computation.input);
   const [open, setOpen] = useState<{ readonly symbol: Symbol; readonly at: HTMLElement }>();
   const working = open && workingOf(axisSheet, computation.results, open.symbol);
+  const groups = groupsOf(computation.input);
   const reasons = new Set(
     groups
-      .flatMap(([, symbols]) => symbols.map((symbol) => computation.results[symbol]))
+      .flatMap(({ symbols }) => symbols.map((symbol) => computation.results[symbol]))
       .flatMap((outcome) => (outcome.state === 'unknown' ? [outcome.because] : [])),
   );
   return (
@@ -75,25 +130,29 @@ export function Results() {
           </Box>
         </Box>
       )}
-      {groups.map(([title, symbols]) => (
-        <Box key={title} sx={{ mb: 0.5, ...rowStyles }}>
-          <Typography variant="h3" color="text.secondary" sx={{ borderBottom: 1, borderColor: 'divider' }}>
-            {title}
-          </Typography>
-          {symbols.map((symbol) => {
-            const formula = axisSheet.bySymbol.get(symbol);
-            return (
-              <ResultRow
-                key={symbol}
-                symbol={symbol}
-                label={formula?.label ?? symbol}
-                {...shownResult(computation.results[symbol], formula?.unit ?? '', units)}
-                open={setOpen}
-              />
-            );
-          })}
-        </Box>
-      ))}
+      {groups.map(({ title, symbols, optional = [] }) => {
+        const known = optional.filter((symbol) => isWorthShowing(computation.results[symbol]));
+        if (symbols.length + known.length === 0) return null;
+        return (
+          <Box key={title} sx={{ mb: 0.5, ...rowStyles }}>
+            <Typography variant="h3" color="text.secondary" sx={{ borderBottom: 1, borderColor: 'divider' }}>
+              {title}
+            </Typography>
+            {[...symbols, ...known].map((symbol) => {
+              const { label, unit } = wordsFor(symbol);
+              return (
+                <ResultRow
+                  key={symbol}
+                  symbol={symbol}
+                  label={axisWords(label, computation.input)}
+                  {...shownResult(computation.results[symbol], unit, units)}
+                  open={setOpen}
+                />
+              );
+            })}
+          </Box>
+        );
+      })}
       <Popover
         open={open !== undefined}
         anchorEl={open?.at}
@@ -101,8 +160,12 @@ export function Results() {
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
       >
         {working && (
-          <Box role="dialog" aria-label={`Working of ${working.label}`} sx={{ p: 1.5, maxWidth: 460 }}>
-            <Typography variant="h3">{working.label}</Typography>
+          <Box
+            role="dialog"
+            aria-label={`Working of ${axisWords(working.label, computation.input)}`}
+            sx={{ p: 1.5, maxWidth: 460 }}
+          >
+            <Typography variant="h3">{axisWords(working.label, computation.input)}</Typography>
             <Box
               component="dl"
               sx={{
@@ -122,7 +185,7 @@ export function Results() {
               <dd>{working.numbers}</dd>
               <dt>result</dt>
               <dd>
-                {working.result} {working.unit.replace('{u}', computation.input.axisUnit)}
+                {working.result} {axisWords(working.unit, computation.input)}
               </dd>
               <dt>source</dt>
               <dd>{working.source}</dd>
@@ -207,5 +270,15 @@ function shownResult(outcome: AxisOutcome, template: string, units: ShownUnits):
   }
   return { text: Array.isArray(value) ? value.join(', ') : '', unit: '', isUnknown: false };
 }
+
+/** Labels and units of what is given to the sheet, not worked out by it. */
+const given: Readonly<Partial<Record<Symbol, { readonly label: string; readonly unit: string }>>> = {
+  backlash: { label: 'Backlash at the load', unit: '{u}' },
+  criticalSpeed: { label: 'Critical speed of the screw', unit: 'rpm' },
+};
+
+const wordsFor = (symbol: Symbol) => axisSheet.bySymbol.get(symbol) ?? given[symbol] ?? { label: symbol, unit: '' };
+
+const isWorthShowing = (outcome: AxisOutcome) => outcome.state === 'known' && outcome.value !== 0;
 
 type AxisOutcome = ReturnType<typeof useAxis>['computation']['results'][Symbol];

@@ -137,6 +137,31 @@ function stageDrawing(stage: NonNullable<Station['stage']>, stroke: Stroke, line
           <path d="M30 12v44M78 12v44M40 18v32M46 18v32M52 18v32M58 50v12" {...line} />
         </>
       );
+    case 'rotaryTable':
+      return (
+        <>
+          <ellipse cx="54" cy="28" rx="30" ry="9" {...stroke} />
+          <path d="M24 28v7a30 9 0 0 0 60 0v-7M46 44v14h16v-14" {...line} />
+        </>
+      );
+    case 'dosingHead':
+      return (
+        <>
+          <circle cx="54" cy="32" r="18" {...stroke} />
+          <circle cx="54" cy="20" r="4" {...line} />
+          <circle cx="44" cy="38" r="4" {...line} />
+          <circle cx="64" cy="38" r="4" {...line} />
+          <path d="M24 54h12a18 18 0 0 0 36 0h12" {...line} />
+        </>
+      );
+    case 'slide':
+      return (
+        <>
+          <path d="M16 50h78M16 56h78" {...line} />
+          <rect x="36" y="26" width="36" height="22" {...stroke} />
+          <path d="M40 32h28M40 38h28" {...line} strokeDasharray="3 2" />
+        </>
+      );
     case 'worm':
       return (
         <>

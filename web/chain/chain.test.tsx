@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 import { screen, within } from '@testing-library/react';
-import { newAxis } from '@kavrid/contract';
+import { newAxis, newController, newEntry } from '@kavrid/contract';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { axisRecord, replies, show } from '../test/screen.tsx';
 import { ChainView } from './ChainView.tsx';
@@ -18,19 +18,7 @@ beforeEach(() => {
               usedBy: 0,
               item: {
                 shelf: 'controller',
-                entry: {
-                  name: 'Slow board',
-                  maximumPulseRate: 30000,
-                  kind: 'embedded board',
-                  outputs: [],
-                  outputVoltage: 5,
-                  analogOutputs: null,
-                  analogBits: null,
-                  pwmBits: null,
-                  pwmFrequency: null,
-                  encoderInputRate: null,
-                  notes: '',
-                },
+                entry: { ...newEntry('controller', 'Slow board').entry, maximumPulseRate: 30000 },
               },
             },
           ]
@@ -68,7 +56,7 @@ describe('plates and scaling', () => {
     await user.click(await screen.findByRole('combobox', { name: 'Kind, from the library' }));
     await user.click(await screen.findByRole('option', { name: 'Slow board' }));
     expect(draft().document.controller).toEqual({
-      name: 'Slow board',
+      ...newController('Slow board'),
       maximumPulseRate: 30000,
       entry: { id: 'board', version: 3 },
     });

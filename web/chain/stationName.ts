@@ -10,6 +10,9 @@ const stageNames: Readonly<Record<NonNullable<Station['stage']>, string>> = {
   rack: 'Rack',
   roller: 'Roller',
   wireDrum: 'Wire drum',
+  rotaryTable: 'Rotary table',
+  dosingHead: 'Dosing head',
+  slide: 'Slide',
 };
 
 export function stationName(station: Pick<Station, 'kind' | 'stage'>): string {

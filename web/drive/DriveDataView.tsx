@@ -165,7 +165,7 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
 /** A raw value for reading: its words, its value with the unit, or, where it counts encoder counts, the travel they are. */
 function useShownRaw(parameter: DriveParameter): (raw: number | undefined) => string {
   const { computation } = useAxis();
-  const units = useShownUnits(computation.input.axisUnit);
+  const units = useShownUnits(computation.input);
   const resolution = valueOf(computation.results.feedbackResolution);
   return (raw) => {
     if (raw === undefined) return '—';
@@ -322,7 +322,7 @@ function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefin
   const up = useAppSelector((state) => state.live.live?.link === 'up');
   const busy = useAppSelector((state) => (state.live.live?.activity ?? 'idle') !== 'idle');
   const dispatch = useAppDispatch();
-  const units = useShownUnits(computation.input.axisUnit);
+  const units = useShownUnits(computation.input);
   const phase = driveData?.procedure.phase ?? 'idle';
   const differing = driveData?.comparisons.filter((each) => !['proven', 'not planned'].includes(each.standing)) ?? [];
   const resolution = valueOf(computation.results.feedbackResolution);

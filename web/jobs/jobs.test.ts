@@ -40,7 +40,8 @@ describe('predicted moves', () => {
 
   it('says why there is no prediction', () => {
     expect(
-      prepareMoves({ axis: { ...axis, gear: { numerator: '', denominator: '1' } }, measured: undefined }).because,
+      prepareMoves({ axis: { ...axis, gear: { ...axis.gear, numerator: '', denominator: '1' } }, measured: undefined })
+        .because,
     ).toContain('gear numerator');
   });
 });

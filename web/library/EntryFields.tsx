@@ -5,7 +5,6 @@ import {
   controllerKinds,
   fieldWords,
   motorKinds,
-  outputKinds,
   ratioForms,
   valueAt,
   type DocumentPath,
@@ -13,7 +12,8 @@ import {
   type LibraryEntry,
   type RuleName,
 } from '@kavrid/contract';
-import { parameterRoles } from '@kavrid/core/drive';
+import { controllerRoles, keyInSteps, parameterRoles } from '@kavrid/core/drive';
+import { outputKinds } from '@kavrid/core/signal';
 import { Box, Checkbox, FormControlLabel, FormGroup, Switch, TextField, Typography } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -36,6 +36,7 @@ const Grid = ({ children }: { readonly children: ReactNode }) => (
 );
 
 const microseconds = { unit: 'µs', of: 1e6 };
+const milliamperes = { unit: 'mA', of: 1000 };
 const choicesOf = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
 
 /** The fields of an entry, by its shelf. */
@@ -84,7 +85,7 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
                 {number('Peak force', 'peakForce', 'force')}
                 {number('Highest speed', 'topSpeed', 'linearSpeed')}
                 {number('Moving mass', 'movingMass', 'mass')}
-                {number('Counts per mm', 'countsPerMillimetre', 'countsPerMillimetre')}
+                {text('Counts per mm', 'countsPerMillimetre')}
               </>
             ) : (
               <>
@@ -99,6 +100,9 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
                 {number('Rated speed', 'ratedSpeed', 'motorSpeed')}
                 {number('Highest speed', 'topSpeed', 'motorSpeed')}
                 {number('Rotor inertia', 'rotorInertia', 'rotorInertia')}
+                {number('Rated current', 'ratedCurrent', 'current')}
+                {number('Voltage constant, 1000 rpm', 'voltageConstant', 'voltageConstant')}
+                {number('Winding resistance', 'windingResistance', 'resistance')}
                 <ChoiceField
                   label="Encoder known by"
                   value={item.entry.encoder.kind}
@@ -130,6 +134,7 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
             />
             {number('Highest pulse rate', 'maximumPulseRate', 'pulseRate')}
             {number('Output voltage', 'outputVoltage', 'voltage')}
+            {number('Lost in the output', 'outputDrop', 'voltage')}
             {number('Analog outputs', 'analogOutputs', 'outputs')}
             {number('Analog converter bits', 'analogBits', 'converterBits')}
             {number('PWM bits', 'pwmBits', 'converterBits')}
@@ -143,6 +148,16 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
             onChange={(outputs) => change(['outputs'], outputs)}
           />
           {notes}
+          <Typography variant="h3" sx={{ mt: 1.5 }}>
+            Its settings
+          </Typography>
+          <RowsTable
+            title="Settings"
+            columns={valueColumns(controllerRoles)}
+            rows={item.entry.values}
+            empty={emptyValue}
+            change={(rows) => change(['values'], rows)}
+          />
         </>
       );
     case 'drive':
@@ -164,7 +179,25 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
             {number('Single-ended input', 'singleEndedRate', 'pulseRate')}
             {number('Shortest pulse', 'minimumPulseWidth', 'pulseWidth', microseconds)}
             {number('Direction before pulse', 'directionSetUp', 'pulseWidth', microseconds)}
+            <ChoiceField
+              label="Behind the pulse terminals"
+              value={item.entry.pulseInput.kind}
+              choices={[
+                { value: 'optocoupler', label: 'optocoupler' },
+                { value: 'receiver', label: 'differential receiver' },
+              ]}
+              onChange={(kind) => change(['pulseInput', 'kind'], kind)}
+            />
+            {item.entry.pulseInput.kind === 'optocoupler' && (
+              <>
+                {number('Optocoupler voltage', 'pulseInput/forwardVoltage', 'voltage')}
+                {number('Resistor in the drive', 'pulseInput/resistance', 'resistance')}
+                {number('Input current from', 'pulseInput/minimumCurrent', 'current', milliamperes)}
+                {number('Input current to', 'pulseInput/maximumCurrent', 'current', milliamperes)}
+              </>
+            )}
             {number('Position counter, bits', 'counterBits', 'counterBits')}
+            {number('Gear ratios it switches', 'gearSets', 'gearSets')}
             <ChoiceField
               label="Supply"
               value={item.entry.supply.kind}
@@ -180,16 +213,24 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
             {number('Supply from', 'supply/minimum', 'voltage')}
             {number('Supply to', 'supply/maximum', 'voltage')}
           </Grid>
-          <FormControlLabel
-            control={
-              <Switch
-                size="small"
-                checked={item.entry.ratioInverted}
-                onChange={(_, checked) => change(['ratioInverted'], checked)}
-              />
-            }
-            label="Its manual writes counts = pulses × D / N"
-          />
+          {(
+            [
+              [['ratioInverted'], 'Its manual writes counts = pulses × D / N'],
+              [['supply', 'reversePolaritySafe'], 'Stands a supply of reversed polarity'],
+            ] as const
+          ).map(([path, label]) => (
+            <FormControlLabel
+              key={label}
+              control={
+                <Switch
+                  size="small"
+                  checked={valueAt(item.entry, path) === true}
+                  onChange={(_, checked) => change(path, checked)}
+                />
+              }
+              label={label}
+            />
+          ))}
           <Several
             label="Commands it takes"
             all={commandForms}
@@ -241,49 +282,62 @@ const yesNo = [
   { value: 'no', label: 'no' },
 ] as const;
 
-const tables = {
-  values: {
-    title: 'Values',
-    empty: {
-      code: '',
-      label: '',
-      group: '',
-      unit: '',
-      access: 'read and write',
-      takesEffect: 'at once',
-      factory: '',
-      minimum: '',
-      maximum: '',
-      role: null,
-      note: '',
-    },
-    columns: [
-      { field: 'code', title: 'Code', width: 80 },
-      { field: 'label', title: 'What it is', width: 190 },
-      { field: 'group', title: 'Group', width: 90 },
-      { field: 'factory', title: 'Factory', width: 80 },
-      { field: 'minimum', title: 'From', width: 70 },
-      { field: 'maximum', title: 'To', width: 100 },
-      { field: 'unit', title: 'Unit', width: 60 },
-      { field: 'access', title: 'Access', width: 120, choices: choicesOf(accessKinds) },
-      {
-        field: 'takesEffect',
-        title: 'Takes effect',
-        width: 105,
-        choices: choicesOf(['at once', 'after restart'] as const),
-      },
-      {
-        field: 'role',
-        title: 'Means to Kavrid',
-        width: 150,
-        choices: [
-          { value: '', label: 'nothing' },
-          ...parameterRoles.map((role) => ({ value: role, label: fieldWords([role]) })),
-        ],
-      },
-      { field: 'note', title: 'Note', width: 220 },
-    ],
+const emptyValue = {
+  code: '',
+  label: '',
+  group: '',
+  unit: '',
+  access: 'read and write',
+  takesEffect: 'at once',
+  factory: '',
+  minimum: '',
+  maximum: '',
+  role: null,
+  note: '',
+  keyIn: 'value',
+  scale: 1,
+  half: 'whole',
+  halfBase: null,
+  firstBit: null,
+  bits: null,
+  choices: '',
+  shows: '',
+};
+
+const valueColumns = (roles: readonly string[]): readonly RowsColumn[] => [
+  { field: 'code', title: 'Code', width: 80 },
+  { field: 'label', title: 'What it is', width: 190 },
+  {
+    field: 'role',
+    title: 'Means to Kavrid',
+    width: 150,
+    choices: [{ value: '', label: 'nothing' }, ...roles.map((role) => ({ value: role, label: fieldWords([role]) }))],
   },
+  { field: 'unit', title: 'Unit', width: 60 },
+  { field: 'scale', title: 'Keyed in steps of', width: 70, number: true },
+  { field: 'choices', title: 'Choices, as 0 = low; 1 = high', width: 220 },
+  { field: 'factory', title: 'Factory', width: 80 },
+  { field: 'minimum', title: 'From', width: 70 },
+  { field: 'maximum', title: 'To', width: 100 },
+  { field: 'keyIn', title: 'Keying it', width: 110, choices: choicesOf(keyInSteps) },
+  { field: 'shows', title: 'Display then shows', width: 90 },
+  {
+    field: 'takesEffect',
+    title: 'Takes effect',
+    width: 105,
+    choices: choicesOf(['at once', 'after restart'] as const),
+  },
+  { field: 'group', title: 'Group', width: 90 },
+  { field: 'access', title: 'Access', width: 120, choices: choicesOf(accessKinds) },
+  { field: 'half', title: 'Half', width: 80, choices: choicesOf(['whole', 'high', 'low'] as const) },
+  { field: 'halfBase', title: 'Halves split at', width: 80, number: true },
+  { field: 'firstBit', title: 'Lowest bit', width: 60, number: true },
+  { field: 'bits', title: 'Bits', width: 50, number: true },
+  { field: 'note', title: 'Note', width: 220 },
+];
+
+const tables = {
+  values: { title: 'Values', empty: emptyValue, columns: valueColumns(parameterRoles) },
   alarms: {
     title: 'Alarms',
     empty: { code: '', meaning: '', clears: 'by a reset', positionStays: true, remedy: '' },
@@ -327,7 +381,9 @@ const tables = {
       { field: 'note', title: 'What to know', width: 400 },
     ],
   },
-} as const satisfies Readonly<Record<string, { title: string; empty: object; columns: readonly RowsColumn[] }>>;
+} as const satisfies Readonly<
+  Record<string, { title: string; empty: Readonly<Record<string, unknown>>; columns: readonly RowsColumn[] }>
+>;
 
 type TableName = keyof typeof tables;
 

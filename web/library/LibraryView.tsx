@@ -1,4 +1,4 @@
-import { addressOf, type LibraryKind } from '@kavrid/contract';
+import { addressOf, newEntry, type LibraryKind } from '@kavrid/contract';
 import {
   Alert,
   Box,
@@ -24,7 +24,6 @@ import { NameDialog } from '../ui/NameDialog.tsx';
 import { Pager } from '../ui/Pager.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { EntryPanel } from './EntryPanel.tsx';
-import { newEntry } from './newEntry.ts';
 
 const size = 25;
 const shelves: readonly { readonly shelf: LibraryKind; readonly title: string }[] = [

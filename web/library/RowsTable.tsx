@@ -6,7 +6,8 @@ export interface RowsColumn {
   readonly field: string;
   readonly title: string;
   readonly width: number;
-  /** Without choices it is text; yes and no stand for true and false, an empty choice for null. */
+  /** Without choices it is text, or a number; yes and no stand for true and false, what is empty there for null. */
+  readonly number?: boolean;
   readonly choices?: readonly { readonly value: string; readonly label: string }[];
 }
 
@@ -28,9 +29,11 @@ export function RowsTable(props: {
   const last = Math.max(0, Math.ceil(rows.length / size) - 1);
   const first = Math.min(page, last) * size;
   const set = (index: number, field: string, text: string) => {
-    const choosable = columns.find((column) => column.field === field)?.choices;
-    const isEmptyChoice = text === '' && choosable !== undefined;
-    const value = typeof rows[index]?.[field] === 'boolean' ? text === 'yes' : isEmptyChoice ? null : text;
+    const column = columns.find((each) => each.field === field);
+    const isNumber = column?.number && text.trim() !== '' && Number.isFinite(Number(text));
+    const isNull = text === '' && (column?.choices !== undefined || column?.number);
+    const value =
+      typeof rows[index]?.[field] === 'boolean' ? text === 'yes' : isNull ? null : isNumber ? Number(text) : text;
     change(rows.map((row, k) => (k === index ? { ...row, [field]: value } : row)));
   };
   return (

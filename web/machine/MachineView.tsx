@@ -252,7 +252,7 @@ const tagsOf = (text: string): string[] =>
 function AxisRow({ axis }: { readonly axis: AxisRecord }) {
   const lengths = useAppSelector((state) => state.preferences.lengths);
   const { results, findings, input } = axisComputation(axis.document, lengths);
-  const units = shownUnits(input.axisUnit, lengths);
+  const units = shownUnits(input, lengths);
   const [remove] = useRemoveAxisMutation();
   const [duplicate] = useDuplicateAxisMutation();
   const steps = valueOf(results.stepsPerUnit);

@@ -47,7 +47,7 @@ export function HomingPanel() {
 /** How far and how long: from mid-travel, at worst from the far end. */
 function Prediction() {
   const { document, computation } = useAxis();
-  const units = useShownUnits(computation.input.axisUnit);
+  const units = useShownUnits(computation.input);
   const { method, searchSpeed, creepSpeed, acceleration, homeOffset } = document.homing;
   const travel = valueOf(computation.results.travel);
   const turn = valueOf(computation.results.travelPerTurn);

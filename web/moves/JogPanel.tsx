@@ -13,7 +13,7 @@ import { useShownUnits } from '../ui/units.ts';
 export function JogPanel() {
   const { document, computation } = useAxis();
   const { live } = useAppSelector((state) => state.live);
-  const units = useShownUnits(computation.input.axisUnit);
+  const units = useShownUnits(computation.input);
   const [stopProven, setStopProven] = useState(false);
   const up = live?.link === 'up';
   const enabled = live?.deviceState === 'operation enabled';

@@ -37,7 +37,7 @@ const noRun = 'prediction';
 /** The trace of a run over its prediction; without a run, the prediction of the test move as it now stands. */
 export function TracePanel() {
   const { axisId, document, computation } = useAxis();
-  const units = useShownUnits(computation.input.axisUnit);
+  const units = useShownUnits(computation.input);
   const newest = useAppSelector((state) => state.live.newestRun);
   const { data: runs = [] } = useRunsQuery(axisId);
   const [picked, setPicked] = useState<string>();

@@ -21,9 +21,11 @@ const open = () => {
   for (const version of [2, 3, 4])
     replies.set(
       `GET /axes/a/revisions/${version}`,
-      axisRecord(version, { ...demoAxis, gear: { numerator: String(version), denominator: '1' } }),
+      axisRecord(version, { ...demoAxis, gear: { ...demoAxis.gear, numerator: String(version), denominator: '1' } }),
     );
-  return show(<RevisionsView />, { axis: axisRecord(4, { ...demoAxis, gear: { numerator: '4', denominator: '1' } }) });
+  return show(<RevisionsView />, {
+    axis: axisRecord(4, { ...demoAxis, gear: { ...demoAxis.gear, numerator: '4', denominator: '1' } }),
+  });
 };
 
 describe('revisions', () => {
@@ -61,7 +63,7 @@ describe('revisions', () => {
     const { user, draft } = open();
     replies.set(
       'POST /axes/a/revisions/2/restore',
-      axisRecord(5, { ...demoAxis, gear: { numerator: '2', denominator: '1' } }),
+      axisRecord(5, { ...demoAxis, gear: { ...demoAxis.gear, numerator: '2', denominator: '1' } }),
     );
     await user.click(await screen.findByRole('button', { name: 'Restore version 2' }));
     await vi.waitFor(() =>

@@ -58,7 +58,7 @@ const Field = memo(function Field(props: {
 export function ExactField({ label, path, rule, help, bare }: FieldProps) {
   const { document, computation } = useAxis();
   const edit = useEdit();
-  const units = useShownUnits(computation.input.axisUnit);
+  const units = useShownUnits(computation.input);
   const [typed, setTyped] = useState<{ readonly text: string; readonly kept: string }>();
   const { unit, shownUnit } = ruleFor(rule, computation.input.axisUnit);
   const kept = valueAt(document, path) as string;
@@ -93,7 +93,7 @@ export function NumberField({ path, rule, ...rest }: FieldProps) {
   const { axisId, document, computation } = useAxis();
   const edit = useEdit();
   const { axisUnit } = computation.input;
-  const units = useShownUnits(axisUnit);
+  const units = useShownUnits(computation.input);
   const { unit } = ruleFor(rule, axisUnit);
   const isLength = axisUnit === 'mm' && unit.startsWith('mm');
   return (

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { AxisUnit } from '@kavrid/core/chain';
+import { axisWords, type AxisInput, type AxisUnit } from '@kavrid/core/chain';
 import { conversion, formatNumber, toNumber } from '@kavrid/core/quantity';
 import type { Preferences } from '../store/preferences.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -7,7 +7,7 @@ import { useAppSelector } from '../store/store.ts';
 /** How values of an axis are shown: in its own unit, or in inches where lengths are wanted so. */
 export interface ShownUnits {
   readonly unit: AxisUnit | 'in';
-  /** `{u}/s²` → `mm/s²` */
+  /** `{u}/s²` → `mm/s²`, `{torque}` → `N·m` */
   readonly name: (template: string) => string;
   /** From the unit of the axis to the one shown; the template says how the unit enters. */
   readonly shown: (value: number, template: string) => number;
@@ -21,11 +21,14 @@ const perInch = toNumber(conversion('in', 'mm'));
 /** The power with which the unit of the axis enters: 1 for `{u}/s`, −1 for `pulses/{u}`. */
 const powerOf = (template: string): number => (template.startsWith('{u}') ? 1 : template.includes('/{u}') ? -1 : 0);
 
-export function shownUnits(axisUnit: AxisUnit, lengths: Preferences['lengths']): ShownUnits {
+type Axis = Pick<AxisInput, 'axisUnit' | 'motorForm'>;
+
+export function shownUnits(axis: Axis, lengths: Preferences['lengths']): ShownUnits {
+  const { axisUnit } = axis;
   const inches = axisUnit === 'mm' && lengths === 'inch';
   const unit = inches ? 'in' : axisUnit;
   const factor = (template: string) => (inches ? perInch ** powerOf(template) : 1);
-  const name = (template: string) => template.replace('{u}', unit);
+  const name = (template: string) => axisWords(template, axis, unit);
   const shown = (value: number, template: string) => value / factor(template);
   return {
     unit,
@@ -36,7 +39,7 @@ export function shownUnits(axisUnit: AxisUnit, lengths: Preferences['lengths']):
   };
 }
 
-export function useShownUnits(axisUnit: AxisUnit): ShownUnits {
+export function useShownUnits({ axisUnit, motorForm }: Axis): ShownUnits {
   const lengths = useAppSelector((state) => state.preferences.lengths);
-  return useMemo(() => shownUnits(axisUnit, lengths), [axisUnit, lengths]);
+  return useMemo(() => shownUnits({ axisUnit, motorForm }, lengths), [axisUnit, motorForm, lengths]);
 }

@@ -8,6 +8,10 @@ export interface BeltDriveStage extends StageBase {
   readonly teeth: Outcome<Exact>;
   /** mm */
   readonly pitch: Outcome<Exact>;
+  /** N: the pull that would stretch the belt to twice its length, from its data sheet */
+  readonly specificStiffness: Outcome<number>;
+  /** mm of belt that carry the pull, with the load at its farthest */
+  readonly freeLength: Outcome<number>;
 }
 
 export const beltDriveMechanics: StageMechanics<BeltDriveStage> = {

@@ -1,0 +1,39 @@
+import { newController, newDrive, newMotor } from '../newAxis.ts';
+import type { LibraryEntry, LibraryKind } from './libraryEntry.ts';
+
+/** An entry with nothing in it yet. */
+export function newEntry(shelf: LibraryKind, name: string): LibraryEntry {
+  switch (shelf) {
+    case 'motor':
+      return { shelf, entry: { ...newMotor.rotary(name), kind: 'AC servo', notes: '' } };
+    case 'drive':
+      return {
+        shelf,
+        entry: {
+          ...newDrive(name),
+          commands: ['step and direction'],
+          values: [],
+          lamps: [],
+          displays: [],
+          alarms: [],
+          firmware: [],
+          notes: '',
+        },
+      };
+    case 'controller':
+      return {
+        shelf,
+        entry: {
+          ...newController(name),
+          kind: 'CNC controller',
+          analogOutputs: null,
+          analogBits: null,
+          pwmBits: null,
+          pwmFrequency: null,
+          encoderInputRate: null,
+          values: [],
+          notes: '',
+        },
+      };
+  }
+}

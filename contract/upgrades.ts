@@ -1,0 +1,155 @@
+export type Fields = Readonly<Record<string, unknown>>;
+export const isFields = (value: unknown): value is Fields =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** An axis of format version 1 knew nothing of library entries. */
+export const upgradeAxis1 = (axis: unknown): unknown => {
+  if (!isFields(axis)) return axis;
+  const withOrigin = (part: unknown) => (isFields(part) ? { ...part, entry: null } : part);
+  const { motor, drive, controller } = axis;
+  return { ...axis, motor: withOrigin(motor), drive: withOrigin(drive), controller: withOrigin(controller) };
+};
+
+const unknownInput = {
+  kind: 'optocoupler',
+  forwardVoltage: null,
+  resistance: null,
+  minimumCurrent: null,
+  maximumCurrent: null,
+};
+
+const withForm = (motor: unknown): unknown => {
+  if (!isFields(motor)) return motor;
+  if (motor.form === 'linear') return { ...motor, countsPerMillimetre: String(motor.countsPerMillimetre ?? '') };
+  return { form: 'rotary', ...motor, ratedCurrent: null, voltageConstant: null, windingResistance: null };
+};
+
+const withSupplySafety = (supply: unknown): unknown =>
+  isFields(supply) ? { ...supply, reversePolaritySafe: true } : supply;
+
+/** A drive of format version 2; its library entry had some of this already. */
+const withInput = (drive: unknown): unknown =>
+  isFields(drive)
+    ? {
+        ratioForm: 'numerator and denominator',
+        ratioInverted: false,
+        switchTable: [],
+        minimumPulseWidth: null,
+        directionSetUp: null,
+        ...drive,
+        gearSets: 1,
+        pulseInput: unknownInput,
+        supply: withSupplySafety(drive.supply ?? { kind: 'AC', phases: '', minimum: null, maximum: null }),
+      }
+    : drive;
+
+const withOutputs = (controller: unknown): unknown =>
+  isFields(controller) ? { outputs: [], outputVoltage: null, ...controller, outputDrop: null } : controller;
+
+const withStageData = (stage: unknown): unknown => {
+  if (!isFields(stage)) return stage;
+  const all = { ...stage, backlash: 0, speedLimit: null };
+  switch (stage.kind) {
+    case 'screw':
+      return { ...all, leftHand: false, rootDiameter: null, freeLength: null, bearings: 'fixed and supported' };
+    case 'beltDrive':
+      return { ...all, specificStiffness: null, freeLength: null };
+    default:
+      return all;
+  }
+};
+
+/** An axis of format version 2 knew nothing of signals, protection, supply and keying, and its pump gave its output itself. */
+export const upgradeAxis2 = (axis: unknown): unknown => {
+  if (!isFields(axis)) return axis;
+  const { motion, command, settings, gear, stages, load } = axis;
+  const given = isFields(settings) ? settings : {};
+  const isDifferential = isFields(command) && command.electrical === 'differential';
+  const last = isFields(motion) && motion.kind === 'dosing' ? motion.outputPerTurn : undefined;
+  const { outputPerTurn: _, ...rest } = isFields(motion) ? motion : {};
+  return {
+    ...axis,
+    motion: isFields(motion) ? rest : motion,
+    motor: withForm(axis.motor),
+    drive: withInput(axis.drive),
+    controller: withOutputs(axis.controller),
+    signal: {
+      driveForm: isFields(command) ? command.kind : command,
+      controllerActive: 'high',
+      driveActive: 'high',
+      output: isDifferential ? 'differential' : 'push-pull',
+      pulseWidth: null,
+      directionSetUp: 0.00001,
+      cable: { resistor: null, length: null, shield: 'both ends', commonReference: true, termination: null },
+    },
+    protection: {
+      enable: { isWired: true, controllerLevel: given.enableActiveLevel },
+      alarm: { contact: 'normallyClosed', joined: 'alone', drives: 1 },
+      limits: {
+        contact: given.limitActiveLevel === 'high' ? 'normallyOpen' : 'normallyClosed',
+        plusInputAt: 'not settled',
+      },
+      safeTorqueOff: 'none',
+    },
+    gear: isFields(gear) ? { ...gear, sets: [], switchedInMotion: false } : gear,
+    stages: Array.isArray(stages)
+      ? [
+          ...stages.map(withStageData),
+          ...(last === undefined
+            ? []
+            : [
+                {
+                  kind: 'dosingHead',
+                  outputPerTurn: last,
+                  reverses: false,
+                  efficiency: 1,
+                  inertia: 0,
+                  backlash: 0,
+                  speedLimit: null,
+                },
+              ]),
+        ]
+      : stages,
+    load,
+    pair: null,
+    supply: { name: '', voltage: null, ratedCurrent: null, otherCurrent: 0, capacitance: null, takesEnergyBack: false },
+    keying: { found: {}, notes: {}, done: [] },
+  };
+};
+
+const withKeying = (value: unknown): unknown =>
+  isFields(value)
+    ? {
+        ...value,
+        keyIn: 'value',
+        scale: 1,
+        half: 'whole',
+        halfBase: null,
+        firstBit: null,
+        bits: null,
+        choices: '',
+        shows: '',
+      }
+    : value;
+
+/** A library entry as it stood with format version 2 of machine files, and with version 1 of library files. */
+export const upgradeEntry2 = (item: unknown): unknown => {
+  if (!isFields(item) || !isFields(item.entry)) return item;
+  const { shelf, entry } = item;
+  switch (shelf) {
+    case 'motor':
+      return { ...item, entry: withForm(entry) };
+    case 'drive': {
+      const values = Array.isArray(entry.values) ? entry.values.map(withKeying) : entry.values;
+      return { ...item, entry: { ...(withInput(entry) as Fields), values } };
+    }
+    case 'controller':
+      return { ...item, entry: { ...(withOutputs(entry) as Fields), values: [] } };
+    default:
+      return item;
+  }
+};
+
+/** A machine of format version 1 had neither tags nor an archive. */
+export const upgradeMachine1 = (machine: unknown): unknown =>
+  isFields(machine) ? { ...machine, tags: [], archived: false } : machine;

@@ -1,0 +1,61 @@
+import { toNumber } from '../../quantity/index.ts';
+import { formulaOf, known, type Formula } from '../../sheet/index.ts';
+import type { AxisValues } from '../axisSheet.ts';
+
+/** The following-error alarm in plain terms, and the lag it has to let through. */
+export interface FollowingErrorValues {
+  /** axis units */
+  readonly followingErrorWindow: number;
+  /** 360; 1 mm a mm for a linear motor */
+  readonly degreesPerTurn: number;
+  readonly followingErrorCounts: number;
+  /** degrees of the motor shaft; mm of a linear motor */
+  readonly followingErrorAngle: number;
+  /** 1/s, % */
+  readonly positionGain: number;
+  readonly velocityFeedforward: number;
+  readonly steadyLag: number;
+  /** The lag as a share of the window, %. */
+  readonly lagShare: number;
+}
+
+const formula = formulaOf<AxisValues>();
+
+export const followingErrorFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'followingErrorCounts',
+    label: 'Alarm at this many counts',
+    expression: '{followingErrorWindow} / {feedbackResolution}',
+    unit: 'counts',
+    source: 'definition',
+    inputs: ['followingErrorWindow', 'feedbackResolution'],
+    compute: (v) => known(v.followingErrorWindow / toNumber(v.feedbackResolution)),
+  }),
+  formula({
+    symbol: 'followingErrorAngle',
+    label: '… which the motor turns through',
+    expression: '{degreesPerTurn} · {followingErrorCounts} / {countsPerRevolution}',
+    unit: '{deg}',
+    source: '400 of 4000 counts are 36°',
+    inputs: ['degreesPerTurn', 'followingErrorCounts', 'countsPerRevolution'],
+    compute: (v) => known((v.degreesPerTurn * v.followingErrorCounts) / toNumber(v.countsPerRevolution)),
+  }),
+  formula({
+    symbol: 'steadyLag',
+    label: 'Steady lag at the wanted speed',
+    expression: '{wantedSpeed} · (1 − {velocityFeedforward} / 100) / {positionGain}',
+    unit: '{u}',
+    source: 'proportional position loop: error = speed / gain',
+    inputs: ['wantedSpeed', 'velocityFeedforward', 'positionGain'],
+    compute: (v) => known((v.wantedSpeed * Math.abs(1 - v.velocityFeedforward / 100)) / v.positionGain),
+  }),
+  formula({
+    symbol: 'lagShare',
+    label: 'Lag as a share of the alarm',
+    expression: '100 · {steadyLag} / {followingErrorWindow}',
+    unit: '%',
+    source: 'definition',
+    inputs: ['steadyLag', 'followingErrorWindow'],
+    compute: (v) => known((100 * v.steadyLag) / v.followingErrorWindow),
+  }),
+];

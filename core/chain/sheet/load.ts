@@ -1,0 +1,128 @@
+import { moveTorque, type MoveProfile } from '../../motion/index.ts';
+import { toNumber } from '../../quantity/index.ts';
+import { finite, formulaOf, known, type Formula } from '../../sheet/index.ts';
+import type { MotionKind } from '../axisInput.ts';
+import type { AxisValues } from '../axisSheet.ts';
+
+/** What the motor feels of the load. Of a linear motor a radian is a metre, a torque a force and an inertia a mass. */
+export interface LoadValues {
+  readonly motionKind: MotionKind;
+  /** 2π; 0.001 m a mm for a linear motor */
+  readonly motorRadiansPerTurn: number;
+  readonly movedMass: number;
+  readonly loadInertia: number;
+  readonly frictionLoad: number;
+  readonly incline: number;
+  readonly efficiency: number;
+  readonly stageInertia: number;
+  readonly rotorInertia: number;
+  readonly ratedTorque: number;
+  readonly peakTorque: number;
+  readonly metresPerRadian: number;
+  readonly reflectedInertia: number;
+  readonly inertiaRatio: number;
+  readonly frictionTorque: number;
+  readonly gravityTorque: number;
+  readonly testMove: MoveProfile;
+  readonly dwell: number;
+  readonly testMovePeakTorque: number;
+  readonly testMoveRmsTorque: number;
+  readonly testMoveRmsSpeed: number;
+}
+
+const formula = formulaOf<AxisValues>();
+const definition = 'definition';
+const standardGravity = 9.80665;
+
+export const loadFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'metresPerRadian',
+    label: 'Load travel per motor {radian}',
+    expression: '{travelPerTurn} / ({motorRadiansPerTurn} · {transmissionRatio} · 1000)',
+    unit: 'm/{rad}',
+    source: definition,
+    inputs: ['motorRadiansPerTurn', 'travelPerTurn', 'transmissionRatio'],
+    compute: (v) => known(toNumber(v.travelPerTurn) / (v.motorRadiansPerTurn * toNumber(v.transmissionRatio) * 1000)),
+  }),
+  formula({
+    symbol: 'reflectedInertia',
+    label: 'Load inertia felt by the motor',
+    expression: '{movedMass} · ({metresPerRadian})² + {loadInertia} / {transmissionRatio}² + {stageInertia}',
+    unit: '{inertia}',
+    source: 'reflected inertia, Machinery’s Handbook',
+    inputs: ['movedMass', 'metresPerRadian', 'loadInertia', 'transmissionRatio', 'stageInertia'],
+    compute: (v) =>
+      known(v.movedMass * v.metresPerRadian ** 2 + v.loadInertia / toNumber(v.transmissionRatio) ** 2 + v.stageInertia),
+  }),
+  formula({
+    symbol: 'inertiaRatio',
+    label: 'Inertia ratio',
+    expression: '{reflectedInertia} / {rotorInertia}',
+    unit: '',
+    source: definition,
+    inputs: ['reflectedInertia', 'rotorInertia'],
+    compute: (v) => finite(v.reflectedInertia / v.rotorInertia, 'the rotor inertia is zero'),
+  }),
+  formula({
+    symbol: 'frictionTorque',
+    label: 'Friction felt by the motor',
+    expression: 'F · L / (2 · π · i · η) or T / (i · η), load {frictionLoad}, η {efficiency}',
+    unit: '{torque}',
+    source: 'lever of the last shaft',
+    inputs: ['motionKind', 'frictionLoad', 'metresPerRadian', 'transmissionRatio', 'efficiency'],
+    compute: (v) => {
+      const lever = v.motionKind === 'linear' ? v.metresPerRadian : 1 / toNumber(v.transmissionRatio);
+      return known((v.frictionLoad * lever) / v.efficiency);
+    },
+  }),
+  formula({
+    symbol: 'gravityTorque',
+    label: 'Torque to hold the load',
+    expression: '{movedMass} · 9.80665 · sin({incline}°) · {metresPerRadian}',
+    unit: '{torque}',
+    source: 'standard gravity, ISO 80000-3',
+    inputs: ['movedMass', 'incline', 'metresPerRadian'],
+    compute: (v) => known(v.movedMass * standardGravity * Math.sin((v.incline * Math.PI) / 180) * v.metresPerRadian),
+  }),
+  ...(['testMovePeakTorque', 'testMoveRmsTorque', 'testMoveRmsSpeed'] as const).map((symbol) =>
+    formula({
+      symbol,
+      label: {
+        testMovePeakTorque: 'Peak {effort} of the test move',
+        testMoveRmsTorque: 'RMS {effort} of the test move',
+        testMoveRmsSpeed: 'RMS speed of the test move',
+      }[symbol],
+      expression: {
+        testMovePeakTorque: 'max |J · α + friction {frictionTorque} + gravity {gravityTorque}|',
+        testMoveRmsTorque: '√(Σ T² · t / Σ t)',
+        testMoveRmsSpeed: '√(Σ n² · t / Σ t)',
+      }[symbol],
+      unit: symbol === 'testMoveRmsSpeed' ? '{motorSpeed}' : '{torque}',
+      source: 'duty-cycle sum, Machinery’s Handbook',
+      inputs: [
+        'testMove',
+        'dwell',
+        'motorSpeedScale',
+        'motorRadiansPerTurn',
+        'rotorInertia',
+        'reflectedInertia',
+        'frictionTorque',
+        'gravityTorque',
+        'transmissionRatio',
+        'travelPerTurn',
+      ],
+      compute: (v) => {
+        const torque = moveTorque(v.testMove, v.dwell, {
+          inertia: v.rotorInertia + v.reflectedInertia,
+          friction: v.frictionTorque,
+          gravity: v.gravityTorque,
+          radiansPerUnit: (v.motorRadiansPerTurn * toNumber(v.transmissionRatio)) / toNumber(v.travelPerTurn),
+        });
+        const rmsSpeed = (torque.rmsSpeed * v.motorSpeedScale) / v.motorRadiansPerTurn;
+        return known(
+          { testMovePeakTorque: torque.peak, testMoveRmsTorque: torque.rms, testMoveRmsSpeed: rmsSpeed }[symbol],
+        );
+      },
+    }),
+  ),
+];

@@ -1,0 +1,160 @@
+import { divide, exact, multiply, toNumber, type Exact } from '../../quantity/index.ts';
+import { formulaOf, known, type Formula } from '../../sheet/index.ts';
+import type { AxisValues } from '../axisSheet.ts';
+import { partsPerMillion, type GearLimits } from '../bestFractions.ts';
+
+/** From the encoder to the steps per unit, and what the gear makes of the resolution wanted. */
+export interface ScalingValues {
+  readonly encoderCycles: Exact;
+  readonly countsPerCycle: Exact;
+  /** Of a linear motor: per mm. */
+  readonly countsPerRevolution: Exact;
+  readonly gearNumerator: Exact;
+  readonly gearDenominator: Exact;
+  readonly gearLimits: GearLimits;
+  readonly stageRatios: readonly Exact[];
+  readonly transmissionRatio: Exact;
+  readonly travelFactors: readonly Exact[];
+  readonly travelPerTurn: Exact;
+  readonly pulsesPerRevolution: Exact;
+  readonly stepsPerUnit: Exact;
+  readonly commandResolution: Exact;
+  readonly feedbackResolution: Exact;
+  readonly countsPerPulse: Exact;
+  readonly wantedResolution: Exact;
+  readonly wantedRatio: Exact;
+  readonly ratioError: number;
+  readonly travel: Exact;
+  readonly driftOverTravel: number;
+  readonly driftPerMetre: number;
+  readonly driftPerThousandTurns: number;
+}
+
+const formula = formulaOf<AxisValues>();
+const definition = 'definition';
+
+export const scalingFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'countsPerRevolution',
+    label: 'Counts per {revolution}',
+    expression: '{countsPerCycle} · {encoderCycles}',
+    unit: 'counts/{rev}',
+    source: 'quadrature gives four counts a line; an encoder of b bits gives 2^b',
+    inputs: ['encoderCycles', 'countsPerCycle'],
+    compute: (v) => known(multiply(v.countsPerCycle, v.encoderCycles)),
+  }),
+  formula({
+    symbol: 'transmissionRatio',
+    label: 'Motor {turns} per output {turn}',
+    expression: '∏({stageRatios})',
+    unit: '',
+    source: definition,
+    inputs: ['stageRatios'],
+    compute: (v) => known(multiply(...v.stageRatios)),
+  }),
+  formula({
+    symbol: 'travelPerTurn',
+    label: 'Travel per output {turn}',
+    expression: '∏({travelFactors})',
+    unit: '{u}',
+    source: 'belt: teeth × pitch; screw: lead; rotary: one turn; slide: as the motor',
+    inputs: ['travelFactors'],
+    compute: (v) => known(multiply(...v.travelFactors)),
+  }),
+  formula({
+    symbol: 'countsPerPulse',
+    label: 'Counts per pulse',
+    expression: '{gearNumerator} / {gearDenominator}',
+    unit: 'counts',
+    source: 'counts = pulses · N/D',
+    inputs: ['gearNumerator', 'gearDenominator'],
+    compute: (v) => known(divide(v.gearNumerator, v.gearDenominator)),
+  }),
+  formula({
+    symbol: 'pulsesPerRevolution',
+    label: 'Pulses per {revolution}',
+    expression: '{countsPerRevolution} · {gearDenominator} / {gearNumerator}',
+    unit: 'pulses/{rev}',
+    source: 'counts = pulses · N/D over one revolution',
+    inputs: ['countsPerRevolution', 'gearDenominator', 'gearNumerator'],
+    compute: (v) => known(divide(multiply(v.countsPerRevolution, v.gearDenominator), v.gearNumerator)),
+  }),
+  formula({
+    symbol: 'stepsPerUnit',
+    label: 'Steps per unit',
+    expression: '{pulsesPerRevolution} · {transmissionRatio} / {travelPerTurn}',
+    unit: 'pulses/{u}',
+    source: definition,
+    inputs: ['pulsesPerRevolution', 'transmissionRatio', 'travelPerTurn'],
+    compute: (v) => known(divide(multiply(v.pulsesPerRevolution, v.transmissionRatio), v.travelPerTurn)),
+  }),
+  formula({
+    symbol: 'commandResolution',
+    label: 'Command resolution',
+    expression: '1 / {stepsPerUnit}',
+    unit: '{u}/pulse',
+    source: definition,
+    inputs: ['stepsPerUnit'],
+    compute: (v) => known(divide(exact(1), v.stepsPerUnit)),
+  }),
+  formula({
+    symbol: 'feedbackResolution',
+    label: 'Feedback resolution',
+    expression: '{travelPerTurn} / ({countsPerRevolution} · {transmissionRatio})',
+    unit: '{u}/count',
+    source: definition,
+    inputs: ['travelPerTurn', 'countsPerRevolution', 'transmissionRatio'],
+    compute: (v) => known(divide(v.travelPerTurn, multiply(v.countsPerRevolution, v.transmissionRatio))),
+  }),
+  formula({
+    symbol: 'wantedRatio',
+    label: 'Gear ratio wanted',
+    expression: '{countsPerRevolution} · {transmissionRatio} · {wantedResolution} / {travelPerTurn}',
+    unit: '',
+    source: 'N/D = Q · i · u / L',
+    inputs: ['countsPerRevolution', 'transmissionRatio', 'wantedResolution', 'travelPerTurn'],
+    compute: (v) =>
+      known(divide(multiply(v.countsPerRevolution, v.transmissionRatio, v.wantedResolution), v.travelPerTurn)),
+  }),
+  formula({
+    symbol: 'ratioError',
+    label: 'Ratio error',
+    expression: '({countsPerPulse} / {wantedRatio} − 1) · 10⁶',
+    unit: 'ppm',
+    source: definition,
+    inputs: ['countsPerPulse', 'wantedRatio'],
+    compute: (v) => {
+      const quotient = divide(v.countsPerPulse, v.wantedRatio);
+      return known(
+        quotient.piPower === 0 ? partsPerMillion(quotient.ratio, exact(1).ratio) : (toNumber(quotient) - 1) * 1e6,
+      );
+    },
+  }),
+  formula({
+    symbol: 'driftOverTravel',
+    label: 'Error over the whole travel',
+    expression: '{ratioError} · {travel} / 10⁶',
+    unit: '{u}',
+    source: definition,
+    inputs: ['ratioError', 'travel'],
+    compute: (v) => known((v.ratioError * toNumber(v.travel)) / 1e6),
+  }),
+  formula({
+    symbol: 'driftPerMetre',
+    label: 'Error per 1000 units of travel',
+    expression: '{ratioError} · 1000 / 10⁶',
+    unit: '{u}',
+    source: definition,
+    inputs: ['ratioError'],
+    compute: (v) => known(v.ratioError / 1000),
+  }),
+  formula({
+    symbol: 'driftPerThousandTurns',
+    label: 'Error per 1000 output {turns}',
+    expression: '{ratioError} · 1000 · {travelPerTurn} / 10⁶',
+    unit: '{u}',
+    source: definition,
+    inputs: ['ratioError', 'travelPerTurn'],
+    compute: (v) => known((v.ratioError * toNumber(v.travelPerTurn)) / 1000),
+  }),
+];

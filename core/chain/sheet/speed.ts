@@ -1,0 +1,165 @@
+import { toNumber } from '../../quantity/index.ts';
+import { finite, formulaOf, known, type Formula } from '../../sheet/index.ts';
+import type { AxisValues } from '../axisSheet.ts';
+import { lowestLimit, type SpeedLimit } from '../speedLimit.ts';
+
+/** How fast the axis can go, and what holds it back. */
+export interface SpeedValues {
+  readonly controllerPulseRate: number;
+  readonly driveInputRate: number;
+  /** pulses/s; infinite where the drive gives no least width */
+  readonly pulseWidthRate: number;
+  readonly highestPulseRate: number;
+  readonly motorTopSpeed: number;
+  /** 60 for a motor speed in rpm, 1 for one in mm/s. */
+  readonly motorSpeedScale: number;
+  /** Of the stages and of the supply; those that are known. */
+  readonly mechanicsLimits: readonly SpeedLimit[];
+  /** rpm that the supply's voltage gives; infinite where nothing is given */
+  readonly supplyMotorSpeed: number;
+  readonly speedAtControllerRate: number;
+  readonly speedAtDriveRate: number;
+  readonly speedAtMotor: number;
+  readonly furtherLimits: readonly SpeedLimit[];
+  readonly highestSpeed: number;
+  readonly bindingLimits: readonly string[];
+  readonly wantedSpeed: number;
+  readonly pulseRateAtWantedSpeed: number;
+  readonly motorSpeedAtWantedSpeed: number;
+  readonly counterBits: number;
+  readonly turnsToWrap: number;
+  readonly timeToWrap: number;
+}
+
+const formula = formulaOf<AxisValues>();
+const definition = 'definition';
+
+export const speedFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'highestPulseRate',
+    label: 'Highest pulse rate, both ends',
+    expression: 'min({controllerPulseRate}, {driveInputRate}, width {pulseWidthRate})',
+    unit: 'pulses/s',
+    source: 'the lowest of what is sent, what is taken, and 1 / (pulse + gap)',
+    inputs: ['controllerPulseRate', 'driveInputRate', 'pulseWidthRate'],
+    compute: (v) => known(Math.min(v.controllerPulseRate, v.driveInputRate, v.pulseWidthRate)),
+  }),
+  formula({
+    symbol: 'furtherLimits',
+    label: 'Further limits of speed',
+    expression: 'pulse width {pulseWidthRate} / {stepsPerUnit}; stages {mechanicsLimits}; supply {supplyMotorSpeed}',
+    unit: '{u}/s',
+    source: 'those that are given',
+    inputs: [
+      'pulseWidthRate',
+      'stepsPerUnit',
+      'mechanicsLimits',
+      'supplyMotorSpeed',
+      'travelPerTurn',
+      'transmissionRatio',
+    ],
+    compute: (v) => {
+      const bySupply = (v.supplyMotorSpeed * toNumber(v.travelPerTurn)) / (60 * toNumber(v.transmissionRatio));
+      return known(
+        [
+          { name: 'pulse width', speed: v.pulseWidthRate / toNumber(v.stepsPerUnit) },
+          ...v.mechanicsLimits,
+          { name: 'supply voltage', speed: bySupply },
+        ].filter(({ speed }) => Number.isFinite(speed)),
+      );
+    },
+  }),
+  formula({
+    symbol: 'speedAtControllerRate',
+    label: '… by the controller’s rate',
+    expression: '{controllerPulseRate} / {stepsPerUnit}',
+    unit: '{u}/s',
+    source: 'v = f / S',
+    inputs: ['controllerPulseRate', 'stepsPerUnit'],
+    compute: (v) => known(v.controllerPulseRate / toNumber(v.stepsPerUnit)),
+  }),
+  formula({
+    symbol: 'speedAtDriveRate',
+    label: '… by the drive’s input',
+    expression: '{driveInputRate} / {stepsPerUnit}',
+    unit: '{u}/s',
+    source: 'v = f / S',
+    inputs: ['driveInputRate', 'stepsPerUnit'],
+    compute: (v) => known(v.driveInputRate / toNumber(v.stepsPerUnit)),
+  }),
+  formula({
+    symbol: 'speedAtMotor',
+    label: '… by the motor',
+    expression: '{motorTopSpeed} · {travelPerTurn} / ({motorSpeedScale} · {transmissionRatio})',
+    unit: '{u}/s',
+    source: 'n = 60 · v · i / L',
+    inputs: ['motorTopSpeed', 'motorSpeedScale', 'travelPerTurn', 'transmissionRatio'],
+    compute: (v) =>
+      known((v.motorTopSpeed * toNumber(v.travelPerTurn)) / (v.motorSpeedScale * toNumber(v.transmissionRatio))),
+  }),
+  formula({
+    symbol: 'highestSpeed',
+    label: 'Highest speed',
+    expression: 'min({speedAtControllerRate}, {speedAtDriveRate}, {speedAtMotor}, others {furtherLimits})',
+    unit: '{u}/s',
+    source: 'the lowest limit binds',
+    inputs: ['speedAtControllerRate', 'speedAtDriveRate', 'speedAtMotor', 'furtherLimits'],
+    compute: (v) => known(limitsOf(v).speed),
+  }),
+  formula({
+    symbol: 'bindingLimits',
+    label: 'What binds',
+    expression: 'lowest of {speedAtControllerRate}, {speedAtDriveRate}, {speedAtMotor}, others {furtherLimits}',
+    unit: '',
+    source: 'a tie names all',
+    inputs: ['speedAtControllerRate', 'speedAtDriveRate', 'speedAtMotor', 'furtherLimits'],
+    compute: (v) => known(limitsOf(v).binding),
+  }),
+  formula({
+    symbol: 'pulseRateAtWantedSpeed',
+    label: 'Pulse rate at wanted speed',
+    expression: '{wantedSpeed} · {stepsPerUnit}',
+    unit: 'pulses/s',
+    source: 'f = v · S',
+    inputs: ['wantedSpeed', 'stepsPerUnit'],
+    compute: (v) => known(v.wantedSpeed * toNumber(v.stepsPerUnit)),
+  }),
+  formula({
+    symbol: 'motorSpeedAtWantedSpeed',
+    label: 'Motor speed at wanted speed',
+    expression: '{motorSpeedScale} · {wantedSpeed} · {transmissionRatio} / {travelPerTurn}',
+    unit: '{motorSpeed}',
+    source: 'n = 60 · v · i / L',
+    inputs: ['motorSpeedScale', 'wantedSpeed', 'transmissionRatio', 'travelPerTurn'],
+    compute: (v) =>
+      known((v.motorSpeedScale * v.wantedSpeed * toNumber(v.transmissionRatio)) / toNumber(v.travelPerTurn)),
+  }),
+  formula({
+    symbol: 'turnsToWrap',
+    label: 'Motor {turns} until the position counter wraps',
+    expression: '2^({counterBits} − 1) / {countsPerRevolution}',
+    unit: '{rev}',
+    source: 'a signed counter counts to half its range',
+    inputs: ['counterBits', 'countsPerRevolution'],
+    compute: (v) => known(2 ** (v.counterBits - 1) / toNumber(v.countsPerRevolution)),
+  }),
+  formula({
+    symbol: 'timeToWrap',
+    label: 'Time until it wraps at the motor’s highest speed',
+    expression: '{motorSpeedScale} · {turnsToWrap} / {motorTopSpeed}',
+    unit: 's',
+    source: definition,
+    inputs: ['motorSpeedScale', 'turnsToWrap', 'motorTopSpeed'],
+    compute: (v) => finite((v.motorSpeedScale * v.turnsToWrap) / v.motorTopSpeed, 'the motor speed is zero'),
+  }),
+];
+
+const limitsOf = (
+  v: Pick<SpeedValues, 'speedAtControllerRate' | 'speedAtDriveRate' | 'speedAtMotor' | 'furtherLimits'>,
+) =>
+  lowestLimit([
+    { name: 'controller pulse rate', speed: v.speedAtControllerRate },
+    { name: 'drive input rate', speed: v.speedAtDriveRate },
+    { name: 'motor speed', speed: v.speedAtMotor },
+    ...v.furtherLimits,
+  ]);

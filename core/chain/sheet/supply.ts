@@ -1,0 +1,97 @@
+import { formulaOf, known, type Formula } from '../../sheet/index.ts';
+import type { AxisValues } from '../axisSheet.ts';
+
+/** What a low-voltage drive takes from its DC supply, and what it gives back. */
+export interface SupplyValues {
+  readonly supplyVoltage: number;
+  readonly supplyCapacitance: number;
+  readonly otherSupplyCurrent: number;
+  readonly windingResistance: number;
+  readonly torqueConstant: number;
+  readonly voltageConstant: number;
+  readonly supplyPeakCurrent: number;
+  readonly supplyTotalCurrent: number;
+  readonly loweringEnergy: number;
+  readonly brakingEnergy: number;
+  readonly supplyVoltageAfterBraking: number;
+}
+
+const formula = formulaOf<AxisValues>();
+
+export const supplyFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'torqueConstant',
+    label: 'Torque constant',
+    expression: '{voltageConstant} · 60 / (2 · π · 1000)',
+    unit: 'N·m/A',
+    source: 'volts per rad/s and N·m per ampere are the same number (brushed or block-commutated motor)',
+    inputs: ['voltageConstant'],
+    compute: (v) => known((v.voltageConstant * 60) / (2000 * Math.PI)),
+  }),
+  formula({
+    symbol: 'supplyPeakCurrent',
+    label: 'Amps from the supply, at the test move’s peak',
+    expression: '(T · ω + (T / {torqueConstant})² · {windingResistance}) / {supplyVoltage}',
+    unit: 'A',
+    source: 'power balance: shaft and winding',
+    inputs: [
+      'testMove',
+      'testMovePeakTorque',
+      'torqueConstant',
+      'windingResistance',
+      'supplyVoltage',
+      'metresPerRadian',
+      'motorRadiansPerTurn',
+      'transmissionRatio',
+      'travelPerTurn',
+    ],
+    compute: (v) => {
+      const speed = v.testMove.peakSpeed / 1000 / v.metresPerRadian;
+      const winding = (v.testMovePeakTorque / v.torqueConstant) ** 2 * v.windingResistance;
+      return known((v.testMovePeakTorque * speed + winding) / v.supplyVoltage);
+    },
+  }),
+  formula({
+    symbol: 'supplyTotalCurrent',
+    label: 'Amps of all axes on this supply',
+    expression: '{supplyPeakCurrent} + others {otherSupplyCurrent}',
+    unit: 'A',
+    source: 'sum of the peaks',
+    inputs: ['supplyPeakCurrent', 'otherSupplyCurrent'],
+    compute: (v) => known(v.supplyPeakCurrent + v.otherSupplyCurrent),
+  }),
+  formula({
+    symbol: 'loweringEnergy',
+    label: 'Energy given back by lowering the load',
+    expression: '({gravityTorque} − {frictionTorque}) · motor radians of the test move, not below 0',
+    unit: 'J',
+    source: 'work of the weight less that of the friction',
+    inputs: ['testMove', 'gravityTorque', 'frictionTorque', 'metresPerRadian'],
+    compute: (v) => {
+      const radians = Math.abs(v.testMove.distance) / 1000 / v.metresPerRadian;
+      return known(Math.max(0, Math.abs(v.gravityTorque) - v.frictionTorque) * radians);
+    },
+  }),
+  formula({
+    symbol: 'brakingEnergy',
+    label: 'Energy given back by one stop',
+    expression: '½ · ({rotorInertia} + {reflectedInertia}) · ω² + lowering {loweringEnergy}',
+    unit: 'J',
+    source: 'kinetic energy at the test move’s peak speed, losses in motor and drive left out',
+    inputs: ['testMove', 'rotorInertia', 'reflectedInertia', 'metresPerRadian', 'loweringEnergy'],
+    compute: (v) =>
+      known(
+        0.5 * (v.rotorInertia + v.reflectedInertia) * (v.testMove.peakSpeed / 1000 / v.metresPerRadian) ** 2 +
+          v.loweringEnergy,
+      ),
+  }),
+  formula({
+    symbol: 'supplyVoltageAfterBraking',
+    label: 'Supply voltage after that',
+    expression: '√({supplyVoltage}² + 2 · {brakingEnergy} / {supplyCapacitance})',
+    unit: 'V',
+    source: 'energy of a capacitor, ½ · C · V²',
+    inputs: ['supplyVoltage', 'brakingEnergy', 'supplyCapacitance'],
+    compute: (v) => known(Math.sqrt(v.supplyVoltage ** 2 + (2 * v.brakingEnergy) / v.supplyCapacitance)),
+  }),
+];

@@ -1,0 +1,14 @@
+/** Something that holds an axis back, in axis units/s. */
+export interface SpeedLimit {
+  readonly name: string;
+  readonly speed: number;
+}
+
+/** The lowest of the limits, and the names of all that share it (within one part in 10⁹). */
+export function lowestLimit(limits: readonly SpeedLimit[]): {
+  readonly speed: number;
+  readonly binding: readonly string[];
+} {
+  const speed = Math.min(...limits.map((limit) => limit.speed));
+  return { speed, binding: limits.filter((limit) => limit.speed <= speed * (1 + 1e-9)).map(({ name }) => name) };
+}

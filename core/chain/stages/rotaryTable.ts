@@ -1,0 +1,14 @@
+import type { Exact } from '../../quantity/index.ts';
+import type { Outcome } from '../../sheet/index.ts';
+import type { StageBase, StageMechanics } from './stage.ts';
+
+/** A table with its own reduction, motor-side turns to one turn of the table; 1 where it is driven directly. */
+export interface RotaryTableStage extends StageBase {
+  readonly kind: 'rotaryTable';
+  readonly ratio: Outcome<Exact>;
+}
+
+export const rotaryTableMechanics: StageMechanics<RotaryTableStage> = {
+  ratio: (stage) => stage.ratio,
+  travelFactors: () => undefined,
+};

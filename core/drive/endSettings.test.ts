@@ -1,0 +1,152 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  genericControllerValues,
+  joinHalves,
+  keyInSheet,
+  mismatches,
+  readFoundValues,
+  unpack,
+  type EndUnits,
+  type EndValue,
+  type PlannedSetting,
+} from './index.ts';
+
+const [blank] = genericControllerValues('mm') as [EndValue];
+const value = (code: string, changes: Partial<EndValue>): EndValue => ({
+  ...blank,
+  code,
+  label: code,
+  unit: '',
+  role: null,
+  ...changes,
+});
+const plan = (settings: Readonly<Record<string, PlannedSetting>>) => new Map(Object.entries(settings));
+const number = (is: number, unit = ''): PlannedSetting => ({ kind: 'number', value: is, unit });
+/** 2 µm a count, 10 µm a pulse, 5 mm a motor turn. */
+const units: EndUnits = { axisUnit: 'mm', perCount: 0.002, perPulse: 0.01, perMotorTurn: 5 };
+const keyOf = (changes: Partial<EndValue>, planned: PlannedSetting) =>
+  keyInSheet([value('P', { role: 'r', ...changes })], plan({ r: planned }), units)[0];
+
+describe('what to key, by hand', () => {
+  it.each<[string, Partial<EndValue>, PlannedSetting, string]>([
+    ['1 mm in counts of 2 µm', { unit: 'counts' }, number(1, 'mm'), '500'],
+    ['1 mm in pulses of 10 µm', { unit: 'pulses' }, number(1, 'mm'), '100'],
+    ['25 mm/s in motor turns', { unit: 'rev/s' }, number(25, 'mm/s'), '5'],
+    ['a gain kept in steps of 0.1', { unit: '1/s', scale: 0.1 }, number(40, '1/s'), '400'],
+    ['decimals as the manual writes them', { factory: '1.00' }, number(14), '14.00'],
+    ['20 µs', { unit: 'µs' }, number(0.00002, 's'), '20'],
+    ['an inch in mm', { unit: 'in' }, number(25.4, 'mm'), '1'],
+    ['a word by its number', { choices: '0 = low: closed; 1 = high: open' }, { kind: 'word', word: 'high' }, '1'],
+    ['a word where there are no numbers', {}, { kind: 'word', word: 'quadrature' }, 'quadrature'],
+    ['an exact text', {}, { kind: 'text', text: '40000/3' }, '40000/3'],
+    ['the high half, ten thousands', { half: 'high', halfBase: 10000 }, { kind: 'text', text: '147456' }, '14'],
+    ['the low half', { half: 'low', halfBase: 10000 }, { kind: 'text', text: '147456' }, '7456'],
+    [
+      'a half of 16 bits beyond doubles',
+      { half: 'low', halfBase: 65536 },
+      { kind: 'text', text: String(2n ** 60n + 9n) },
+      '9',
+    ],
+  ])('%s', (_, changes, planned, key) => expect(keyOf(changes, planned)).toMatchObject({ key }));
+
+  it.each<[string, Partial<EndValue>, PlannedSetting, string]>([
+    ['too much', { maximum: '300' }, number(400), 'it takes 300 at most'],
+    ['too little', { minimum: '1' }, { kind: 'text', text: '0' }, 'it takes 1 at least'],
+    [
+      'a word it has no number for',
+      { choices: '0 = low' },
+      { kind: 'word', word: 'high' },
+      'none of its choices is “high”',
+    ],
+    ['another kind of quantity', { unit: 'V' }, number(1, 'mm'), 'mm cannot be given in V'],
+  ])('%s is told of, not keyed', (_, changes, planned, because) =>
+    expect(keyOf(changes, planned)).toMatchObject({ key: undefined, because }),
+  );
+
+  it('halves put together give the value back', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 2 ** 31 }), fc.constantFrom(10000, 65536), (whole, halfBase) => {
+        const half = (which: 'high' | 'low') =>
+          Number(keyOf({ half: which, halfBase }, { kind: 'text', text: String(whole) })?.key);
+        expect(joinHalves(half('high'), half('low'), halfBase)).toBe(whole);
+      }),
+    );
+  });
+
+  it('bit fields of one code are keyed as one number and can be taken apart again', () => {
+    const fields = [
+      value('G', { label: 'form', firstBit: 0, bits: 3, role: 'form', choices: '0 = step; 2 = quadrature' }),
+      value('G', { label: 'level', firstBit: 4, bits: 1, role: 'level', choices: '0 = high; 1 = low' }),
+      value('G', { label: 'filter', firstBit: 8, bits: 3, factory: '5' }),
+    ];
+    const [row, ...rest] = keyInSheet(
+      fields,
+      plan({ form: { kind: 'word', word: 'quadrature' }, level: { kind: 'word', word: 'low' } }),
+      units,
+    );
+    // 2 + 1 · 16 + 5 · 256
+    expect(row).toMatchObject({ key: '1298', meaning: 'form quadrature, level low, filter 5' });
+    expect(rest).toEqual([]);
+    expect(unpack(fields, 1298)).toEqual([2, 1, 5]);
+    const full = fields.map((each) => (each.label === 'filter' ? { ...each, factory: '9' } : each));
+    expect(keyInSheet(full, plan({ form: { kind: 'word', word: 'step' } }), units)[0]).toMatchObject({
+      because: 'filter takes whole numbers from 0 to 7',
+    });
+  });
+});
+
+describe('the sheet', () => {
+  const values = [
+    value('9', { keyIn: 'stores', factory: '1' }),
+    value('5', { role: 'a', takesEffect: 'after restart' }),
+    value('6', { role: 'unplanned' }),
+    value('2', { keyIn: 'resets others', role: 'b' }),
+    value('1', { keyIn: 'unlocks', factory: '7', shows: 'open' }),
+  ];
+  const sheet = keyInSheet(values, plan({ a: number(3), b: number(4) }), units);
+
+  it('goes from unlocking over what resets others to storing and restarting, and leaves out what is not planned', () => {
+    expect(sheet.map(({ step, code, key }) => [step, code, key])).toEqual([
+      ['unlocks', '1', '7'],
+      ['resets others', '2', '4'],
+      ['value', '5', '3'],
+      ['stores', '9', '1'],
+      ['restarts', '—', undefined],
+    ]);
+    expect(sheet[0]?.shows).toBe('open');
+    expect(keyInSheet([value('6', { role: 'a' })], plan({ a: number(1) }), units)).toHaveLength(1);
+  });
+
+  it('names what was found set otherwise; a number written otherwise is no difference', () => {
+    const rows = keyInSheet(
+      [value('A', { role: 'a' }), value('B', { role: 'b' }), value('C', { role: 'c' })],
+      plan({ a: number(100), b: { kind: 'text', text: '40000/3' }, c: { kind: 'word', word: 'High' } }),
+      units,
+    );
+    expect(mismatches(rows, { A: '100.0', B: '40 000/3', C: 'high' })).toEqual([]);
+    expect(
+      mismatches(rows, { A: '99', B: '13333', C: 'low', D: 'x' }).map(({ code, found, planned }) => [
+        code,
+        found,
+        planned,
+      ]),
+    ).toEqual([
+      ['A', '99', '100'],
+      ['B', '13333', '40000/3'],
+      ['C', 'low', 'High'],
+    ]);
+    expect(mismatches(rows, { A: '', B: ' ' })).toEqual([]);
+  });
+
+  it('reads values from text however they are set apart, the longest code first', () => {
+    const text = '# dump\nP1 = 12\nP10\t34\r\nlevel; high\n\nSteps per unit: 40000/3\nP2\nnonsense 5';
+    expect(readFoundValues(text, ['P1', 'P10', 'P2', 'Level', 'Steps per unit'])).toEqual({
+      found: { P1: '12', P10: '34', Level: 'high', 'Steps per unit': '40000/3' },
+      strange: [
+        { line: 7, text: 'P2' },
+        { line: 8, text: 'nonsense 5' },
+      ],
+    });
+  });
+});

@@ -1,0 +1,338 @@
+import { conversion, formatNumber, sameDimension, toNumber, parseUnit } from '../quantity/index.ts';
+
+/** What a setting of a controller means. */
+export const controllerRoles = [
+  'stepsPerUnit',
+  'pulseForm',
+  'pulseActiveLevel',
+  'directionInverted',
+  'pulseWidth',
+  'directionSetUp',
+  'highestSpeed',
+  'acceleration',
+  'enableActiveLevel',
+  'alarmContact',
+  'limitContact',
+  'backlash',
+  'minusSoftLimit',
+  'plusSoftLimit',
+  'homingSearchSpeed',
+  'homingCreepSpeed',
+  'homingTimeOut',
+  'trainPulses',
+  'trainRate',
+  'trainPeriod',
+] as const;
+export type ControllerRole = (typeof controllerRoles)[number];
+
+/** What keying a value does besides setting it; a key-in sheet is ordered by it. */
+export const keyInSteps = ['unlocks', 'resets others', 'value', 'stores', 'restarts'] as const;
+export type KeyInStep = (typeof keyInSteps)[number];
+
+/** A value as planned: a number in a unit, or a word that the setting's choices know. */
+export type PlannedSetting =
+  | { readonly kind: 'number'; readonly value: number; readonly unit: string }
+  /** Written out exactly, such as `2^31` or `40000/3`. */
+  | { readonly kind: 'text'; readonly text: string }
+  | { readonly kind: 'word'; readonly word: string };
+
+/** One value of an end's own list. */
+export interface EndValue {
+  readonly code: string;
+  readonly label: string;
+  readonly group: string;
+  readonly unit: string;
+  readonly takesEffect: 'at once' | 'after restart';
+  readonly factory: string;
+  readonly minimum: string;
+  readonly maximum: string;
+  readonly role: string | null;
+  readonly keyIn: KeyInStep;
+  readonly scale: number | null;
+  readonly half: 'whole' | 'high' | 'low';
+  readonly halfBase: number | null;
+  readonly firstBit: number | null;
+  readonly bits: number | null;
+  readonly choices: string;
+  readonly shows: string;
+  readonly note: string;
+}
+
+/** A line of a key-in sheet. */
+export interface KeyInRow {
+  readonly code: string;
+  readonly label: string;
+  readonly unit: string;
+  readonly step: KeyInStep;
+  /** What to key; undefined where the plan says nothing that can be keyed. */
+  readonly key: string | undefined;
+  /** The planned value in words, where the number alone does not say it. */
+  readonly meaning: string;
+  readonly shows: string;
+  readonly note: string;
+  readonly because?: string;
+}
+
+/** How an axis turns its own units into those of a drive's list. */
+export interface EndUnits {
+  readonly axisUnit: string;
+  /** axis units; undefined while unknown */
+  readonly perCount: number | undefined;
+  readonly perPulse: number | undefined;
+  readonly perMotorTurn: number | undefined;
+}
+
+/**
+ * The values to key in at one end, in the order to key them: what unlocks, what resets others, the values, storing, restarting.
+ * Values that share a code as bit fields become one line; halves of a value become two.
+ */
+export function keyInSheet(
+  values: readonly EndValue[],
+  plan: ReadonlyMap<string, PlannedSetting>,
+  units: EndUnits,
+): readonly KeyInRow[] {
+  const rows = keyInSteps.flatMap((step) =>
+    codesOf(values.filter((value) => value.keyIn === step)).map((fields) => rowOf(step, fields, plan, units)),
+  );
+  const kept = rows.filter(({ key, because, step }) => step !== 'value' || key !== undefined || because !== undefined);
+  const keyed = new Set(
+    kept.filter(({ step }) => step === 'value' || step === 'resets others').map(({ code }) => code),
+  );
+  const needsRestart = values.some(({ code, takesEffect }) => takesEffect === 'after restart' && keyed.has(code));
+  return needsRestart && !kept.some(({ step }) => step === 'restarts') ? [...kept, restartRow] : kept;
+}
+
+const restartRow: KeyInRow = {
+  code: '—',
+  label: 'Switch off, wait until the display is dark, switch on',
+  unit: '',
+  step: 'restarts',
+  key: undefined,
+  meaning: 'Some values above take effect only then.',
+  shows: '',
+  note: '',
+};
+
+/** Values by code, in their order; the bit fields of a code together. */
+function codesOf(values: readonly EndValue[]): readonly (readonly EndValue[])[] {
+  const byCode = new Map<string, EndValue[]>();
+  for (const value of values) {
+    const key = value.firstBit === null ? `${value.code}/${value.half}` : `${value.code}/bits`;
+    byCode.set(key, [...(byCode.get(key) ?? []), value]);
+  }
+  return [...byCode.values()];
+}
+
+function rowOf(
+  step: KeyInStep,
+  fields: readonly EndValue[],
+  plan: ReadonlyMap<string, PlannedSetting>,
+  units: EndUnits,
+): KeyInRow {
+  const first = fields[0] as EndValue;
+  const shared = {
+    code: first.code,
+    label: fields.length === 1 ? first.label : fields.map(({ label }) => label).join(' + '),
+    unit: first.unit,
+    step,
+    shows: first.shows,
+    note: fields
+      .map(({ note }) => note)
+      .filter((note) => note !== '')
+      .join(' '),
+  };
+  if (first.firstBit !== null) return { ...shared, ...packed(fields, plan, units) };
+  const planned = first.role === null ? undefined : plan.get(first.role);
+  // What unlocks, stores or restarts has its one value in its factory column or its choices.
+  if (!planned)
+    return { ...shared, key: step === 'value' ? undefined : first.factory || undefined, meaning: first.choices };
+  const keyed = keyOf(first, planned, units);
+  if ('because' in keyed) return { ...shared, key: undefined, meaning: wordsFor(planned), because: keyed.because };
+  return { ...shared, key: halved(first, keyed.key), meaning: keyed.meaning };
+}
+
+interface Keyed {
+  readonly key: string;
+  readonly meaning: string;
+}
+
+/** What to key for a planned value, before it is halved. */
+function keyOf(value: EndValue, planned: PlannedSetting, units: EndUnits): Keyed | { readonly because: string } {
+  switch (planned.kind) {
+    case 'word': {
+      const choice = choicesOf(value.choices).find(({ words }) => sameWords(words, planned.word));
+      if (choice) return { key: choice.key, meaning: planned.word };
+      return value.choices === ''
+        ? { key: planned.word, meaning: '' }
+        : { because: `none of its choices is “${planned.word}”` };
+    }
+    case 'text':
+      return outOfRange(value, Number(planned.text)) ?? { key: planned.text, meaning: '' };
+    case 'number': {
+      const own = inUnit(planned.value, planned.unit, value.unit, units);
+      if (own === undefined) return { because: `${planned.unit} cannot be given in ${value.unit}` };
+      const scale = value.scale ?? 1;
+      const keyed = Number((own / scale).toPrecision(12));
+      const digits = decimalsOf(value);
+      const text = digits === undefined ? String(Number(keyed.toPrecision(9))) : keyed.toFixed(digits);
+      const wrong = outOfRange(value, keyed);
+      if (wrong) return wrong;
+      return { key: text, meaning: scale === 1 && alike(planned.unit, value.unit) ? '' : wordsFor(planned) };
+    }
+  }
+}
+
+function outOfRange({ minimum, maximum }: EndValue, keyed: number): { readonly because: string } | undefined {
+  if (minimum !== '' && keyed < Number(minimum)) return { because: `it takes ${minimum} at least` };
+  if (maximum !== '' && keyed > Number(maximum)) return { because: `it takes ${maximum} at most` };
+  return undefined;
+}
+
+/** As many decimals as the manual gives its factory value; whole numbers for a list that shows none. */
+function decimalsOf({ factory, minimum, maximum }: EndValue): number | undefined {
+  const given = [factory, minimum, maximum].filter((text) => /^-?\d+(\.\d+)?$/.test(text));
+  if (given.length === 0) return undefined;
+  return Math.max(...given.map((text) => text.split('.')[1]?.length ?? 0));
+}
+
+const wordsFor = (planned: PlannedSetting): string => {
+  switch (planned.kind) {
+    case 'word':
+      return planned.word;
+    case 'text':
+      return planned.text;
+    case 'number':
+      return `${formatNumber(planned.value, 9)} ${planned.unit}`.trim();
+  }
+};
+
+/** Whether a value reads the same in both units but for its prefix. */
+function alike(a: string, b: string): boolean {
+  const [x, y] = [parseUnit(a), parseUnit(b)];
+  return (
+    a === b || a === '' || b === '' || (x !== undefined && y !== undefined && sameDimension(x.dimension, y.dimension))
+  );
+}
+
+function inUnit(value: number, from: string, to: string, units: EndUnits): number | undefined {
+  if (from === to || to === '') return value;
+  const [a, b] = [parseUnit(from), parseUnit(to)];
+  if (a && b && sameDimension(a.dimension, b.dimension)) return value * toNumber(conversion(from, to));
+  const [head, ...tail] = to.split('/');
+  const { axisUnit, perCount, perPulse, perMotorTurn } = units;
+  if (from !== [axisUnit, ...tail].join('/')) return undefined;
+  const per = { counts: perCount, pulses: perPulse, increments: perPulse, rev: perMotorTurn }[head ?? ''];
+  return per === undefined ? undefined : value / per;
+}
+
+/** The part of a value that belongs to this half of it. */
+function halved({ half, halfBase }: EndValue, key: string): string {
+  if (half === 'whole' || halfBase === null) return key;
+  const base = BigInt(Math.round(halfBase));
+  const whole = /^\d+$/.test(key) ? BigInt(key) : BigInt(Math.round(Number(key)));
+  return String(half === 'high' ? whole / base : whole % base);
+}
+
+/** Puts the two halves of a value together again. */
+export const joinHalves = (high: number, low: number, base: number): number => high * base + low;
+
+/** The fields of bits of one code, put together; a field without a plan keeps its factory value. */
+function packed(
+  fields: readonly EndValue[],
+  plan: ReadonlyMap<string, PlannedSetting>,
+  units: EndUnits,
+): Pick<KeyInRow, 'key' | 'meaning' | 'because'> {
+  const isPlanned = fields.some(({ role }) => role !== null && plan.has(role));
+  if (!isPlanned) return { key: undefined, meaning: '' };
+  let whole = 0;
+  const meaning: string[] = [];
+  for (const field of fields) {
+    const planned = field.role === null ? undefined : plan.get(field.role);
+    const keyed = planned ? keyOf(field, planned, units) : { key: field.factory || '0', meaning: '' };
+    if ('because' in keyed) return { key: undefined, meaning: meaning.join(', '), because: keyed.because };
+    const [number, most] = [Number(keyed.key), 2 ** (field.bits ?? 1) - 1];
+    if (!Number.isInteger(number) || number < 0 || number > most)
+      return {
+        key: undefined,
+        meaning: meaning.join(', '),
+        because: `${field.label} takes whole numbers from 0 to ${most}`,
+      };
+    whole += number * 2 ** (field.firstBit ?? 0);
+    meaning.push(`${field.label} ${keyed.meaning || keyed.key}`);
+  }
+  return { key: String(whole), meaning: meaning.join(', ') };
+}
+
+/** Takes a packed code apart: the number in each of its fields. */
+export const unpack = (fields: readonly EndValue[], whole: number): readonly number[] =>
+  fields.map(({ firstBit, bits }) => Math.floor(whole / 2 ** (firstBit ?? 0)) % 2 ** (bits ?? 1));
+
+/** `0 = low; 1 = high` as pairs. */
+const choicesOf = (text: string) =>
+  text.split(';').flatMap((pair) => {
+    const [key, ...words] = pair.split('=');
+    return key && words.length > 0 ? [{ key: key.trim(), words: words.join('=').trim() }] : [];
+  });
+
+const sameWords = (a: string, b: string) => a.toLowerCase().startsWith(b.toLowerCase());
+
+/** A value found at an end, as it was typed or came from a file. */
+export type FoundValues = Readonly<Record<string, string>>;
+
+/** Something that is set otherwise than planned. */
+export interface EndMismatch {
+  readonly code: string;
+  readonly label: string;
+  readonly found: string;
+  readonly planned: string;
+  readonly meaning: string;
+}
+
+/** Compares what was found with what is to be keyed; codes without a found value are passed over. */
+export const mismatches = (rows: readonly KeyInRow[], found: FoundValues): readonly EndMismatch[] =>
+  rows.flatMap(({ code, label, key, meaning, step }) => {
+    const is = found[code];
+    if (step !== 'value' || key === undefined || is === undefined || is.trim() === '' || sameValue(is, key)) return [];
+    return [{ code, label, found: is, planned: key, meaning }];
+  });
+
+function sameValue(a: string, b: string): boolean {
+  const [x, y] = [readNumber(a), readNumber(b)];
+  if (x === undefined || y === undefined) return a.trim().toLowerCase() === b.trim().toLowerCase();
+  return Math.abs(x - y) <= 1e-9 * Math.max(Math.abs(x), Math.abs(y));
+}
+
+function readNumber(text: string): number | undefined {
+  const bare = text.replace(/[\s\u202f]/g, '');
+  const fraction = /^(-?[\d.]+)\/([\d.]+)$/.exec(bare);
+  const value = fraction ? Number(fraction[1]) / Number(fraction[2]) : Number(bare);
+  return bare !== '' && Number.isFinite(value) ? value : undefined;
+}
+
+/** What a text told of the values at an end. */
+export interface FoundReading {
+  readonly found: FoundValues;
+  /** Lines that name no code of the list, with their numbers. */
+  readonly strange: readonly { readonly line: number; readonly text: string }[];
+}
+
+/**
+ * Reads values from text: a line each, the code first, then the value after `=`, `:`, `;`, `,`, a tab or spaces. Empty lines and
+ * those that begin with `#` are passed over.
+ */
+export function readFoundValues(text: string, codes: readonly string[]): FoundReading {
+  const found: Record<string, string> = {};
+  const strange: { line: number; text: string }[] = [];
+  const byLength = [...codes].sort((a, b) => b.length - a.length);
+  text.split(/\r?\n/).forEach((whole, index) => {
+    const line = whole.trim();
+    if (line === '' || line.startsWith('#')) return;
+    const code = byLength.find(
+      (each) => line.toLowerCase().startsWith(each.toLowerCase()) && /^[\s=:;,]/.test(line.slice(each.length)),
+    );
+    const value = code && line.slice(code.length).replace(/^[\s=:;,]+/, '');
+    if (code && value) found[code] = value.slice(0, 60);
+    else strange.push({ line: index + 1, text: line.slice(0, 80) });
+  });
+  return { found, strange };
+}

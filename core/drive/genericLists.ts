@@ -1,0 +1,68 @@
+import type { EndValue } from './endSettings.ts';
+
+const value = (label: string, role: string, unit = ''): EndValue => ({
+  code: label,
+  label,
+  group: '',
+  unit,
+  takesEffect: 'at once',
+  factory: '',
+  minimum: '',
+  maximum: '',
+  role,
+  keyIn: 'value',
+  scale: 1,
+  half: 'whole',
+  halfBase: null,
+  firstBit: null,
+  bits: null,
+  choices: '',
+  shows: '',
+  note: '',
+});
+
+/** What every controller of pulses has in one form or another, for one whose own list nobody has written down. */
+export const genericControllerValues = (axisUnit: string): readonly EndValue[] => [
+  value('Steps per unit', 'stepsPerUnit', `pulses/${axisUnit}`),
+  value('Pulse form', 'pulseForm'),
+  value('Pulses active', 'pulseActiveLevel'),
+  value('Direction inverted', 'directionInverted'),
+  value('Pulse width', 'pulseWidth', 'µs'),
+  value('Direction before pulse', 'directionSetUp', 'µs'),
+  value('Highest speed', 'highestSpeed', `${axisUnit}/s`),
+  value('Acceleration', 'acceleration', `${axisUnit}/s²`),
+  value('Enable output active', 'enableActiveLevel'),
+  value('Alarm input', 'alarmContact'),
+  value('Limit inputs', 'limitContact'),
+  value('Backlash', 'backlash', axisUnit),
+  value('Minus soft limit', 'minusSoftLimit', axisUnit),
+  value('Plus soft limit', 'plusSoftLimit', axisUnit),
+  value('Homing search speed', 'homingSearchSpeed', `${axisUnit}/s`),
+  value('Homing creep speed', 'homingCreepSpeed', `${axisUnit}/s`),
+  value('Homing time-out', 'homingTimeOut', 's'),
+  value('Pulses of a train', 'trainPulses', 'pulses'),
+  value('Rate of a train', 'trainRate', 'pulses/s'),
+  value('From train to train', 'trainPeriod', 's'),
+];
+
+/** The same for a drive. */
+export const genericDriveValues = (axisUnit: string): readonly EndValue[] => [
+  value('Command source', 'commandSource'),
+  value('Pulse form', 'pulseForm'),
+  value('Pulses active', 'pulseActiveLevel'),
+  value('Gear numerator', 'gearNumerator'),
+  value('Gear denominator', 'gearDenominator'),
+  value('Pulses per revolution', 'pulsesPerRevolution', 'pulses'),
+  value('Gear multiplier', 'gearMultiplier'),
+  value('Plus turns the shaft', 'rotationSense'),
+  value('Enable input active', 'enableActiveLevel'),
+  value('Limit inputs active', 'limitActiveLevel'),
+  value('Alarm output', 'alarmContact'),
+  value('Inertia ratio', 'inertiaRatio'),
+  value('Position loop gain', 'positionGain', '1/s'),
+  value('Speed loop bandwidth', 'speedBandwidth', 'rad/s'),
+  value('Speed loop integral time', 'speedIntegralTime', 'ms'),
+  value('Velocity feedforward', 'velocityFeedforward', '%'),
+  value('Torque limit', 'torqueLimit', '%'),
+  value('Following-error window', 'followingErrorWindow', axisUnit),
+];

@@ -1,0 +1,172 @@
+import { formatNumber } from '../../quantity/index.ts';
+import { valueOf } from '../../sheet/index.ts';
+import { formMismatch, lineResult } from '../../signal/index.ts';
+import { when, type Check } from '../finding.ts';
+
+const microseconds = (seconds: number) => `${formatNumber(seconds * 1e6, 3)} µs`;
+const formWords = {
+  stepDirection: 'step and direction',
+  clockwisePulses: 'clockwise and counter-clockwise pulses',
+  quadrature: 'quadrature',
+} as const;
+
+export const formsDiffer: Check = ({ input }) => {
+  const { form, driveForm } = input.signal;
+  const mismatch = formMismatch(form, driveForm);
+  if (!mismatch) return [];
+  return [
+    {
+      id: 'formsDiffer',
+      severity: 'stop',
+      station: 'drive',
+      path: '/signal/driveForm',
+      message: `The controller sends ${formWords[form]}, the drive is set to ${formWords[driveForm]}: ${mismatch.words}.`,
+      remedy: 'Set both to the same form.',
+    },
+  ];
+};
+
+export const pulseEdgesDiffer: Check = ({ input: { signal } }) =>
+  when(signal.controllerActive !== signal.driveActive && signal.form !== 'quadrature', {
+    id: 'pulseEdgesDiffer',
+    severity: 'warn',
+    station: 'drive',
+    path: '/signal/driveActive',
+    message:
+      'The controller’s pulses are active the other way than the drive counts them: each is counted at its end, direction may change under it, and an increment is lost or gained at every turn.',
+    remedy: 'Set the same active level at both ends, or swap the two wires of the pulse line.',
+  });
+
+export const pulseTooShort: Check = ({ input: { signal } }) => {
+  const needed = valueOf(signal.needed);
+  const width = signal.sent.pulseWidth;
+  if (!needed || width === undefined) return [];
+  return when(width < needed.minimumPulseWidth * (1 - 1e-9), {
+    id: 'pulseTooShort',
+    severity: 'stop',
+    station: 'drive',
+    path: '/signal/pulseWidth',
+    message: `The controller’s pulses last ${microseconds(width)}; the drive sees none below ${microseconds(needed.minimumPulseWidth)}.`,
+    remedy: 'Lengthen the pulses in the controller.',
+  });
+};
+
+export const directionTooLate: Check = ({ input: { signal } }) => {
+  const needed = valueOf(signal.needed);
+  if (!needed || signal.form === 'quadrature') return [];
+  return when(signal.sent.directionSetUp < needed.directionSetUp * (1 - 1e-9), {
+    id: 'directionTooLate',
+    severity: 'warn',
+    station: 'drive',
+    path: '/signal/directionSetUp',
+    message: `The direction changes ${microseconds(signal.sent.directionSetUp)} before the next pulse; the drive wants ${microseconds(needed.directionSetUp)}. At each turn an increment goes the wrong way, and the position creeps.`,
+    remedy: 'Lengthen the direction set-up time in the controller.',
+  });
+};
+
+export const widthLimitsRate: Check = ({ results, quantity }) => {
+  const [rate, limit] = [valueOf(results.pulseRateAtWantedSpeed), valueOf(results.pulseWidthRate)];
+  const steps = valueOf(results.stepsPerUnit);
+  if (rate === undefined || limit === undefined || !steps || rate <= limit) return [];
+  const reached = valueOf(results.furtherLimits)?.find(({ name }) => name === 'pulse width')?.speed ?? 0;
+  return [
+    {
+      id: 'widthLimitsRate',
+      severity: 'stop',
+      station: 'drive',
+      path: '/drive/minimumPulseWidth',
+      message: `The wanted speed needs ${formatNumber(rate, 5)} pulses/s; with the widths that both ends keep, ${formatNumber(limit, 5)} fit into a second: ${quantity(reached, '{u}/s')}.`,
+      remedy: 'Shorten the pulses to what the drive needs, choose a coarser resolution, or lower the speed.',
+    },
+  ];
+};
+
+export const lineDoesNotFit: Check = ({ input: { signal } }) => {
+  const line = valueOf(lineResult(signal.circuit));
+  if (!line || line.fit === 'fits') return [];
+  const { resistor } = line;
+  const useful =
+    resistor && (signal.circuit.cableResistance > 0 || line.fit === 'ruinous')
+      ? `Put ${formatNumber(resistor.ohms, 3)} Ω (${formatNumber(resistor.rating, 3)} W) into the line, and nothing else: then ${formatNumber(resistor.current * 1000, 3)} mA flow.`
+      : 'Choose an output, a voltage or an input that go together.';
+  return [
+    {
+      id: line.fit === 'ruinous' ? 'lineRuinous' : line.fit === 'too weak' ? 'lineTooWeak' : 'lineDoesNotFit',
+      severity: 'stop',
+      station: 'controller',
+      path: '/signal/cable/resistor',
+      message: `The pulse line: ${line.because}.`,
+      remedy: useful,
+    },
+  ];
+};
+
+export const differentialAdvised: Check = ({ input: { signal } }) =>
+  when(
+    signal.electrical === 'singleEnded' && signal.driveTakesDifferential && signal.outputs.includes('differential'),
+    {
+      id: 'differentialAdvised',
+      severity: 'note',
+      station: 'controller',
+      path: '/command/electrical',
+      message:
+        'Both ends have differential lines, which stand far higher rates and far more noise than single-ended ones.',
+      remedy: 'Use the differential terminals at both ends.',
+    },
+  );
+
+export const outputIsMissing: Check = ({ input: { signal } }) =>
+  when(signal.outputs.length > 0 && !signal.outputs.includes(signal.circuit.output), {
+    id: 'outputIsMissing',
+    severity: 'stop',
+    station: 'controller',
+    path: '/signal/output',
+    message: `The controller has no output of the kind “${signal.circuit.output}”; it has: ${signal.outputs.join(', ')}.`,
+    remedy: 'Choose one that it has.',
+  });
+
+export const referenceMissing: Check = ({ input: { signal } }) =>
+  when(!signal.commonReference && signal.circuit.output !== 'open collector, sinking', {
+    id: 'referenceMissing',
+    severity: 'warn',
+    station: 'controller',
+    path: '/signal/cable/commonReference',
+    message: 'The 0 V of controller and drive are not joined: the line has no common reference, and its levels float.',
+    remedy: 'Join the signal 0 V of both ends, at one point.',
+  });
+
+/** Metres that a single-ended pulse line may have, and from which a fast differential one wants its end closed (common practice). */
+const longSingleEnded = 3;
+const longDifferential = 10;
+
+export const cableTooLong: Check = ({ input: { signal } }) => {
+  const { cableLength, electrical, shield, termination } = signal;
+  if (cableLength === undefined) return [];
+  const isDifferential = electrical === 'differential';
+  return [
+    ...when(!isDifferential && cableLength > longSingleEnded, {
+      id: 'cableTooLong',
+      severity: 'warn',
+      station: 'controller',
+      path: '/signal/cable/length',
+      message: `A single-ended pulse line of ${formatNumber(cableLength, 3)} m picks up noise as pulses; ${longSingleEnded} m is common practice at most.`,
+      remedy: 'Shorten it, or use differential lines.',
+    }),
+    ...when(isDifferential && cableLength > longDifferential && termination === undefined, {
+      id: 'lineNotTerminated',
+      severity: 'note',
+      station: 'drive',
+      path: '/signal/cable/termination',
+      message: `A differential line of ${formatNumber(cableLength, 3)} m echoes at its open end.`,
+      remedy: 'Close it at the drive with 100 to 120 Ω (TIA/EIA-422-B).',
+    }),
+    ...when(shield === 'none', {
+      id: 'cableNotShielded',
+      severity: cableLength > 1 ? 'warn' : 'note',
+      station: 'controller',
+      path: '/signal/cable/shield',
+      message: 'The pulse cable has no shield, and the motor cable beside it switches hundreds of volts.',
+      remedy: 'Use a shielded cable with twisted pairs, away from the motor cable.',
+    }),
+  ];
+};

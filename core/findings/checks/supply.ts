@@ -1,0 +1,68 @@
+import { formatNumber } from '../../quantity/index.ts';
+import { valueOf } from '../../sheet/index.ts';
+import { when, type Check } from '../finding.ts';
+
+const n = (value: number) => formatNumber(value, 4);
+
+export const supplyOutOfRange: Check = ({ input: { supply } }) => {
+  const volts = valueOf(supply.voltage);
+  if (volts === undefined) return [];
+  const { minimum = 0, maximum = Infinity } = supply;
+  return when(volts < minimum || volts > maximum, {
+    id: 'supplyOutOfRange',
+    severity: 'stop',
+    station: 'drive',
+    path: '/supply/voltage',
+    message: `The supply gives ${n(volts)} V; the drive takes ${n(minimum)} to ${maximum === Infinity ? '…' : n(maximum)} V.`,
+    remedy: volts > maximum ? 'Do not connect it: the drive is destroyed.' : 'Choose a supply within the range.',
+  });
+};
+
+export const supplyTooWeak: Check = ({ input, results }) => {
+  const [total, rated] = [valueOf(results.supplyTotalCurrent), valueOf(input.supply.ratedCurrent)];
+  if (input.supply.kind === 'AC' || total === undefined || rated === undefined) return [];
+  return when(total > rated, {
+    id: 'supplyTooWeak',
+    severity: 'warn',
+    station: 'drive',
+    path: '/supply/ratedCurrent',
+    message: `All axes at their peaks draw ${n(total)} A; the supply gives ${n(rated)} A. Its voltage sags, and drives trip on undervoltage.`,
+    remedy: 'Take a larger supply, stagger the moves, or lower accelerations.',
+  });
+};
+
+/** Electrolytic capacitors and drives alike stand only so much over the drive's range. */
+export const supplyCannotTakeBack: Check = ({ input, results }) => {
+  const { supply } = input;
+  const [energy, after] = [valueOf(results.brakingEnergy), valueOf(results.supplyVoltageAfterBraking)];
+  if (supply.kind === 'AC' || supply.takesEnergyBack || energy === undefined || energy < 0.01) return [];
+  if (after === undefined)
+    return [
+      {
+        id: 'supplyCannotTakeBack',
+        severity: 'note',
+        station: 'drive',
+        path: '/supply/capacitance',
+        message: `A stop gives ${n(energy)} J back into a supply that cannot take it; by how much the voltage rises depends on the capacitors.`,
+        remedy: 'Enter the capacitance of supply and drive together.',
+      },
+    ];
+  return when(supply.maximum !== undefined && after > supply.maximum, {
+    id: 'supplyCannotTakeBack',
+    severity: 'stop',
+    station: 'drive',
+    path: '/supply/takesEnergyBack',
+    message: `A stop gives ${n(energy)} J back, which lifts the supply to ${n(after)} V; the drive stands ${n(supply.maximum ?? 0)} V.`,
+    remedy: 'Add a brake chopper or more capacitance, or brake more gently.',
+  });
+};
+
+export const supplyPolarity: Check = ({ input: { supply } }) =>
+  when(supply.kind === 'DC' && !supply.reversePolaritySafe, {
+    id: 'supplyPolarity',
+    severity: 'note',
+    station: 'drive',
+    path: '/supply',
+    message: 'The drive has no protection against reversed polarity: plus and minus swapped destroy it at once.',
+    remedy: 'Meter the polarity at the open plug before it is put in.',
+  });

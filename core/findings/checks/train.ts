@@ -1,0 +1,44 @@
+import { formatNumber } from '../../quantity/index.ts';
+import { valueOf } from '../../sheet/index.ts';
+import { when, type Check } from '../finding.ts';
+
+const n = (value: number) => formatNumber(value, 4);
+
+export const trainStarves: Check = ({ input, results }) => {
+  const [train, lowest] = [input.train && valueOf(input.train), valueOf(results.lowestTrainRate)];
+  if (!train || lowest === undefined) return [];
+  return when(train.rate < lowest * (1 - 1e-9), {
+    id: 'trainStarves',
+    severity: 'warn',
+    station: 'controller',
+    path: '/command/rate',
+    message: `The train comes at ${n(train.rate)} pulses/s; the drive’s own profile runs through ${n(lowest)}. It catches up with the pulses and moves in jerks at their rate.`,
+    remedy: `Send at ${n(lowest)} pulses/s or faster, or lower the drive’s speed limit or acceleration.`,
+  });
+};
+
+export const trainTooFast: Check = ({ input, results }) => {
+  const [train, highest] = [input.train && valueOf(input.train), valueOf(results.highestPulseRate)];
+  if (!train || highest === undefined) return [];
+  return when(train.rate > highest * (1 + 1e-9), {
+    id: 'trainTooFast',
+    severity: 'stop',
+    station: 'controller',
+    path: '/command/rate',
+    message: `The train comes at ${n(train.rate)} pulses/s; both ends together take ${n(highest)}. Pulses are lost.`,
+    remedy: 'Lower its rate.',
+  });
+};
+
+export const trainTooSoon: Check = ({ input, results }) => {
+  const [train, move] = [input.train && valueOf(input.train), valueOf(results.trainMoveTime)];
+  if (!train || move === undefined || train.repeatPeriod === undefined) return [];
+  return when(train.repeatPeriod < move * (1 - 1e-9), {
+    id: 'trainTooSoon',
+    severity: 'warn',
+    station: 'controller',
+    path: '/command/repeatPeriod',
+    message: `The next train starts after ${n(train.repeatPeriod)} s; the move lasts ${n(move)} s. Moves run into each other, and the axis falls behind without a word.`,
+    remedy: `Wait ${n(move)} s or longer from train to train, or wait for the drive’s in-position signal.`,
+  });
+};

@@ -1,0 +1,119 @@
+import { newCommand, type CommandDocument } from '@kavrid/contract';
+import { exact, divide, exactToText, isZero, parseQuantity } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import type { PulseForm } from '@kavrid/core/signal';
+import { TextField } from '@mui/material';
+import { useState } from 'react';
+import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { numberFace } from '../../theme.ts';
+import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { FromLibrary } from './FromLibrary.tsx';
+import { Between, Hint, Pair, Toggle } from './parts.tsx';
+
+export const formLabels: Readonly<Record<PulseForm, string>> = {
+  stepDirection: 'Step and direction',
+  clockwisePulses: 'Clockwise and counter-clockwise pulses',
+  quadrature: 'Quadrature (two phases)',
+};
+
+/** What the controller can send, and what is wanted of the axis. */
+export function ControllerFields() {
+  const { document, computation } = useAxis();
+  const edit = useEdit();
+  const { command } = document;
+  return (
+    <>
+      <FromLibrary shelf="controller" />
+      <NumberField
+        label="Highest pulse rate"
+        path={['controller', 'maximumPulseRate']}
+        rule="pulseRate"
+        help="What it can really send, all axes running."
+      />
+      <ChoiceField
+        label="It sends"
+        value={command.kind}
+        onChange={(kind: CommandDocument['kind']) => edit(['command'], newCommand(kind, command))}
+        choices={[
+          ...(Object.keys(formLabels) as PulseForm[]).map((value) => ({ value, label: formLabels[value] })),
+          { value: 'untimedPulses', label: 'An untimed pulse train (fixed rate)' },
+        ]}
+      />
+      {command.kind === 'untimedPulses' && <TrainFields />}
+      <ChoiceField
+        label="Line to the drive"
+        value={command.electrical}
+        onChange={(value) => edit(['command', 'electrical'], value)}
+        choices={[
+          { value: 'differential', label: 'Differential (line driver)' },
+          { value: 'singleEnded', label: 'Single-ended' },
+        ]}
+      />
+      <Toggle label="Direction inverted at the command" path={['command', 'inverted']} value={command.inverted} />
+      <Between>Wanted of the axis</Between>
+      <Pair>
+        <ExactField label="Wanted resolution" path={['wanted', 'resolution']} rule="resolution" help="a pulse" />
+        <StepsWanted />
+      </Pair>
+      <NumberField label="Wanted speed" path={['wanted', 'speed']} rule="speed" />
+      {computation.input.axisUnit === 'mm' && <Hint>Units may be typed: 10 um, 0.0004 in, 60 m/min.</Hint>}
+    </>
+  );
+}
+
+/** The wanted resolution from its other side: how many pulses make a unit. */
+function StepsWanted() {
+  const { computation } = useAxis();
+  const edit = useEdit();
+  const [typed, setTyped] = useState<string>();
+  const { axisUnit, wantedResolution } = computation.input;
+  const resolution = valueOf(wantedResolution);
+  const parsed = typed === undefined ? undefined : parseQuantity(typed, { unit: '', above: exact(0) });
+  return (
+    <TextField
+      label={`Steps per ${axisUnit}`}
+      value={typed ?? (resolution && !isZero(resolution) ? exactToText(divide(exact(1), resolution)) : '')}
+      error={parsed?.kind === 'error'}
+      helperText={parsed?.kind === 'error' ? parsed.message : 'sets the resolution'}
+      onChange={({ target: { value } }) => {
+        setTyped(value);
+        const read = parseQuantity(value, { unit: '', above: exact(0) });
+        if (read.kind === 'value')
+          edit(['wanted', 'resolution'], `${exactToText(divide(exact(1), read.value))} ${axisUnit}`);
+      }}
+      onBlur={() => setTyped(undefined)}
+      sx={{ '& input': { fontFamily: numberFace } }}
+    />
+  );
+}
+
+function TrainFields() {
+  const { document } = useAxis();
+  const edit = useEdit();
+  const { command } = document;
+  if (command.kind !== 'untimedPulses') return null;
+  return (
+    <>
+      <ChoiceField
+        label="Form of the train"
+        value={command.form}
+        onChange={(form) => edit(['command', 'form'], form)}
+        choices={(Object.keys(formLabels) as PulseForm[]).map((value) => ({ value, label: formLabels[value] }))}
+      />
+      <Pair>
+        <ExactField label="Pulses of a train" path={['command', 'pulses']} rule="pulses" />
+        <NumberField label="Its rate" path={['command', 'rate']} rule="pulseRate" />
+        <NumberField
+          label="From train to train"
+          path={['command', 'repeatPeriod']}
+          rule="time"
+          help="empty: not repeated"
+        />
+        <NumberField label="Drive’s smoothing" path={['command', 'smoothing']} rule="dwell" />
+        <NumberField label="Drive’s speed limit" path={['command', 'speedLimit']} rule="speed" />
+        <NumberField label="Drive’s acceleration" path={['command', 'acceleration']} rule="acceleration" />
+      </Pair>
+    </>
+  );
+}

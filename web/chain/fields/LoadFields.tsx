@@ -1,0 +1,120 @@
+import type { AxisDocument } from '@kavrid/contract';
+import { TextField } from '@mui/material';
+import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { Between, Pair, TextLine, Toggle } from './parts.tsx';
+
+/** What is moved, how far, and which end is plus. */
+export function LoadFields() {
+  const { document } = useAxis();
+  const { motion } = document;
+  return (
+    <>
+      <TextLine label="Name of the axis" path={['name']} value={document.name} />
+      <ExactField
+        label={motion.kind === 'dosing' ? 'Largest dose' : 'Travel'}
+        path={['motion', 'travel']}
+        rule="travel"
+      />
+      {motion.kind === 'rotary' && (
+        <Toggle label="Turns on and on, without an end" path={['motion', 'endless']} value={motion.endless} />
+      )}
+      <TextLine
+        label="Plus is the end"
+        path={['plusEnd']}
+        value={document.plusEnd}
+        help="What one sees there: “towards the kiln”"
+      />
+      {motion.kind === 'linear' ? (
+        <Pair>
+          <NumberField label="Moved mass" path={['load', 'mass']} rule="mass" />
+          <NumberField label="Incline" path={['load', 'incline']} rule="incline" help="90 is straight up" />
+        </Pair>
+      ) : (
+        <NumberField label="Load inertia, at the last shaft" path={['load', 'inertia']} rule="inertia" />
+      )}
+      <NumberField
+        label={motion.kind === 'linear' ? 'Friction along the travel' : 'Friction at the last shaft'}
+        path={['load', 'friction']}
+        rule={motion.kind === 'linear' ? 'friction' : 'frictionTorque'}
+      />
+      {motion.kind === 'linear' && <PairFields />}
+      <NotesField value={document.notes} />
+    </>
+  );
+}
+
+const newPair: NonNullable<AxisDocument['pair']> = {
+  mirrored: true,
+  secondSense: 'clockwise',
+  spacing: null,
+  squaring: 'none',
+  skewLimit: null,
+  commonTrip: false,
+};
+
+/** A second motor on the other side. */
+function PairFields() {
+  const { document } = useAxis();
+  const edit = useEdit();
+  const { pair } = document;
+  return (
+    <>
+      <ChoiceField
+        label="Motors on this axis"
+        value={pair ? 'two' : 'one'}
+        onChange={(count) => edit(['pair'], count === 'two' ? newPair : null)}
+        choices={[
+          { value: 'one', label: 'one' },
+          { value: 'two', label: 'two, one on each side' },
+        ]}
+      />
+      {pair && (
+        <>
+          <Between>The second motor</Between>
+          <Toggle label="Built in mirrored to the first" path={['pair', 'mirrored']} value={pair.mirrored} />
+          <ChoiceField
+            label="Plus turns its shaft, seen from its shaft side"
+            value={pair.secondSense}
+            onChange={(value) => edit(['pair', 'secondSense'], value)}
+            choices={[
+              { value: 'counterClockwise', label: 'counter-clockwise' },
+              { value: 'clockwise', label: 'clockwise' },
+            ]}
+          />
+          <ChoiceField
+            label="Squared by"
+            value={pair.squaring}
+            onChange={(value) => edit(['pair', 'squaring'], value)}
+            choices={[
+              { value: 'none', label: 'nothing' },
+              { value: 'two home switches', label: 'a home switch on each side' },
+              { value: 'hard stops', label: 'hard stops, under low torque' },
+            ]}
+          />
+          <Pair>
+            <NumberField label="Distance between them" path={['pair', 'spacing']} rule="length" />
+            <NumberField label="Skew allowed" path={['pair', 'skewLimit']} rule="distance" />
+          </Pair>
+          <Toggle label="A trip of one stops both" path={['pair', 'commonTrip']} value={pair.commonTrip} />
+        </>
+      )}
+    </>
+  );
+}
+
+function NotesField({ value }: { readonly value: string }) {
+  const edit = useEdit();
+  return (
+    <TextField
+      label="Notes"
+      multiline
+      minRows={2}
+      maxRows={5}
+      value={value}
+      onChange={(event) => edit(['notes'], event.target.value)}
+      slotProps={{ htmlInput: { maxLength: 4000 } }}
+    />
+  );
+}

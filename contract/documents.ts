@@ -230,11 +230,11 @@ const supplySchema = z.strictObject({
 });
 
 const shortText = line(60);
-/** What was found set at an end, by key; the user's own note beside it; which were keyed in. */
+/** What was found set at an end and the user's own note beside it, by `end/code`; what was keyed in, as `end/code=value`. */
 const keyingSchema = z.strictObject({
   found: z.record(shortText, shortText),
   notes: z.record(shortText, line(300)),
-  done: z.array(shortText).max(2000),
+  done: z.array(line(120)).max(2000),
 });
 
 const axisObject = z.strictObject({

@@ -16,6 +16,8 @@ const RevisionsView = lazy(() =>
   import('./revisions/RevisionsView.tsx').then((module) => ({ default: module.RevisionsView })),
 );
 const ChainView = lazy(() => import('./chain/ChainView.tsx').then((module) => ({ default: module.ChainView })));
+const SignalsView = lazy(() => import('./signals/SignalsView.tsx').then((module) => ({ default: module.SignalsView })));
+const EndsView = lazy(() => import('./ends/EndsView.tsx').then((module) => ({ default: module.EndsView })));
 const DriveDataView = lazy(() =>
   import('./drive/DriveDataView.tsx').then((module) => ({ default: module.DriveDataView })),
 );
@@ -51,6 +53,8 @@ const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="chain" replace /> },
           { path: 'chain', element: <ChainView /> },
+          { path: 'signals', element: <SignalsView /> },
+          { path: 'ends', element: <EndsView /> },
           { path: 'drive', element: <DriveDataView /> },
           { path: 'moves', element: <MovesView /> },
           { path: 'revisions', element: <RevisionsView /> },

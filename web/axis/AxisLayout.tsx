@@ -54,12 +54,12 @@ export function AxisLayout() {
 // What follows live values is kept in components of its own: they change twenty times a second, the views need not.
 
 function StepList() {
-  const { computation } = useAxis();
+  const { computation, document } = useAxis();
   const { live, driveData } = useAppSelector((state) => state.live);
   return (
     <Box component="nav" aria-label="Steps of the job" sx={{ borderRight: 1, borderColor: 'divider' }}>
       <List dense disablePadding>
-        {stepsOf(computation, driveData, live).map((step) => (
+        {stepsOf(computation, document.keying.done.length, driveData, live).map((step) => (
           <li key={step.route}>
             <StepLink {...step} />
           </li>

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { machineFileSchema, newAxis, type DriveData, type LiveState } from '@kavrid/contract';
+import { machineFileSchema, newAxis, withValueAt, type DriveData, type LiveState } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
-import { axisComputation } from './axisComputation.ts';
+import { axisComputation, type AxisComputation } from './axisComputation.ts';
 import { stepsOf } from './steps.ts';
 
 const carriage = machineFileSchema.parse(
@@ -35,8 +35,12 @@ describe('axisComputation', () => {
 });
 
 describe('steps of the job', () => {
-  const standing = (...args: Parameters<typeof stepsOf>) =>
-    stepsOf(...args).map((step) => `${step.standing}${step.proven ? ' ✓' : ''}`);
+  const standing = (
+    computation: AxisComputation,
+    data: DriveData | undefined,
+    live: LiveState | undefined,
+    keyed = 0,
+  ) => stepsOf(computation, keyed, data, live).map((step) => `${step.standing}${step.proven ? ' ✓' : ''}`);
   const comparison = (is: string) => ({ standing: is, parameter: {} }) as DriveData['comparisons'][number];
   const data = (...standings: string[]): DriveData => ({
     reading: { written: {}, running: {}, stored: {}, factory: {} },
@@ -47,19 +51,34 @@ describe('steps of the job', () => {
 
   it('are open until their numbers are there, and proven only by evidence', () => {
     const open = axisComputation(newAxis('New', 'linear'), 'metric');
-    expect(standing(open, undefined, undefined)).toEqual(['open', 'not read yet', 'not connected']);
+    expect(standing(open, undefined, undefined)).toEqual([
+      'open',
+      'open',
+      'not begun',
+      'not read yet',
+      'not connected',
+    ]);
     const done = axisComputation(carriage, 'metric');
-    expect(standing(done, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState)).toEqual([
+    expect(standing(done, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState, 3)).toEqual([
       'computed ✓',
+      'settled ✓',
+      '3 keyed in',
       '1 not proven',
       'connected',
     ]);
     expect(standing(done, data('proven'), { link: 'up', homed: true } as LiveState)).toEqual([
       'computed ✓',
+      'settled ✓',
+      'not begun',
       'proven ✓',
       'homed ✓',
     ]);
-    const ruinous = axisComputation({ ...carriage, wanted: { ...carriage.wanted, speed: 90000 } }, 'metric');
-    expect(standing(ruinous, data('not planned'), undefined)).toEqual(['6 to mend', 'proven', 'not connected']);
+    const fast = axisComputation({ ...carriage, wanted: { ...carriage.wanted, speed: 90000 } }, 'metric');
+    const crossed = withValueAt(carriage, ['signal', 'driveForm'], 'quadrature');
+    expect(standing(fast, data('not planned'), undefined).slice(0, 2)).toEqual(['4 to mend', '2 to mend']);
+    expect(standing(axisComputation(crossed, 'metric'), undefined, undefined).slice(0, 2)).toEqual([
+      'computed ✓',
+      '1 to mend',
+    ]);
   });
 });

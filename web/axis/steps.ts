@@ -1,5 +1,6 @@
 import type { DriveData, LiveState } from '@kavrid/contract';
 import type { AxisComputation } from './axisComputation.ts';
+import { topicOf } from './signalTopics.ts';
 
 export interface Step {
   readonly route: string;
@@ -11,10 +12,14 @@ export interface Step {
 /** The steps of the job that have a screen, each with how it stands. */
 export function stepsOf(
   computation: AxisComputation,
+  keyed: number,
   driveData: DriveData | undefined,
   live: LiveState | undefined,
 ): readonly Step[] {
-  const stops = computation.findings.filter((finding) => finding.severity === 'stop').length;
+  const stopping = computation.findings.filter((finding) => finding.severity === 'stop');
+  const wired = stopping.filter((finding) => topicOf(finding) !== undefined).length;
+  const stops = stopping.length - wired;
+  const isSettled = !computation.findings.some(({ id }) => id === 'limitNotSettled');
   const scaled = computation.results.highestSpeed.state === 'known';
   const planned = driveData?.comparisons.filter((each) => each.standing !== 'not planned') ?? [];
   const differing = planned.filter((each) => each.standing !== 'proven').length;
@@ -25,6 +30,18 @@ export function stepsOf(
       title: 'Plates and scaling',
       standing: !scaled ? 'open' : stops > 0 ? `${stops} to mend` : 'computed',
       proven: scaled && stops === 0,
+    },
+    {
+      route: 'signals',
+      title: 'Signals',
+      standing: wired > 0 ? `${wired} to mend` : isSettled ? 'settled' : 'open',
+      proven: wired === 0 && isSettled,
+    },
+    {
+      route: 'ends',
+      title: 'Both ends, keyed in',
+      standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
+      proven: false,
     },
     {
       route: 'drive',

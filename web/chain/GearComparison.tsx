@@ -60,7 +60,7 @@ function TradeChart({ choices }: { readonly choices: readonly GearChoice[] }) {
   const wantedSpeed = useWantedSpeed();
   const wantedResolution = valueOf(computation.results.wantedResolution);
   const points = choices.map((choice) => ({
-    resolution: units.shown(toNumber(choice.resolution), '{u}'),
+    resolution: units.shown(1 / choice.stepsPerUnit, '{u}'),
     speed: units.shown(choice.highestSpeed, '{u}/s'),
     name: keyed(choice),
     limit: choice.binding.join(', '),

@@ -1,5 +1,5 @@
 import { keyedGear, type GearChoice } from '@kavrid/core/chain';
-import { exact, exactToText, formatNumber, rationalToText, toNumber } from '@kavrid/core/quantity';
+import { exact, exactToText, formatNumber, rationalToText } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box } from '@mui/material';
 import { useState } from 'react';
@@ -73,7 +73,7 @@ export function GearTable(props: {
   const cell = (choice: GearChoice, column: GearColumn): string => {
     switch (column) {
       case 'resolution':
-        return formatNumber(units.shown(toNumber(choice.resolution) * (1 + choice.ppm / 1e6), '{u}'), 5);
+        return formatNumber(units.shown(1 / choice.stepsPerUnit, '{u}'), 5);
       case 'steps':
         return formatNumber(units.shown(choice.stepsPerUnit, 'pulses/{u}'), 7);
       case 'ratio':
@@ -154,7 +154,7 @@ function sorted(choices: readonly GearChoice[], by: GearColumn, down: boolean): 
   const key = (choice: GearChoice): number | string => {
     switch (by) {
       case 'resolution':
-        return toNumber(choice.resolution);
+        return 1 / choice.stepsPerUnit;
       case 'steps':
         return choice.stepsPerUnit;
       case 'ratio':

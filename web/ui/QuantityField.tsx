@@ -89,7 +89,15 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
 }
 
 /** An approximate value of the axis, kept as a number in the unit of its rule. */
-export function NumberField({ path, rule, ...rest }: FieldProps) {
+export function NumberField({
+  path,
+  rule,
+  shownIn,
+  ...rest
+}: FieldProps & {
+  /** Another unit to show it in, and how many of it one of the rule's is. */
+  readonly shownIn?: { readonly unit: string; readonly of: number };
+}) {
   const { axisId, document, computation } = useAxis();
   const edit = useEdit();
   const { axisUnit } = computation.input;
@@ -102,7 +110,7 @@ export function NumberField({ path, rule, ...rest }: FieldProps) {
       rule={rule}
       axisUnit={axisUnit}
       value={valueAt(document, path) as number | null}
-      shownIn={isLength ? { unit: unit.replace('mm', units.unit), of: units.shown(1, '{u}') } : undefined}
+      shownIn={shownIn ?? (isLength ? { unit: unit.replace('mm', units.unit), of: units.shown(1, '{u}') } : undefined)}
       keepAs={`${axisId}${pointerOf(path)}`}
       onValue={(value) => edit(path, value)}
     />

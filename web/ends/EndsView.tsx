@@ -1,0 +1,121 @@
+import { Alert, Box, Button, Typography } from '@mui/material';
+import { useState } from 'react';
+import { useAxis } from '../axis/axisContext.ts';
+import { numberFace } from '../theme.ts';
+import { Panel } from '../ui/Panel.tsx';
+import { FoundDialog } from './FoundDialog.tsx';
+import { PrintedSheets } from './PrintedSheets.tsx';
+import { SheetTable } from './SheetTable.tsx';
+import { endTitles, useEndStates, type End, type EndState } from './useEndSheets.ts';
+
+/** Both ends as one set: what is to be keyed in at controller and drive, what was found there, and what has to change. */
+export function EndsView() {
+  const states = useEndStates();
+  const [open, setOpen] = useState<End>('controller');
+  const now = states.find(({ end }) => end === open) ?? states[0];
+  return (
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 300px', alignItems: 'start' }}>
+      <Panel
+        title="Key-in sheets"
+        aside={
+          <Box role="tablist" aria-label="Ends" sx={{ display: 'flex', gap: 0.5 }}>
+            {states.map((state) => (
+              <EndTab key={state.end} state={state} isOpen={state.end === now?.end} choose={() => setOpen(state.end)} />
+            ))}
+          </Box>
+        }
+        sx={{ maxHeight: 'calc(100vh - 66px)', overflow: 'auto' }}
+      >
+        {now && <SheetTable key={now.end} state={now} />}
+      </Panel>
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <ChangesPanel states={states} />
+        <SheetsPanel states={states} open={open} />
+      </Box>
+      <PrintedSheets states={states} />
+    </Box>
+  );
+}
+
+function EndTab(props: { readonly state: EndState; readonly isOpen: boolean; readonly choose: () => void }) {
+  const { state, isOpen, choose } = props;
+  return (
+    <Button
+      role="tab"
+      aria-selected={isOpen}
+      variant={isOpen ? 'contained' : 'text'}
+      onClick={choose}
+      color={state.wrong.length > 0 ? 'error' : 'primary'}
+      sx={{ py: 0 }}
+    >
+      {endTitles[state.end]}: {state.ticked} of {state.rows.length}
+    </Button>
+  );
+}
+
+/** What has to change at either end, as one list. */
+function ChangesPanel({ states }: { readonly states: readonly EndState[] }) {
+  const all = states.flatMap(({ end, wrong }) => wrong.map((each) => ({ end, ...each })));
+  const compared = states.reduce((sum, { found }) => sum + Object.keys(found).length, 0);
+  return (
+    <Panel title="To change, both ends">
+      {compared === 0 ? (
+        <Typography variant="body2" color="text.secondary">
+          Type what you find set beside the plan, or paste it from a list; what differs appears here.
+        </Typography>
+      ) : all.length === 0 ? (
+        <Alert severity="success">
+          {compared === 1 ? 'The value found is' : `All ${compared} values found are`} as planned.
+        </Alert>
+      ) : (
+        <Box component="ol" aria-label="Changes" sx={{ m: 0, pl: 2.5, display: 'grid', gap: 0.75, fontSize: 13 }}>
+          {all.map(({ end, code, label, found, planned, meaning }) => (
+            <li key={`${end}/${code}`}>
+              <strong>{endTitles[end]}</strong> {code === label ? '' : <code>{code}</code>} {label}:{' '}
+              <Box component="span" sx={{ fontFamily: numberFace, color: 'error.main' }}>
+                {found}
+              </Box>{' '}
+              →{' '}
+              <Box component="span" sx={{ fontFamily: numberFace, fontWeight: 600 }}>
+                {planned}
+              </Box>
+              {meaning && ` (${meaning})`}
+            </li>
+          ))}
+        </Box>
+      )}
+    </Panel>
+  );
+}
+
+function SheetsPanel({ states, open }: { readonly states: readonly EndState[]; readonly open: End }) {
+  const { document } = useAxis();
+  const [pasting, setPasting] = useState(false);
+  const [failed, setFailed] = useState<string>();
+  const save = () => {
+    setFailed(undefined);
+    import('./saveKeyInPdf.ts')
+      .then(({ saveKeyInPdf }) => saveKeyInPdf(document, states))
+      .catch((error: unknown) => setFailed(error instanceof Error ? error.message : 'The PDF cannot be made.'));
+  };
+  return (
+    <Panel title="Paper and lists">
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <Button variant="outlined" onClick={() => setPasting(true)}>
+          Paste what was found …
+        </Button>
+        <Button variant="outlined" onClick={() => window.print()}>
+          Print both sheets
+        </Button>
+        <Button variant="outlined" onClick={save}>
+          Save both as PDF
+        </Button>
+        {failed && <Alert severity="error">{failed}</Alert>}
+        <Typography variant="body2" color="text.secondary">
+          Codes, units and choices come from the library entry of each end; an end without one gets plain names.
+        </Typography>
+      </Box>
+      {pasting && <FoundDialog states={states} start={open} close={() => setPasting(false)} />}
+    </Panel>
+  );
+}

@@ -1,0 +1,54 @@
+import { endSheets, type EndSheets } from '@kavrid/contract';
+import { mismatches, type EndMismatch, type FoundValues, type KeyInRow } from '@kavrid/core/drive';
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useMemo } from 'react';
+import { useAxis } from '../axis/axisContext.ts';
+import { useReadEntryQuery } from '../store/api.ts';
+
+export type End = keyof EndSheets;
+export const ends = ['controller', 'drive'] as const satisfies readonly End[];
+export const endTitles: Readonly<Record<End, string>> = { controller: 'Controller', drive: 'Drive' };
+
+/** One end as it is planned, found and ticked off. */
+export interface EndState {
+  readonly end: End;
+  readonly name: string;
+  readonly rows: readonly KeyInRow[];
+  readonly found: FoundValues;
+  readonly wrong: readonly EndMismatch[];
+  readonly ticked: number;
+}
+
+/** The mark of a line that has been keyed in; it falls away when another value is planned. */
+export const tickOf = (end: End, { code, key }: KeyInRow): string => `${end}/${code}=${key ?? ''}`.slice(0, 120);
+
+/** Both ends from one plan, in the words of their library entries. */
+export function useEndStates(): readonly EndState[] {
+  const { document, computation } = useAxis();
+  const controller = useReadEntryQuery(document.controller.entry?.id ?? skipToken).data?.item;
+  const drive = useReadEntryQuery(document.drive.entry?.id ?? skipToken).data?.item;
+  const { input, results } = computation;
+  return useMemo(() => {
+    const sheets = endSheets(document, input, results, {
+      controller: controller?.shelf === 'controller' ? controller.entry : undefined,
+      drive: drive?.shelf === 'drive' ? drive.entry : undefined,
+    });
+    return ends.map((end): EndState => {
+      const rows = sheets[end];
+      const found: FoundValues = Object.fromEntries(
+        rows.flatMap(({ code }) => {
+          const value = document.keying.found[`${end}/${code}`];
+          return value ? [[code, value]] : [];
+        }),
+      );
+      return {
+        end,
+        name: document[end].name,
+        rows,
+        found,
+        wrong: mismatches(rows, found),
+        ticked: rows.filter((row) => document.keying.done.includes(tickOf(end, row))).length,
+      };
+    });
+  }, [document, input, results, controller, drive]);
+}

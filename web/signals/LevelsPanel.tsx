@@ -1,0 +1,171 @@
+import { lineResult, outputKinds, type LineResult } from '@kavrid/core/signal';
+import { formatNumber } from '@kavrid/core/quantity';
+import { Box, Button, Typography } from '@mui/material';
+import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { NumberField } from '../ui/QuantityField.tsx';
+import { CircuitPicture } from './CircuitPicture.tsx';
+import { FactTable } from './FactTable.tsx';
+
+const milliamperes = { unit: 'mA', of: 1000 };
+
+/** Whether the two ends fit electrically, how the current goes, and which resistor it takes. */
+export function LevelsPanel() {
+  const { document, computation } = useAxis();
+  const edit = useEdit();
+  const { signal, drive } = document;
+  const { circuit } = computation.input.signal;
+  const line = lineResult(circuit);
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Panel title="One pulse line">
+        <CircuitPicture circuit={circuit} line={line.state === 'known' ? line.value : undefined} />
+        {line.state === 'known' ? (
+          <LineFacts line={line.value} />
+        ) : (
+          <Hint>Whether it fits is not known, because {line.because}.</Hint>
+        )}
+      </Panel>
+      <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'repeat(3, 1fr)', alignItems: 'start' }}>
+        <Panel title="Controller’s output">
+          <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
+            <ChoiceField
+              label="Output used"
+              value={signal.output}
+              choices={outputKinds.map((value) => ({ value, label: value }))}
+              onChange={(value) => {
+                edit(['signal', 'output'], value);
+                edit(['command', 'electrical'], value === 'differential' ? 'differential' : 'singleEnded');
+              }}
+            />
+            <Pair>
+              <NumberField label="Its voltage" path={['controller', 'outputVoltage']} rule="voltage" />
+              <NumberField label="Lost in it" path={['controller', 'outputDrop']} rule="voltage" />
+            </Pair>
+          </Box>
+        </Panel>
+        <Panel title="Cable">
+          <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
+            <Pair>
+              <NumberField
+                label="Resistor"
+                path={['signal', 'cable', 'resistor']}
+                rule="resistance"
+                help="empty: none"
+              />
+              <NumberField label="Length" path={['signal', 'cable', 'length']} rule="cableLength" />
+            </Pair>
+            <Pair>
+              <ChoiceField
+                label="Shield joined at"
+                value={signal.cable.shield}
+                choices={[
+                  { value: 'none', label: 'no shield' },
+                  { value: 'one end', label: 'one end' },
+                  { value: 'both ends', label: 'both ends' },
+                ]}
+                onChange={(value) => edit(['signal', 'cable', 'shield'], value)}
+              />
+              <NumberField
+                label="Termination"
+                path={['signal', 'cable', 'termination']}
+                rule="resistance"
+                help="empty: open"
+              />
+            </Pair>
+            <Toggle
+              label="0 V of both ends joined"
+              path={['signal', 'cable', 'commonReference']}
+              value={signal.cable.commonReference}
+            />
+          </Box>
+        </Panel>
+        <Panel title="Drive’s input">
+          <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
+            <ChoiceField
+              label="Behind the terminals"
+              value={drive.pulseInput.kind}
+              choices={[
+                { value: 'optocoupler', label: 'an optocoupler' },
+                { value: 'receiver', label: 'a differential receiver' },
+              ]}
+              onChange={(value) => edit(['drive', 'pulseInput', 'kind'], value)}
+            />
+            {drive.pulseInput.kind === 'optocoupler' && (
+              <Pair>
+                <NumberField label="Its voltage" path={['drive', 'pulseInput', 'forwardVoltage']} rule="voltage" />
+                <NumberField
+                  label="Its own resistor"
+                  path={['drive', 'pulseInput', 'resistance']}
+                  rule="resistance"
+                  help="0: none"
+                />
+                <NumberField
+                  label="Current from"
+                  path={['drive', 'pulseInput', 'minimumCurrent']}
+                  rule="current"
+                  shownIn={milliamperes}
+                />
+                <NumberField
+                  label="Current to"
+                  path={['drive', 'pulseInput', 'maximumCurrent']}
+                  rule="current"
+                  shownIn={milliamperes}
+                />
+              </Pair>
+            )}
+          </Box>
+        </Panel>
+      </Box>
+    </Box>
+  );
+}
+
+const fitWords: Readonly<Record<LineResult['fit'], string>> = {
+  fits: 'It fits',
+  ruinous: 'Do not connect it',
+  'too weak': 'Pulses will be lost',
+  'does not fit': 'It does not fit',
+};
+
+function LineFacts({ line }: { readonly line: LineResult }) {
+  const edit = useEdit();
+  const { document } = useAxis();
+  const { resistor, fit } = line;
+  const now = document.signal.cable.resistor ?? 0;
+  return (
+    <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
+      <Box>
+        <Typography role="status" sx={{ fontWeight: 600, color: fit === 'fits' ? 'success.main' : 'error.main' }}>
+          {fitWords[fit]}: {line.because}.
+        </Typography>
+        {line.path.length > 0 && (
+          <Typography variant="body2" color="text.secondary">
+            The current’s path: {line.path.join(' → ')}.
+          </Typography>
+        )}
+        <FactTable label="Terminals" rows={line.wires.map(({ from, to }) => ({ what: from, is: to }))} />
+      </Box>
+      {resistor && (fit !== 'fits' || now > 0) && (
+        <Box>
+          <FactTable
+            label="Series resistor"
+            rows={[
+              { what: 'Best standard resistor in the line', is: `${formatNumber(resistor.ohms, 3)} Ω`, strong: true },
+              { what: 'Then flow', is: `${formatNumber(resistor.current * 1000, 3)} mA` },
+              { what: 'It turns into heat', is: `${formatNumber(resistor.power, 2)} W` },
+              { what: 'So take one of', is: `${formatNumber(resistor.rating, 3)} W` },
+            ]}
+          />
+          {now !== resistor.ohms && (
+            <Button onClick={() => edit(['signal', 'cable', 'resistor'], resistor.ohms)}>
+              Put {formatNumber(resistor.ohms, 3)} Ω into the line
+            </Button>
+          )}
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,167 @@
+import { formMismatch, timingPicture, type PulseForm } from '@kavrid/core/signal';
+import { formatNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { newCommand, type CommandDocument } from '@kavrid/contract';
+import { Box, Typography } from '@mui/material';
+import { useMemo } from 'react';
+import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { formLabels } from '../chain/fields/ControllerFields.tsx';
+import { Hint, Pair } from '../chain/fields/parts.tsx';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { NumberField } from '../ui/QuantityField.tsx';
+import { FactTable } from './FactTable.tsx';
+import { PulseExport } from './PulseExport.tsx';
+import { TimingPicture } from './TimingPicture.tsx';
+
+const microseconds = { unit: 'µs', of: 1e6 };
+const levels = [
+  { value: 'high' as const, label: 'active high' },
+  { value: 'low' as const, label: 'active low' },
+];
+
+/** The form at both ends, its timing to scale, and the highest rate that is left. */
+export function PulsesPanel() {
+  const { document, computation } = useAxis();
+  const edit = useEdit();
+  const { signal, command } = document;
+  const { input, results } = computation;
+  const forms = (Object.keys(formLabels) as PulseForm[]).map((value) => ({ value, label: formLabels[value] }));
+  const mismatch = formMismatch(input.signal.form, input.signal.driveForm);
+  const setForm = (form: PulseForm) =>
+    command.kind === 'untimedPulses'
+      ? edit(['command', 'form'], form)
+      : edit(['command'], newCommand(form satisfies CommandDocument['kind'], command));
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Panel title="Pulse form and timing, both ends">
+        <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: '1fr 1fr' }}>
+          <Box sx={{ display: 'grid', gap: 1.25, alignContent: 'start' }}>
+            <Typography variant="h3">Controller</Typography>
+            <ChoiceField label="It sends" value={input.signal.form} choices={forms} onChange={setForm} />
+            <Pair>
+              <ChoiceField
+                label="Pulses"
+                value={signal.controllerActive}
+                choices={levels}
+                onChange={(value) => edit(['signal', 'controllerActive'], value)}
+              />
+              <NumberField
+                label="Pulse width"
+                path={['signal', 'pulseWidth']}
+                rule="pulseWidth"
+                shownIn={microseconds}
+                help="empty: half of each period"
+              />
+            </Pair>
+            <NumberField
+              label="Direction changes before a pulse by"
+              path={['signal', 'directionSetUp']}
+              rule="pulseWidth"
+              shownIn={microseconds}
+            />
+          </Box>
+          <Box sx={{ display: 'grid', gap: 1.25, alignContent: 'start' }}>
+            <Typography variant="h3">Drive</Typography>
+            <ChoiceField
+              label="It is set to"
+              value={signal.driveForm}
+              choices={forms}
+              onChange={(value) => edit(['signal', 'driveForm'], value)}
+            />
+            <Pair>
+              <ChoiceField
+                label="It counts pulses"
+                value={signal.driveActive}
+                choices={levels}
+                onChange={(value) => edit(['signal', 'driveActive'], value)}
+              />
+              <NumberField
+                label="Shortest pulse it sees"
+                path={['drive', 'minimumPulseWidth']}
+                rule="pulseWidth"
+                shownIn={microseconds}
+              />
+            </Pair>
+            <NumberField
+              label="Direction it wants before a pulse"
+              path={['drive', 'directionSetUp']}
+              rule="pulseWidth"
+              shownIn={microseconds}
+            />
+          </Box>
+        </Box>
+        {mismatch && (
+          <Typography role="status" color="error" variant="body2" sx={{ pt: 1 }}>
+            As set now, {mismatch.words}.
+          </Typography>
+        )}
+        <Picture />
+      </Panel>
+      <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
+        <Panel title="How fast pulses can come">
+          <RateTable />
+          <Hint>
+            {valueOf(results.pulseRateAtWantedSpeed) === undefined
+              ? 'The rate needed follows from the wanted speed.'
+              : 'Single-ended inputs commonly end near 200 kHz, differential ones near 4 MHz.'}
+          </Hint>
+        </Panel>
+        <PulseExport />
+      </Box>
+    </Box>
+  );
+}
+
+/** The timing at the rate that is needed, or at the highest that is possible. */
+function Picture() {
+  const { computation } = useAxis();
+  const { input, results } = computation;
+  const { form, sent, needed } = input.signal;
+  const train = input.train && valueOf(input.train);
+  const rate = train?.rate ?? valueOf(results.pulseRateAtWantedSpeed);
+  const times = valueOf(needed);
+  const picture = useMemo(
+    () => (rate && times ? timingPicture(form, rate, sent, times) : undefined),
+    [form, rate, sent, times],
+  );
+  if (needed.state === 'unknown') return <Hint>The picture is not known, because {needed.because}.</Hint>;
+  if (!picture) return <Hint>The picture waits for the wanted speed and the steps per unit.</Hint>;
+  return (
+    <>
+      <TimingPicture picture={picture} />
+      <Hint>
+        To scale, at {formatNumber(rate ?? 0, 5)} pulses/s ({train ? 'the rate of the train' : 'the wanted speed'}):
+        three increments towards plus, a change of direction, two back.
+      </Hint>
+    </>
+  );
+}
+
+function RateTable() {
+  const { document, computation } = useAxis();
+  const { results } = computation;
+  const pulses = (value: number | undefined) =>
+    value === undefined ? 'unknown' : value === Infinity ? 'no limit given' : `${formatNumber(value, 6)} /s`;
+  const highest = valueOf(results.highestPulseRate);
+  const needed = valueOf(results.pulseRateAtWantedSpeed);
+  return (
+    <FactTable
+      label="Pulse rates"
+      rows={[
+        { what: 'The controller sends', is: pulses(valueOf(results.controllerPulseRate)) },
+        {
+          what: `The drive’s ${document.command.electrical === 'differential' ? 'differential' : 'single-ended'} input takes`,
+          is: pulses(valueOf(results.driveInputRate)),
+        },
+        { what: 'Pulse and gap allow', is: pulses(valueOf(results.pulseWidthRate)) },
+        { what: 'So in truth at most', is: pulses(highest), strong: true },
+        {
+          what: 'The wanted speed needs',
+          is: pulses(needed),
+          isWrong: needed !== undefined && highest !== undefined && needed > highest,
+        },
+      ]}
+    />
+  );
+}

@@ -17,7 +17,10 @@ import {
   ruleFor,
   rules,
   endpoints,
+  endSheets,
   servoDefinition,
+  suppliesOf,
+  withEntry,
   withValueAt,
   type AxisDocument,
   type RuleName,
@@ -262,3 +265,69 @@ describe('what the drive shall hold', () => {
 function never(): never {
   throw new Error('a value was expected');
 }
+
+describe('a DC supply that axes share', () => {
+  const lift = demo.axes[1]?.document;
+  if (!lift) throw new Error('the demo has no lift');
+
+  it('adds up their amps and what they give back', () => {
+    const [alone] = suppliesOf([lift, carriage]);
+    expect(alone?.axes).toHaveLength(1);
+    const [both] = suppliesOf([
+      lift,
+      { ...lift, supply: { ...lift.supply, ratedCurrent: 0.1, takesEnergyBack: false } },
+    ]);
+    expect(both).toMatchObject({ ratedCurrent: 0.1, takesEnergyBack: false, voltages: [48] });
+    expect(both?.totalCurrent).toBeCloseTo(2 * (alone?.totalCurrent ?? NaN), 12);
+    expect(both?.totalEnergy).toBeCloseTo(2 * (alone?.totalEnergy ?? NaN), 12);
+    // By hand: kinetic ½ (4.8e-5 + 2.1e-5 + 6 · (0.01 / 2π)²) · (80 / 10 · 2π)², and lowering (6 g − 18 / 0.9) N over 0.2 m.
+    const omega = 16 * Math.PI;
+    const kinetic = 0.5 * (4.8e-5 + 2.1e-5 + 6 * (0.01 / (2 * Math.PI)) ** 2) * omega ** 2;
+    expect(alone?.totalEnergy).toBeCloseTo(kinetic + (6 * 9.80665 - 18 / 0.9) * 0.2, 6);
+    expect(suppliesOf([carriage])).toEqual([]);
+    expect(suppliesOf([{ ...lift, supply: { ...lift.supply, name: '' } }])).toEqual([]);
+  });
+});
+
+describe('what is to be keyed in at both ends', () => {
+  const library = readLibrary(file('../demo/library.json'));
+  if (library.kind === 'refused') throw new Error(library.problems.join());
+  const driveOf = (id: string) => {
+    const item = library.entries.find((entry) => entry.id === id)?.item;
+    return item?.shelf === 'drive' ? item.entry : undefined;
+  };
+  const rowsFor = (axis: AxisDocument, drive: string) => {
+    const { input } = readAxis(axis);
+    return endSheets(axis, input, evaluateAxis(input), { drive: driveOf(drive) });
+  };
+  const keys = (rows: ReturnType<typeof rowsFor>['drive']) =>
+    Object.fromEntries(rows.map(({ code, key }) => [code, key]));
+
+  it('a manual that writes counts = pulses × value 41 / value 40 gets N and D the other way round', () => {
+    const inverted = withEntry(carriage, { shelf: 'drive', entry: driveOf('drive-b') as never }, null);
+    const { drive } = rowsFor(
+      { ...inverted, gear: { ...carriage.gear, numerator: '12', denominator: '5' } },
+      'drive-b',
+    );
+    expect(keys(drive)).toMatchObject({ 40: '5', 41: '12' });
+    // 15 mm are 147 456 counts: fourteen ten thousands and the rest.
+    expect(keys(drive)).toMatchObject({ 32: '14', 33: '7456' });
+    expect(drive[0]).toMatchObject({ code: '99', step: 'unlocks' });
+    // The registers of a linked drive turn with it.
+    const results = evaluateAxis(readAxis(inverted).input);
+    const map = readDriveProfile(csv);
+    if (map.kind === 'refused') throw new Error(map.problems.join());
+    expect(plannedValues(inverted, results, map.profile)).toMatchObject({ gearNumerator: 125, gearDenominator: 12288 });
+  });
+
+  it('says the same at both ends, and no more than is known', () => {
+    const { controller, drive } = rowsFor(carriage, 'nothing');
+    expect(keys(controller)).toMatchObject({ 'Steps per unit': '100', 'Pulse form': 'step and direction' });
+    expect(keys(drive)).toMatchObject({ 'Pulse form': 'step and direction', 'Gear numerator': '12288' });
+    // 1.5 · 1850 mm / 120 mm/s, rounded up
+    expect(keys(controller)).toMatchObject({ 'Homing time-out': '24' });
+    const empty = rowsFor(newAxis('New', 'linear'), 'nothing');
+    expect(keys(empty.controller)['Steps per unit']).toBeUndefined();
+    expect(JSON.stringify(empty)).not.toMatch(/NaN|Infinity/);
+  });
+});

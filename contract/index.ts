@@ -15,5 +15,6 @@ export * from './live.ts';
 export * from './toCore/readAxis.ts';
 export * from './toCore/plannedValues.ts';
 export * from './toCore/endPlans.ts';
+export * from './toCore/suppliesOf.ts';
 export * from './toCore/servoDefinition.ts';
 export * from './toCore/resultChanges.ts';

@@ -54,16 +54,12 @@ describe('machines and axes', () => {
   it.each<[string, (axis: AxisDocument) => unknown, string]>([
     ['an unknown field', (axis) => ({ ...axis, colour: 'red' }), ''],
     ['a wrong type', (axis) => ({ ...axis, name: 7 }), '/name'],
-    [
-      'text that is no number',
-      (axis) => ({ ...axis, gear: { numerator: 'abc', denominator: '1' } }),
-      '/gear/numerator',
-    ],
+    ['text that is no number', (axis) => ({ ...axis, gear: { ...axis.gear, numerator: 'abc' } }), '/gear/numerator'],
     [
       'a lead of 1e-12',
       (axis) => ({
         ...axis,
-        stages: [{ kind: 'screw', lead: '1e-12', starts: '1', reverses: false, efficiency: 0.9, inertia: 0 }],
+        stages: [{ ...newStage('screw'), lead: '1e-12' }],
       }),
       '/stages/0/lead',
     ],

@@ -10,7 +10,7 @@ import {
   type ParameterRole,
   type PlannedSetting,
 } from '@kavrid/core/drive';
-import { exactToText, isWhole, toNumber, type Exact } from '@kavrid/core/quantity';
+import { exact, exactToText, isWhole, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, map, valueOf, type Evaluation } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 import type { ControllerEntry } from '../library/controllerEntry.ts';
@@ -117,11 +117,11 @@ function drivePlan(axis: AxisDocument, input: AxisInput, results: Results): Plan
 
 /** The ratio in the drive's own form; the other forms stay unplanned. */
 function gearPlan(input: AxisInput, results: Results): Partial<Record<ParameterRole, PlannedSetting | undefined>> {
-  const given = valueOf(
-    all<[Exact, Exact, Exact]>(results.countsPerRevolution, results.gearNumerator, results.gearDenominator),
-  );
-  if (!given) return {};
-  const keying = keyedGear(input, ...given);
+  const given = valueOf(all<[Exact, Exact]>(results.gearNumerator, results.gearDenominator));
+  // A fraction is keyed as it is; every other form counts from the encoder.
+  const counts = valueOf(results.countsPerRevolution);
+  if (!given || (!counts && input.ratioForm !== 'numerator and denominator')) return {};
+  const keying = keyedGear(input, counts ?? exact(1), ...given);
   switch (keying.kind) {
     case 'ratio':
       return {

@@ -1,8 +1,8 @@
 // @vitest-environment jsdom
 import { screen, within } from '@testing-library/react';
-import { newAxis, newController, newEntry } from '@kavrid/contract';
+import { newAxis, newController, newEntry, type AxisDocument } from '@kavrid/contract';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { axisRecord, replies, show } from '../test/screen.tsx';
+import { axisRecord, demoAxes, replies, show } from '../test/screen.tsx';
 import { ChainView } from './ChainView.tsx';
 
 beforeEach(() => {
@@ -87,6 +87,92 @@ describe('plates and scaling', () => {
         .past.at(-1)
         ?.edits.map(({ path }) => path.join('.')),
     ).toEqual(['gear', 'wanted.resolution']);
+  });
+
+  it('a drive with a switch table is set by its switches, one by pulses per revolution by those', async () => {
+    const lift = demoAxes[1] as AxisDocument;
+    const { user, draft } = open(axisRecord(1, lift));
+    await user.click(screen.getByRole('combobox', { name: 'Switches' }));
+    await user.click(await screen.findByRole('option', { name: /: 4000$/ }));
+    // 4000 counts at 4000 pulses: a ratio of 1, 400 pulses/mm on 10 mm.
+    expect(draft().document.gear).toMatchObject({ numerator: '1', denominator: '1' });
+    expect(result('stepsPerUnit')).toContain('400');
+    await user.click(screen.getByRole('combobox', { name: 'The drive is told its ratio as' }));
+    await user.click(await screen.findByRole('option', { name: 'pulses per revolution' }));
+    const pulses = screen.getByLabelText('Pulses per revolution');
+    await user.clear(pulses);
+    await user.type(pulses, '1500');
+    expect(draft().document.gear).toMatchObject({ numerator: '8', denominator: '3' });
+    expect(result('pulsesPerRevolution')).toContain('1\u202f500');
+    await user.clear(pulses);
+    await user.type(pulses, '12.5');
+    expect(screen.getByText(/whole number/)).toBeTruthy();
+    expect(draft().document.gear).toMatchObject({ numerator: '1000', denominator: '3' });
+  });
+
+  it('wanted steps per unit set the resolution; a table of ratios is sorted by its headings', async () => {
+    const { user, draft } = open();
+    await user.click(station('Controller'));
+    const steps = screen.getByLabelText('Steps per mm');
+    await user.clear(steps);
+    await user.type(steps, '128');
+    expect(draft().document.wanted.resolution).toBe('1/128 mm');
+    const table = screen.getByRole('table', { name: 'Ratios for the wanted resolution' });
+    const firsts = () =>
+      within(table)
+        .getAllByRole('row')
+        .slice(1)
+        .map((row) => row.querySelector('td')?.textContent);
+    const before = firsts();
+    await user.click(within(table).getByRole('button', { name: /error/ }));
+    expect(firsts()).toEqual(before);
+    await user.click(within(table).getByRole('button', { name: /error/ }));
+    expect(firsts()).toEqual([...before].reverse());
+  });
+
+  it('a linear motor has a slide, counts per mm, force and mass; back again it has a shaft', async () => {
+    const { user, draft } = open();
+    await user.click(station('Motor'));
+    await user.click(screen.getByRole('combobox', { name: 'The motor' }));
+    await user.click(await screen.findByRole('option', { name: 'pushes along a line' }));
+    expect(draft().document.stages.map(({ kind }) => kind)).toEqual(['slide']);
+    await user.type(screen.getByLabelText('Counts per mm'), '1000');
+    await user.type(screen.getByLabelText('Highest speed'), '3000');
+    expect(result('countsPerRevolution')).toBe('Counts per mm1\u202f000counts/mm');
+    expect(result('testMovePeakTorque')).toContain('Peak force of the test move');
+    expect(result('motorSpeedAtWantedSpeed')).toContain('mm/s');
+    expect(document.body.textContent).not.toContain('rpm');
+    await user.click(screen.getByRole('combobox', { name: 'The motor' }));
+    await user.click(await screen.findByRole('option', { name: 'turns a shaft' }));
+    expect(draft().document.stages.map(({ kind }) => kind)).toEqual(['screw']);
+  });
+
+  it('an untimed pulse train has its times, and a second motor its skew', async () => {
+    const { user, draft } = open();
+    await user.click(station('Controller'));
+    await user.click(screen.getByRole('combobox', { name: 'It sends' }));
+    await user.click(await screen.findByRole('option', { name: /untimed/ }));
+    for (const [label, text] of [
+      ['Pulses of a train', '1000'],
+      ['Its rate', '30 kHz'],
+      ['From train to train', '0.1'],
+      ['Drive’s speed limit', '500'],
+      ['Drive’s acceleration', '2000'],
+    ] as const)
+      await user.type(screen.getByLabelText(label), text);
+    expect(result('trainTime')).toContain('0.0333333');
+    // 10 mm at 2000 mm/s²: 2 · √(10 / 2000)
+    expect(result('trainMoveTime')).toContain('0.141421');
+    expect(screen.getByText(/next train starts after 0.1 s; the move lasts 0.1414 s/)).toBeTruthy();
+    await user.click(station('Load'));
+    await user.click(screen.getByRole('combobox', { name: 'Motors on this axis' }));
+    await user.click(await screen.findByRole('option', { name: /two/ }));
+    expect(draft().document.pair?.mirrored).toBe(true);
+    await user.type(screen.getByLabelText('Distance between them'), '900');
+    await user.type(screen.getByLabelText('Skew allowed'), '9');
+    // arctan 0.01
+    expect(result('skewAngle')).toContain('0.572939');
+    expect(screen.getByText(/the other drives on and skews the axis past 0.5729°/)).toBeTruthy();
   });
 
   it('a probe that cannot be read says so and changes nothing else', async () => {

@@ -46,6 +46,7 @@ import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { shownUnits } from '../ui/units.ts';
+import { SuppliesPanel } from './SuppliesPanel.tsx';
 
 const ExportDialog = lazy(() =>
   import('../files/ExportDialog.tsx').then((module) => ({ default: module.ExportDialog })),
@@ -105,6 +106,7 @@ export function MachineView() {
           </Table>
         )}
       </Panel>
+      <SuppliesPanel axes={machine.axes.map(({ document }) => document)} />
       <RemovedAxes machine={machine} />
       <Box sx={{ display: 'flex', gap: 1, mt: 1.5 }}>
         <Button onClick={() => setOpen('edit')}>Edit name, tags and notes</Button>

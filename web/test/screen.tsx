@@ -20,6 +20,7 @@ const demo = machineFileSchema.parse(
 const carriage = demo.axes[0]?.document;
 if (!carriage) throw new Error('the demo has no axis');
 export const demoAxis: AxisDocument = carriage;
+export const demoAxes: readonly AxisDocument[] = demo.axes.map(({ document }) => document);
 
 export const axisRecord = (version = 1, document: AxisDocument = demoAxis): AxisRecord => ({
   id: 'a',

@@ -1,0 +1,114 @@
+// @vitest-environment jsdom
+import { newAxis, type AxisDocument } from '@kavrid/contract';
+import { screen, within } from '@testing-library/react';
+import { beforeEach, describe, expect, it } from 'vitest';
+import library from '../../demo/library.json';
+import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
+import { EndsView } from './EndsView.tsx';
+import { keyInDocument } from './keyInDocument.ts';
+
+beforeEach(() => {
+  for (const { id, item } of library.entries)
+    replies.set(`GET /library/${id}`, { id, version: 1, updatedAt: '2026-01-01T00:00:00.000Z', usedBy: 1, item });
+});
+
+const open = async (document: AxisDocument = demoAxis, end = 'Drive', known = true) => {
+  const shown = show(<EndsView />, { axis: axisRecord(1, document) });
+  if (known) await screen.findAllByText(document.controller.entry?.id === 'controller-board' ? 'steps' : 'axis.steps');
+  await shown.user.click(screen.getByRole('tab', { name: new RegExp(end) }));
+  return shown;
+};
+const cells = (code: string) =>
+  [...(document.querySelector(`[data-code="${code}"]`)?.querySelectorAll('td') ?? [])].map((cell) =>
+    (cell.textContent ?? '').trim(),
+  );
+const changes = () =>
+  within(screen.getByRole('list', { name: 'Changes' }))
+    .getAllByRole('listitem')
+    .map((item) => item.textContent);
+
+describe('key-in sheets', () => {
+  it('a drive’s own codes and units, unlocking first, packed fields as one number', async () => {
+    await open();
+    expect(cells('G-10').slice(1, 4)).toEqual(['G-10', 'Electronic gear, numerator', '12288']);
+    // 15 mm at 2²⁰ · 3 / 320 counts a mm, by hand
+    expect(cells('L-02').slice(2, 4)).toEqual(['Following-error window15 mm', '147456 counts']);
+    expect(cells('G-05')[3]).toBe('512');
+    const table = screen.getByRole('table', { name: 'Key-in sheet of the drive' });
+    const codes = [...table.querySelectorAll('[data-code]')].map((row) => row.getAttribute('data-code'));
+    expect([codes[0], codes.at(-2), codes.at(-1)]).toEqual(['S-00', 'S-90', '—']);
+  });
+
+  it('a switch table is keyed as the position of its switches', async () => {
+    await open(demoAxes[1] as AxisDocument);
+    expect(cells('SW1–SW4')[3]).toBe('on off on off');
+    expect(cells('P4')[3]).toBe('400 counts');
+  });
+
+  it('an end without a library entry gets plain names', async () => {
+    await open(newAxis('New', 'rotary'), 'Drive', false);
+    expect(cells('Gear numerator')[3]).toBe('1');
+    expect(document.body.textContent).not.toMatch(/NaN|Infinity|undefined/);
+  });
+
+  it('what was found otherwise becomes one list for both ends, in either way of typing it', async () => {
+    const { user, draft } = await open();
+    await user.type(screen.getByLabelText('Found at Electronic gear, denominator'), '125.0');
+    expect(screen.getByText('The value found is as planned.')).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: /Paste what was found/ }));
+    await user.click(screen.getByLabelText('Values'));
+    await user.paste('G-10 = 8192\nL-01;300\nnonsense 1');
+    expect(screen.getByText(/One line names no code of this end: line 3 “nonsense 1”/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Take 2 over' }));
+    await user.click(screen.getByRole('tab', { name: /Controller/ }));
+    await user.type(screen.getByLabelText('Found at Steps per unit'), '80');
+    expect(changes()).toEqual([
+      'Controller axis.steps Steps per unit: 80 → 100',
+      'Drive G-10 Electronic gear, numerator: 8192 → 12288',
+      'Drive L-01 Torque limit: 300 → 150',
+    ]);
+    expect(draft().document.keying.found).toEqual({
+      'drive/G-11': '125.0',
+      'drive/G-10': '8192',
+      'drive/L-01': '300',
+      'controller/axis.steps': '80',
+    });
+  });
+
+  it('a tick stands for the value that was keyed; a note stays', async () => {
+    const { user, draft } = await open();
+    await user.click(screen.getByLabelText('Torque limit is keyed in'));
+    await user.type(screen.getByLabelText('Note on Torque limit'), 'press twice');
+    expect(screen.getByRole('tab', { name: /Drive: 1 of/ })).toBeTruthy();
+    expect(draft().document.keying).toMatchObject({
+      done: ['drive/L-01=150'],
+      notes: { 'drive/L-01': 'press twice' },
+    });
+    const other = { ...draft().document, settings: { ...demoAxis.settings, torqueLimit: 200 } };
+    show(<EndsView />, { axis: axisRecord(2, other) });
+    expect((await screen.findAllByRole('tab', { name: /Drive: 0 of/ })).length).toBe(1);
+  });
+});
+
+describe('the document for paper', () => {
+  it('has every line of both ends, ticks and notes, in signs that its face has', () => {
+    const axis = {
+      ...demoAxis,
+      keying: { found: {}, notes: { 'drive/A': 'own\u202fnote' }, done: ['drive/A=1'] },
+    };
+    const row = { label: 'L', unit: 'mm', step: 'value', key: '1', meaning: '', shows: 'on', note: '' } as const;
+    const made = keyInDocument(
+      axis,
+      [
+        { end: 'controller', name: 'C', rows: [{ ...row, code: 'B', label: '→ −' }] },
+        { end: 'drive', name: 'D', rows: [{ ...row, code: 'A' }] },
+      ],
+      '1 May 2026',
+    );
+    const text = JSON.stringify(made.content);
+    expect(text).toContain('-> -');
+    expect(text).toContain('own note');
+    expect(text).toContain('"text":"X"');
+    expect(text.match(/"pageBreak":"before"/g)).toHaveLength(1);
+  });
+});

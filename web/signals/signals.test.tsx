@@ -1,0 +1,149 @@
+// @vitest-environment jsdom
+import { newAxis, type AxisDocument } from '@kavrid/contract';
+import { screen, within } from '@testing-library/react';
+import { beforeEach, describe, expect, it } from 'vitest';
+import library from '../../demo/library.json';
+import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
+import { SignalsView } from './SignalsView.tsx';
+
+const lift = demoAxes[1] as AxisDocument;
+
+beforeEach(() => {
+  for (const { id, item } of library.entries)
+    replies.set(`GET /library/${id}`, { id, version: 1, updatedAt: '2026-01-01T00:00:00.000Z', usedBy: 1, item });
+});
+
+const open = async (topic: string, document: AxisDocument = demoAxis) => {
+  const shown = show(<SignalsView />, { axis: axisRecord(1, document) });
+  await shown.user.click(screen.getByRole('tab', { name: new RegExp(topic) }));
+  return shown;
+};
+const choose = async (user: Awaited<ReturnType<typeof open>>['user'], label: string, option: string | RegExp) => {
+  await user.click(screen.getByRole('combobox', { name: label }));
+  await user.click(await screen.findByRole('option', { name: option }));
+};
+const findings = () => screen.getByRole('region', { name: 'What is wrong or worth knowing here' }).textContent ?? '';
+const rows = (name: string) =>
+  within(screen.getByRole('table', { name }))
+    .getAllByRole('row')
+    .map((row) => row.textContent);
+
+describe('direction', () => {
+  it('says at every station which way plus goes, and which switch belongs where', async () => {
+    const { user } = await open('Direction');
+    expect(rows('Direction at each station')).toEqual([
+      'Controller+plus pulses',
+      'Drive+counts go up',
+      'Motor+turns counter-clockwise',
+      'Gearbox+turns on the same way',
+      'Belt+moves to the plus end',
+      'Load+moves to plus: towards the kiln',
+    ]);
+    await choose(user, 'Plus counts turn the shaft, seen from the shaft side', 'clockwise');
+    expect(rows('Direction at each station').slice(2)).toEqual([
+      'Motor−turns clockwise',
+      'Gearbox−turns the other way',
+      'Belt−moves to the minus end',
+      'Load−moves to minus',
+    ]);
+    expect(screen.getByRole('img', { name: 'Plus commands move to the minus end' })).toBeTruthy();
+    expect(findings()).toContain('hit first is then the wrong one');
+    expect(findings()).toContain('the switch on its plus limit stands at the plus end');
+    // A belt that turns back puts both right again.
+    await user.click(screen.getByLabelText('Belt turns back'));
+    expect(findings()).toContain('Nothing is wrong');
+    await choose(user, 'The switch on the drive’s plus limit stands at', 'not settled yet');
+    expect(findings()).toContain('belongs to the plus end');
+  });
+});
+
+describe('pulses', () => {
+  it('a form that differs says what the axis would do; the same at both ends mends it', async () => {
+    const { user, draft } = await open('Pulses');
+    await choose(user, 'It is set to', /Clockwise/);
+    expect(screen.getByRole('status').textContent).toContain('a minus command moves it the wrong way');
+    await choose(user, 'It sends', /Clockwise/);
+    expect(draft().document.command).toEqual({ kind: 'clockwisePulses', electrical: 'differential', inverted: false });
+    expect(screen.queryByRole('status')).toBeNull();
+  });
+
+  it('names the true highest rate, and draws what is too short', async () => {
+    const { user } = await open('Pulses', lift);
+    expect(rows('Pulse rates')).toEqual([
+      'The controller sends30\u202f000 /s',
+      'The drive’s single-ended input takes200\u202f000 /s',
+      'Pulse and gap allow80\u202f000 /s',
+      'So in truth at most30\u202f000 /s',
+      'The wanted speed needs20\u202f000 /s',
+    ]);
+    const width = screen.getByLabelText('Pulse width');
+    await user.clear(width);
+    await user.type(width, '2 us');
+    expect(screen.getByRole('img', { name: /Timing: pulse 2 µs, needs 2.5 µs/ })).toBeTruthy();
+    expect(findings()).toContain('last 2 µs; the drive sees none below 2.5 µs');
+    await user.clear(width);
+    await user.type(width, '2 kg');
+    expect(screen.getByText(/“kg” cannot be given here/)).toBeTruthy();
+    expect(document.body.textContent).not.toMatch(/NaN|Infinity|undefined/);
+  });
+
+  it('says how large the file of pulses gets, and where its window may lie', async () => {
+    const { user } = await open('Pulses', lift);
+    const panel = within(screen.getByRole('region', { name: 'Pulse train as a file' }));
+    // 200 mm at 200 pulses/mm
+    expect(panel.getByText(/40 000 pulses of the test move, about 1.1 MB/)).toBeTruthy();
+    await user.type(panel.getByLabelText('From, s'), '9');
+    expect(panel.getByText(/The window lies between 0 and 2.8 s/)).toBeTruthy();
+    expect(panel.getByRole<HTMLButtonElement>('button', { name: 'Save as VCD' }).disabled).toBe(true);
+  });
+});
+
+describe('levels', () => {
+  it('5 V into 270 Ω fit; 24 V do not, until the resistor proposed is in the line', async () => {
+    const { user, draft } = await open('Levels', lift);
+    // (5 − 0.3 − 1.3) / 270
+    expect(screen.getByRole('status').textContent).toContain('12.6 mA flow');
+    const volts = screen.getAllByLabelText('Its voltage')[0] as HTMLElement;
+    await user.clear(volts);
+    await user.type(volts, '24');
+    // (24 − 0.3 − 1.3) / 270 = 83 mA
+    expect(screen.getByRole('status').textContent).toContain('Do not connect it: 83 mA flow');
+    expect(findings()).toContain('83 mA flow; the input bears 18 mA');
+    // 22.4 V / 11.225 mA − 270 = 1726 Ω, nearest 1.8 kΩ
+    await user.click(screen.getByRole('button', { name: /Put 1\s800 Ω into the line/ }));
+    expect(draft().document.signal.cable.resistor).toBe(1800);
+    expect(screen.getByRole('status').textContent).toContain('It fits: 10.8 mA flow');
+    await choose(user, 'Output used', 'open collector, sinking');
+    expect(screen.getByText(/into the controller’s output → 0 V/)).toBeTruthy();
+    expect(findings()).toContain('has no output of the kind');
+  });
+});
+
+describe('enable, alarm, limits', () => {
+  it('shows what happens with a broken wire, and how alarms clear', async () => {
+    const { user } = await open('Enable');
+    expect(rows('When the axis is live')).toContain('Broken wireoff');
+    await choose(user, 'Drive is enabled by', /^low/);
+    expect(rows('When the axis is live')).toEqual([
+      'Controller enablesoff',
+      'Controller disableslive',
+      'Broken wirelive',
+      'Controller without powerlive',
+    ]);
+    expect(findings()).toContain('Enable is inverted');
+    await choose(user, 'The drive’s alarm contact', /normally open/);
+    await choose(user, 'Joined with others', 'in parallel');
+    expect(rows('What the controller notices')[1]).toBe('Broken wirenot seen');
+    expect(await screen.findByRole('table', { name: 'Alarms of this drive' })).toBeTruthy();
+    expect(rows('Alarms of this drive')[1]).toContain('by switching offlost: home again');
+  });
+
+  it('a new axis has all of it open, and nothing breaks', async () => {
+    await open('Enable', newAxis('New', 'dosing'));
+    for (const topic of ['Direction', 'Pulses', 'Levels']) {
+      screen.getByRole('tab', { name: new RegExp(topic) }).click();
+      expect(await screen.findByRole('tabpanel', { name: new RegExp(topic) })).toBeTruthy();
+      expect(document.body.textContent).not.toMatch(/NaN|Infinity|undefined/);
+    }
+  });
+});

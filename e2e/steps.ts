@@ -34,11 +34,19 @@ export const result = (page: Page, symbol: string) => page.locator(`[data-result
 export const chooseStation = (page: Page, name: string) =>
   page.getByRole('region', { name: 'Chain' }).getByRole('button', { name }).click();
 
-export const openCarriage = async (page: Page, view: RegExp) => {
+/** Opens an axis of the demo at a step of the job. */
+export const openAxis = async (page: Page, name: string, view: RegExp) => {
   await page.goto(base);
   const cell = page.getByRole('link', { name: 'Tile glazing cell', exact: true });
-  await page.getByRole('row').filter({ has: cell }).getByRole('link', { name: 'Carriage', exact: true }).click();
+  await page.getByRole('row').filter({ has: cell }).getByRole('link', { name, exact: true }).click();
   await page.getByRole('link', { name: view }).click();
+};
+
+export const openCarriage = (page: Page, view: RegExp) => openAxis(page, 'Carriage', view);
+
+export const choose = async (page: Page, label: string, option: string | RegExp) => {
+  await page.getByRole('combobox', { name: label }).click();
+  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
 };
 
 export const saved = (page: Page) => expect(page.getByText(/^Saved, version/)).toBeVisible({ timeout: 20_000 });

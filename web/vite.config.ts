@@ -7,7 +7,7 @@ export default defineConfig({
   plugins: [react()],
   worker: { format: 'es' },
   // What makes PDFs brings its faces along; it is loaded when one is asked for.
-  build: { chunkSizeWarningLimit: 1200 },
+  build: { chunkSizeWarningLimit: 2000 },
   server: {
     proxy: {
       '/api': { target: server, changeOrigin: true },

@@ -191,8 +191,8 @@ function SignTable({ stations }: { readonly stations: readonly Station[] }) {
       case 'stage':
         return station.leaves === 'turns'
           ? plus
-            ? 'turns on the same way'
-            : 'turns the other way'
+            ? 'turns the plus way'
+            : 'turns the minus way'
           : plus
             ? 'moves to the plus end'
             : 'moves to the minus end';

@@ -35,14 +35,14 @@ describe('direction', () => {
       'Controller+plus pulses',
       'Drive+counts go up',
       'Motor+turns counter-clockwise',
-      'Gearbox+turns on the same way',
+      'Gearbox+turns the plus way',
       'Belt+moves to the plus end',
       'Load+moves to plus: towards the kiln',
     ]);
     await choose(user, 'Plus counts turn the shaft, seen from the shaft side', 'clockwise');
     expect(rows('Direction at each station').slice(2)).toEqual([
       'Motor−turns clockwise',
-      'Gearbox−turns the other way',
+      'Gearbox−turns the minus way',
       'Belt−moves to the minus end',
       'Load−moves to minus',
     ]);

@@ -1,4 +1,4 @@
-import { Alert, Box, Divider, List, ListItemButton, ListItemText, Snackbar } from '@mui/material';
+import { Alert, Box, ListItemButton, ListItemText, Snackbar } from '@mui/material';
 import { memo, useEffect, useMemo, useState } from 'react';
 import { NavLink, Outlet, useParams } from 'react-router';
 import { findDraft } from '../store/draftKeeper.ts';
@@ -6,6 +6,7 @@ import { loadAxis } from '../store/drafts.ts';
 import { dismissNotice, dismissRefusal, watchAxis } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Failed, Loading } from '../ui/Loading.tsx';
+import { sheetOf } from '../ui/sheetOf.tsx';
 import { axisComputation } from './axisComputation.ts';
 import { AxisContext, useAxis } from './axisContext.ts';
 import { stepsOf, type Step } from './steps.ts';
@@ -39,6 +40,15 @@ export function AxisLayout() {
   }
   return (
     <AxisContext value={value}>
+      <AxisFrame />
+    </AxisContext>
+  );
+}
+
+/** Of itself it does not follow the axis. */
+const AxisFrame = memo(function AxisFrame() {
+  return (
+    <>
       <Box sx={{ display: 'grid', gridTemplateColumns: '150px minmax(0, 1fr)', minHeight: 'calc(100vh - 49px)' }}>
         <StepList />
         <Box component="main" sx={{ p: 1, minWidth: 0 }}>
@@ -47,9 +57,9 @@ export function AxisLayout() {
         </Box>
       </Box>
       <Messages />
-    </AxisContext>
+    </>
   );
-}
+});
 
 // What follows live values is kept in components of its own: they change twenty times a second, the views need not.
 
@@ -57,28 +67,36 @@ function StepList() {
   const { computation, document } = useAxis();
   const { live, driveData } = useAppSelector((state) => state.live);
   return (
-    <Box component="nav" aria-label="Steps of the job" sx={{ borderRight: 1, borderColor: 'divider' }}>
-      <List dense disablePadding>
+    <nav aria-label="Steps of the job" className="steps">
+      {sheet}
+      <ul>
         {stepsOf(computation, document.keying.done.length, driveData, live).map((step) => (
           <li key={step.route}>
             <StepLink {...step} />
           </li>
         ))}
-      </List>
-      <Divider sx={{ my: 0.5 }} />
-      <List dense disablePadding>
+      </ul>
+      <ul>
         <li>
           <StepLink route="revisions" title="Revisions" standing="every save, to compare and restore" />
         </li>
-      </List>
-    </Box>
+      </ul>
+    </nav>
   );
 }
+
+const sheet = sheetOf('steps', {
+  borderRight: 1,
+  borderColor: 'divider',
+  '& ul': { listStyle: 'none', m: 0, p: 0 },
+  '& ul + ul': { borderTop: 1, borderColor: 'divider', mt: 0.5, pt: 0.5 },
+});
 
 const StepLink = memo(function StepLink(props: Omit<Step, 'proven'> & { readonly proven?: boolean }) {
   const { route, title, standing, proven } = props;
   return (
     <ListItemButton
+      dense
       component={NavLink}
       to={route}
       sx={{

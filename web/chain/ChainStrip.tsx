@@ -1,12 +1,13 @@
 import type { Severity } from '@kavrid/core/findings';
 import { probe, type Station } from '@kavrid/core/chain';
 import { exact, exactToText, formatExact, parseQuantity, type Exact } from '@kavrid/core/quantity';
-import { Box, ButtonBase, InputBase, Paper, Typography, useTheme } from '@mui/material';
+import { Typography, useTheme } from '@mui/material';
 import { memo, useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
 import { severityLook } from '../ui/FindingList.tsx';
 import { useShownUnits } from '../ui/units.ts';
+import { sheetOf } from '../ui/sheetOf.tsx';
 import { useSteady } from '../ui/useSteady.ts';
 import { StationGlyph } from './StationGlyph.tsx';
 import { stationName } from './stationName.ts';
@@ -15,6 +16,7 @@ import { stationName } from './stationName.ts';
 export function ChainStrip({ chosen, choose }: { readonly chosen: string; readonly choose: (id: string) => void }) {
   const { computation } = useAxis();
   const { stations, findings, input } = computation;
+  const shown = stations.some(({ id }) => id === chosen) ? chosen : stations[0]?.id;
   const units = useShownUnits(input);
   const [typed, setTyped] = useState<{ readonly at: string; readonly text: string }>();
   const unitOf = (station: Station) => (station.leaves === input.axisUnit ? units.unit : station.leaves);
@@ -42,9 +44,10 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
         (station.kind !== 'stage' || finding.path.includes(station.id.replace('stage-', 'stages/'))),
     )?.severity;
   return (
-    <Paper component="section" aria-label="Chain" sx={{ overflowX: 'auto' }}>
-      <Box sx={{ display: 'flex', position: 'relative', minWidth: stations.length * 132 }}>
-        <Box aria-hidden sx={{ position: 'absolute', left: 0, right: 0, top: 64, height: 6, bgcolor: 'divider' }} />
+    <section className="chain" aria-label="Chain">
+      {sheet}
+      <div className="strip" style={{ minWidth: stations.length * 132 }}>
+        <div aria-hidden className="shaft" />
         {stations.map((station) => {
           const outcome = values[station.id];
           const isSource = typed?.at === station.id;
@@ -57,7 +60,7 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
               sign={station.sign}
               leaves={station.leaves}
               severity={worst(station)}
-              isChosen={chosen === station.id}
+              isChosen={shown === station.id}
               isSource={source.at === station.id}
               text={
                 isSource
@@ -75,17 +78,17 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
             />
           );
         })}
-      </Box>
+      </div>
       {read?.error && (
         <Typography role="alert" variant="body2" color="error" sx={{ px: 1, pb: 0.5 }}>
           {read.error}
         </Typography>
       )}
-    </Paper>
+    </section>
   );
 }
 
-/** One station: drawn anew only when what it shows has changed. */
+/** One station: plain elements, drawn anew only when what they show has changed, because a probe or an edit touches all. */
 const StationCell = memo(function StationCell(
   props: Pick<Station, 'id' | 'kind' | 'stage' | 'sign' | 'leaves'> & {
     readonly severity: Severity | undefined;
@@ -101,73 +104,116 @@ const StationCell = memo(function StationCell(
   },
 ) {
   const { id, severity, isChosen, isSource, text, unit, error, because, choose, type, leave } = props;
-  const theme = useTheme();
   const name = stationName(props);
   return (
-    <Box
-      sx={{
-        flex: 1,
-        minWidth: 132,
-        textAlign: 'center',
-        position: 'relative',
-        pb: 1,
-        bgcolor: isChosen ? 'action.selected' : undefined,
-      }}
-    >
-      <ButtonBase
-        onClick={() => choose(id)}
-        aria-pressed={isChosen}
-        sx={{ display: 'block', width: '100%', pt: 0.5, fontFamily: 'inherit' }}
-      >
-        <Box sx={{ display: 'flex', justifyContent: 'center', gap: 0.5, height: 22 }}>
-          <Typography variant="h3" sx={{ color: isChosen ? 'primary.main' : 'text.primary' }}>
-            {name}
-          </Typography>
+    <div className={isChosen ? 'station chosen' : 'station'}>
+      <StationHead {...props} name={name} severity={severity} choose={choose} />
+      <input
+        className={error ? 'wrong' : isSource ? 'source' : undefined}
+        value={text}
+        placeholder="unknown"
+        onChange={(event) => type(id, event.target.value)}
+        onBlur={leave}
+        aria-label={`${name}: ${unit}`}
+        aria-invalid={error !== undefined}
+        title={error ?? (because === undefined ? undefined : `Unknown, because ${because}`)}
+      />
+      <div className="unit">{unit}</div>
+    </div>
+  );
+});
+
+/** Its name, findings and drawing: they change seldom. */
+const StationHead = memo(
+  function StationHead(
+    props: Pick<Station, 'id' | 'kind' | 'stage' | 'sign' | 'leaves'> & {
+      readonly name: string;
+      readonly severity: Severity | undefined;
+      readonly isChosen: boolean;
+      readonly choose: (id: string) => void;
+    },
+  ) {
+    const { id, name, severity, isChosen, choose } = props;
+    const theme = useTheme();
+    return (
+      <button type="button" onClick={() => choose(id)} aria-pressed={isChosen}>
+        <span className="name">
+          {name}
           {severity && (
-            <Box
-              component="span"
-              role="img"
-              aria-label={`${severityLook[severity].word} at ${name}`}
-              sx={{ width: 10, height: 10, borderRadius: '50%', bgcolor: severityLook[severity].colour, mt: 0.6 }}
-            />
+            <span className={`dot ${severity}`} role="img" aria-label={`${severityLook[severity].word} at ${name}`} />
           )}
-        </Box>
+        </span>
         <StationGlyph
           station={props}
           ink={theme.palette.text.primary}
           accent={theme.palette.primary.main}
           paper={theme.palette.background.paper}
         />
-      </ButtonBase>
-      <InputBase
-        value={text}
-        placeholder="unknown"
-        onChange={(event) => type(id, event.target.value)}
-        onBlur={leave}
-        error={error !== undefined}
-        inputProps={{
-          'aria-label': `${name}: ${unit}`,
-          title: error ?? (because === undefined ? undefined : `Unknown, because ${because}`),
-          style: {
-            textAlign: 'center',
-            fontFamily: numberFace,
-            fontWeight: isSource ? 600 : 400,
-            padding: '1px 2px',
-          },
-        }}
-        sx={{
-          width: 118,
-          fontSize: 13,
-          border: 1,
-          borderColor: error ? 'error.main' : isSource ? 'primary.main' : 'divider',
-          bgcolor: 'background.default',
-        }}
-      />
-      <Typography variant="body2" color="text.secondary">
-        {unit}
-      </Typography>
-    </Box>
-  );
+      </button>
+    );
+  },
+  (a, b) =>
+    a.id === b.id &&
+    a.name === b.name &&
+    a.sign === b.sign &&
+    a.leaves === b.leaves &&
+    a.severity === b.severity &&
+    a.isChosen === b.isChosen,
+);
+
+const sheet = sheetOf('chain', {
+  overflowX: 'auto',
+  bgcolor: 'background.paper',
+  border: 1,
+  borderColor: 'divider',
+  borderRadius: 1,
+  '& .strip': { display: 'flex', position: 'relative' },
+  '& .shaft': { position: 'absolute', left: 0, right: 0, top: 64, height: 6, bgcolor: 'divider' },
+  '& .station': { flex: 1, minWidth: 132, textAlign: 'center', position: 'relative', pb: 1, contain: 'content' },
+  '& .station.chosen': { bgcolor: 'action.selected' },
+  '& .station button': {
+    display: 'block',
+    width: '100%',
+    pt: 0.5,
+    px: 0,
+    pb: 0,
+    border: 0,
+    bgcolor: 'transparent',
+    font: 'inherit',
+    cursor: 'pointer',
+    '&:hover': { bgcolor: 'action.hover' },
+    '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main', outlineOffset: -2 },
+  },
+  '& .name': {
+    display: 'flex',
+    justifyContent: 'center',
+    alignItems: 'center',
+    gap: 0.5,
+    height: 22,
+    fontSize: '0.86rem',
+    fontWeight: 600,
+    color: 'text.primary',
+  },
+  '& .dot': { width: 10, height: 10, borderRadius: '50%' },
+  '& .dot.stop': { bgcolor: severityLook.stop.colour },
+  '& .dot.warn': { bgcolor: severityLook.warn.colour },
+  '& .dot.note': { bgcolor: severityLook.note.colour },
+  '& .chosen .name': { color: 'primary.main' },
+  '& input': {
+    width: 118,
+    p: '3px 2px',
+    fontFamily: numberFace,
+    fontSize: 13,
+    textAlign: 'center',
+    color: 'text.primary',
+    bgcolor: 'background.default',
+    border: 1,
+    borderColor: 'divider',
+    '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+  },
+  '& input.source': { borderColor: 'primary.main', fontWeight: 600 },
+  '& input.wrong': { borderColor: 'error.main' },
+  '& .unit': { fontSize: '0.8rem', lineHeight: 1.43, color: 'text.secondary' },
 });
 
 function parseTyped(

@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import { useDeferredValue, useState } from 'react';
+import { memo, useDeferredValue, useState, type ReactNode } from 'react';
 import { AxisContext, useAxis } from '../axis/axisContext.ts';
 import { FindingList } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
@@ -10,36 +10,51 @@ import { StationFields } from './StationFields.tsx';
 
 /** Plates and scaling: the chain as a shaft, the fields of the chosen station, and what follows from them. */
 export function ChainView() {
-  const axis = useAxis();
-  const { computation } = axis;
-  // The tables of ratios follow a frame after the numbers, so that typing is never held up by them.
-  const later = useDeferredValue(axis);
   const [chosen, setChosen] = useState('drive');
-  const station = computation.stations.find((each) => each.id === chosen) ?? computation.stations[0];
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <ChainStrip chosen={station?.id ?? ''} choose={setChosen} />
-      <Box
-        sx={{
-          display: 'grid',
-          gap: 1,
-          gridTemplateColumns: { xs: '1fr', md: '300px minmax(330px, 1fr) minmax(340px, 1fr)' },
-          alignItems: 'start',
-        }}
-      >
-        {station && <StationFields key={station.id} station={station} choose={setChosen} />}
-        <Panel title="What follows">
-          <Results />
-        </Panel>
-        <Box sx={{ display: 'grid', gap: 1 }}>
-          <Panel title={`Findings (${computation.findings.length})`}>
-            <FindingList findings={computation.findings} />
-          </Panel>
-          <AxisContext value={later}>
-            <GearChoices />
-          </AxisContext>
-        </Box>
+      <ChainStrip chosen={chosen} choose={setChosen} />
+      <Columns chosen={chosen} choose={setChosen} />
+    </Box>
+  );
+}
+
+/** Of itself it does not follow the axis: what is in it does, each part as far as it must. */
+const Columns = memo(function Columns(props: { readonly chosen: string; readonly choose: (id: string) => void }) {
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gap: 1,
+        gridTemplateColumns: { xs: '1fr', md: '300px minmax(330px, 1fr) minmax(340px, 1fr)' },
+        alignItems: 'start',
+      }}
+    >
+      <StationFields chosen={props.chosen} choose={props.choose} />
+      <Panel title="What follows">
+        <Results />
+      </Panel>
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <Findings />
+        <Later>
+          <GearChoices />
+        </Later>
       </Box>
     </Box>
   );
+});
+
+function Findings() {
+  const { findings } = useAxis().computation;
+  return (
+    <Panel title={`Findings (${findings.length})`}>
+      <FindingList findings={findings} />
+    </Panel>
+  );
+}
+
+/** What is in it follows a frame after the numbers, so that typing is never held up by it. */
+function Later({ children }: { readonly children: ReactNode }) {
+  const later = useDeferredValue(useAxis());
+  return <AxisContext value={later}>{children}</AxisContext>;
 }

@@ -1,10 +1,10 @@
 import { keyedGear, type GearChoice } from '@kavrid/core/chain';
 import { exact, exactToText, formatNumber, rationalToText } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
-import { Box } from '@mui/material';
 import { useState } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
+import { sheetOf } from '../ui/sheetOf.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
 export type GearColumn = 'resolution' | 'steps' | 'ratio' | 'error' | 'drift' | 'speed' | 'limit';
@@ -98,55 +98,58 @@ export function GearTable(props: {
     if (takesResolution) edit(['wanted', 'resolution'], `${exactToText(resolution)} ${computation.input.axisUnit}`);
   };
   return (
-    <Box component="table" aria-label={label} sx={tableStyles}>
-      <thead>
-        <tr>
-          {columns.map((column) => (
-            <th key={column} aria-sort={order?.by !== column ? 'none' : order.down ? 'descending' : 'ascending'}>
-              <button
-                type="button"
-                onClick={() => setOrder({ by: column, down: order?.by === column && !order.down })}
-                title="Sort by this"
-              >
-                {heads[column]}
-                {order?.by === column ? (order.down ? ' ▾' : ' ▴') : ''}
-              </button>
-            </th>
-          ))}
-          <th aria-label="Adopt" />
-        </tr>
-      </thead>
-      <tbody>
-        {shown.map((choice) => {
-          const { numerator, denominator } = choice.fraction;
-          const isNow =
-            document.gear.numerator === String(numerator) && document.gear.denominator === String(denominator);
-          return (
-            <tr key={`${numerator}/${denominator}`} className={isNow ? 'now' : undefined}>
-              {columns.map((column) => (
-                <td
-                  key={column}
-                  className={
-                    column === 'speed' && wanted !== undefined ? (isEnough(choice) ? 'enough' : 'slow') : column
-                  }
+    <>
+      {sheet}
+      <table className="ratios" aria-label={label}>
+        <thead>
+          <tr>
+            {columns.map((column) => (
+              <th key={column} aria-sort={order?.by !== column ? 'none' : order.down ? 'descending' : 'ascending'}>
+                <button
+                  type="button"
+                  onClick={() => setOrder({ by: column, down: order?.by === column && !order.down })}
+                  title="Sort by this"
                 >
-                  {cell(choice, column)}
+                  {heads[column]}
+                  {order?.by === column ? (order.down ? ' ▾' : ' ▴') : ''}
+                </button>
+              </th>
+            ))}
+            <th aria-label="Adopt" />
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((choice) => {
+            const { numerator, denominator } = choice.fraction;
+            const isNow =
+              document.gear.numerator === String(numerator) && document.gear.denominator === String(denominator);
+            return (
+              <tr key={`${numerator}/${denominator}`} className={isNow ? 'now' : undefined}>
+                {columns.map((column) => (
+                  <td
+                    key={column}
+                    className={
+                      column === 'speed' && wanted !== undefined ? (isEnough(choice) ? 'enough' : 'slow') : column
+                    }
+                  >
+                    {cell(choice, column)}
+                  </td>
+                ))}
+                <td>
+                  {isNow ? (
+                    'in use'
+                  ) : (
+                    <button type="button" aria-label={`Adopt ${keyed(choice)}`} onClick={() => adopt(choice)}>
+                      Adopt
+                    </button>
+                  )}
                 </td>
-              ))}
-              <td>
-                {isNow ? (
-                  'in use'
-                ) : (
-                  <button type="button" aria-label={`Adopt ${keyed(choice)}`} onClick={() => adopt(choice)}>
-                    Adopt
-                  </button>
-                )}
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </Box>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
   );
 }
 
@@ -176,7 +179,7 @@ function sorted(choices: readonly GearChoice[], by: GearColumn, down: boolean): 
   return down ? rising.reverse() : rising;
 }
 
-const tableStyles = {
+const sheet = sheetOf('ratios', {
   width: '100%',
   borderCollapse: 'collapse',
   fontSize: 12,
@@ -199,4 +202,4 @@ const tableStyles = {
   '& tr.now': { bgcolor: 'action.selected' },
   '& .enough': { color: 'success.main' },
   '& .slow': { color: 'error.main' },
-} as const;
+});

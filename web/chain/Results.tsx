@@ -5,6 +5,7 @@ import { Box, Popover, Typography } from '@mui/material';
 import { memo, useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
+import { sheetOf } from '../ui/sheetOf.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 
 type Symbol = keyof AxisValues & string;
@@ -120,6 +121,7 @@ export function Results() {
   );
   return (
     <>
+      {sheet}
       {reasons.size > 0 && (
         <Box sx={{ borderLeft: 3, borderColor: 'warning.main', pl: 0.75, mb: 0.75 }}>
           <Typography variant="body2">What is unknown here waits for this:</Typography>
@@ -134,10 +136,8 @@ export function Results() {
         const known = optional.filter((symbol) => isWorthShowing(computation.results[symbol]));
         if (symbols.length + known.length === 0) return null;
         return (
-          <Box key={title} sx={{ mb: 0.5, ...rowStyles }}>
-            <Typography variant="h3" color="text.secondary" sx={{ borderBottom: 1, borderColor: 'divider' }}>
-              {title}
-            </Typography>
+          <div key={title} className="results">
+            <h3>{title}</h3>
             {[...symbols, ...known].map((symbol) => {
               const { label, unit } = wordsFor(symbol);
               return (
@@ -150,54 +150,66 @@ export function Results() {
                 />
               );
             })}
-          </Box>
+          </div>
         );
       })}
-      <Popover
-        open={open !== undefined}
-        anchorEl={open?.at}
-        onClose={() => setOpen(undefined)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-      >
-        {working && (
-          <Box
-            role="dialog"
-            aria-label={`Working of ${axisWords(working.label, computation.input)}`}
-            sx={{ p: 1.5, maxWidth: 460 }}
-          >
-            <Typography variant="h3">{axisWords(working.label, computation.input)}</Typography>
+      {open && (
+        <Popover
+          open
+          anchorEl={open.at}
+          onClose={() => setOpen(undefined)}
+          anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        >
+          {working && (
             <Box
-              component="dl"
-              sx={{
-                m: 0,
-                display: 'grid',
-                gridTemplateColumns: 'auto 1fr',
-                columnGap: 1.5,
-                fontFamily: numberFace,
-                fontSize: 13,
-                '& dt': { fontFamily: 'inherit', color: 'text.secondary' },
-                '& dd': { m: 0, overflowWrap: 'anywhere' },
-              }}
+              role="dialog"
+              aria-label={`Working of ${axisWords(working.label, computation.input)}`}
+              sx={{ p: 1.5, maxWidth: 460 }}
             >
-              <dt>formula</dt>
-              <dd>{working.expression}</dd>
-              <dt>numbers</dt>
-              <dd>{working.numbers}</dd>
-              <dt>result</dt>
-              <dd>
-                {working.result} {axisWords(working.unit, computation.input)}
-              </dd>
-              <dt>source</dt>
-              <dd>{working.source}</dd>
+              <Typography variant="h3">{axisWords(working.label, computation.input)}</Typography>
+              <Box
+                component="dl"
+                sx={{
+                  m: 0,
+                  display: 'grid',
+                  gridTemplateColumns: 'auto 1fr',
+                  columnGap: 1.5,
+                  fontFamily: numberFace,
+                  fontSize: 13,
+                  '& dt': { fontFamily: 'inherit', color: 'text.secondary' },
+                  '& dd': { m: 0, overflowWrap: 'anywhere' },
+                }}
+              >
+                <dt>formula</dt>
+                <dd>{working.expression}</dd>
+                <dt>numbers</dt>
+                <dd>{working.numbers}</dd>
+                <dt>result</dt>
+                <dd>
+                  {working.result} {axisWords(working.unit, computation.input)}
+                </dd>
+                <dt>source</dt>
+                <dd>{working.source}</dd>
+              </Box>
             </Box>
-          </Box>
-        )}
-      </Popover>
+          )}
+        </Popover>
+      )}
     </>
   );
 }
 
-const rowStyles = {
+const sheet = sheetOf('results', {
+  mb: 0.5,
+  '& h3': {
+    m: 0,
+    fontSize: '0.86rem',
+    fontWeight: 600,
+    lineHeight: 1.5,
+    color: 'text.secondary',
+    borderBottom: 1,
+    borderColor: 'divider',
+  },
   '& button': {
     all: 'unset',
     boxSizing: 'border-box',
@@ -216,7 +228,7 @@ const rowStyles = {
   '& .value': { fontFamily: numberFace },
   '& .unknown, & .unit': { color: 'text.secondary' },
   '& .leading .value': { color: 'primary.main', fontWeight: 600 },
-} as const;
+});
 
 interface ShownResult {
   readonly text: string;
@@ -225,7 +237,7 @@ interface ShownResult {
 }
 
 /**
- * Drawn anew only when what it shows has changed; plain elements, styled from {@link rowStyles}, because an edit may touch
+ * Drawn anew only when what it shows has changed; plain elements, styled once, because an edit may touch
  * twenty of them between two frames.
  */
 const ResultRow = memo(function ResultRow(

@@ -1,31 +1,40 @@
 import type { Station } from '@kavrid/core/chain';
-import { Box } from '@mui/material';
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
+import { useAxis } from '../axis/axisContext.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { ControllerFields } from './fields/ControllerFields.tsx';
 import { DriveFields } from './fields/DriveFields.tsx';
 import { LoadFields } from './fields/LoadFields.tsx';
 import { MotorFields } from './fields/MotorFields.tsx';
+import { Column } from './fields/parts.tsx';
 import { StageFields } from './fields/StageFields.tsx';
 import { stationName } from './stationName.ts';
 
-/** The fields of the station chosen in the strip. */
-export function StationFields({
-  station,
-  choose,
-}: {
-  readonly station: Station;
-  readonly choose: (id: string) => void;
-}) {
+type Choose = (id: string) => void;
+
+/** The fields of the station chosen in the strip; of the first one where that station is gone. */
+export function StationFields({ chosen, choose }: { readonly chosen: string; readonly choose: Choose }) {
+  const { stations } = useAxis().computation;
+  const station = stations.find(({ id }) => id === chosen) ?? stations[0];
   return (
-    <Panel title={stationName(station)}>
-      <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>{fieldsOf(station, choose)}</Box>
-    </Panel>
+    station && (
+      <FieldsPanel key={station.id} id={station.id} kind={station.kind} title={stationName(station)} choose={choose} />
+    )
   );
 }
 
-function fieldsOf(station: Station, choose: (id: string) => void): ReactNode {
-  switch (station.kind) {
+const FieldsPanel = memo(function FieldsPanel(
+  props: Pick<Station, 'id' | 'kind'> & { readonly title: string; readonly choose: Choose },
+) {
+  return (
+    <Panel title={props.title}>
+      <Column>{fieldsOf(props, props.choose)}</Column>
+    </Panel>
+  );
+});
+
+function fieldsOf({ id, kind }: Pick<Station, 'id' | 'kind'>, choose: Choose): ReactNode {
+  switch (kind) {
     case 'controller':
       return <ControllerFields />;
     case 'drive':
@@ -33,7 +42,7 @@ function fieldsOf(station: Station, choose: (id: string) => void): ReactNode {
     case 'motor':
       return <MotorFields />;
     case 'stage':
-      return <StageFields index={Number(station.id.replace('stage-', ''))} choose={choose} />;
+      return <StageFields index={Number(id.replace('stage-', ''))} choose={choose} />;
     case 'load':
       return <LoadFields />;
   }

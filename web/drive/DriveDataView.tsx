@@ -31,7 +31,7 @@ import { numberFace } from '../theme.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
 import { reasonOf } from '../ui/Loading.tsx';
-import { Panel } from '../ui/Panel.tsx';
+import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
@@ -40,7 +40,7 @@ export function DriveDataView() {
   const driveData = useAppSelector((state) => state.live.driveData);
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 256px', alignItems: 'start' }}>
-      <Panel title="Drive values" sx={{ maxHeight: 'calc(100vh - 66px)', overflow: 'auto' }}>
+      <Panel title="Drive values" style={windowHigh}>
         {driveData && driveData.comparisons.length > 0 ? (
           <ValueTable driveData={driveData} />
         ) : (

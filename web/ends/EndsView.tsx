@@ -2,7 +2,7 @@ import { Alert, Box, Button, Typography } from '@mui/material';
 import { useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
-import { Panel } from '../ui/Panel.tsx';
+import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { FoundDialog } from './FoundDialog.tsx';
 import { PrintedSheets } from './PrintedSheets.tsx';
 import { SheetTable } from './SheetTable.tsx';
@@ -24,7 +24,7 @@ export function EndsView() {
             ))}
           </Box>
         }
-        sx={{ maxHeight: 'calc(100vh - 66px)', overflow: 'auto' }}
+        style={windowHigh}
       >
         {now && <SheetTable key={now.end} state={now} />}
       </Panel>

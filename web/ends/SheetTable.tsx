@@ -1,8 +1,9 @@
 import type { KeyInRow, KeyInStep } from '@kavrid/core/drive';
-import { Box, Checkbox } from '@mui/material';
+import { Checkbox } from '@mui/material';
 import { memo } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
+import { sheetOf } from '../ui/sheetOf.tsx';
 import { useSteady } from '../ui/useSteady.ts';
 import { tickOf, type End, type EndState } from './useEndSheets.ts';
 
@@ -29,34 +30,37 @@ export function SheetTable({ state }: { readonly state: EndState }) {
     edit(['keying', list, `${end}/${code}`], text),
   );
   return (
-    <Box component="table" aria-label={`Key-in sheet of the ${end}`} sx={tableStyles}>
-      <thead>
-        <tr>
-          <th aria-label="Done" />
-          <th>Code</th>
-          <th>What it is</th>
-          <th>Key in</th>
-          <th>Found there</th>
-          <th>Your note</th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row, index) => (
-          <SheetRow
-            key={`${row.step}/${row.code}/${row.label}`}
-            end={end}
-            row={row}
-            heading={rows[index - 1]?.step === row.step ? undefined : stepTitles[row.step]}
-            isDone={done.includes(tickOf(end, row))}
-            isWrong={wrong.some(({ code }) => code === row.code)}
-            found={found[row.code] ?? ''}
-            note={notes[`${end}/${row.code}`] ?? ''}
-            tick={tick}
-            type={type}
-          />
-        ))}
-      </tbody>
-    </Box>
+    <>
+      {sheet}
+      <table className="key-in" aria-label={`Key-in sheet of the ${end}`}>
+        <thead>
+          <tr>
+            <th aria-label="Done" />
+            <th>Code</th>
+            <th>What it is</th>
+            <th>Key in</th>
+            <th>Found there</th>
+            <th>Your note</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, index) => (
+            <SheetRow
+              key={`${row.step}/${row.code}/${row.label}`}
+              end={end}
+              row={row}
+              heading={rows[index - 1]?.step === row.step ? undefined : stepTitles[row.step]}
+              isDone={done.includes(tickOf(end, row))}
+              isWrong={wrong.some(({ code }) => code === row.code)}
+              found={found[row.code] ?? ''}
+              note={notes[`${end}/${row.code}`] ?? ''}
+              tick={tick}
+              type={type}
+            />
+          ))}
+        </tbody>
+      </table>
+    </>
   );
 }
 
@@ -124,7 +128,7 @@ const SheetRow = memo(function SheetRow(props: {
   );
 });
 
-const tableStyles = {
+const sheet = sheetOf('key-in', {
   width: '100%',
   borderCollapse: 'collapse',
   fontSize: 13,
@@ -152,4 +156,4 @@ const tableStyles = {
     '&[aria-invalid=true]': { borderColor: 'error.main', color: 'error.main' },
   },
   '& input.note:not([type=checkbox])': { fontFamily: 'inherit', width: 150 },
-} as const;
+});

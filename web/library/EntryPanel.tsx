@@ -23,7 +23,7 @@ import {
 } from '../store/api.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
-import { Panel } from '../ui/Panel.tsx';
+import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { useKept } from '../ui/useKept.ts';
 import { EffectsDialog } from './EffectsDialog.tsx';
 import { EntryFields } from './EntryFields.tsx';
@@ -137,7 +137,7 @@ function Editor({ record }: { readonly record: EntryRecord }) {
           </Button>
         </Box>
       }
-      sx={{ maxHeight: 'calc(100vh - 66px)', overflow: 'auto' }}
+      style={windowHigh}
     >
       {note && <Alert severity="warning">{note}</Alert>}
       {(saveError || removeError) && !note && <Alert severity="error">{reasonOf(saveError ?? removeError)}</Alert>}

@@ -9,7 +9,7 @@ export function SuppliesPanel({ axes }: { readonly axes: readonly AxisDocument[]
   const supplies = useMemo(() => suppliesOf(axes), [axes]);
   if (supplies.length === 0) return null;
   return (
-    <Panel title="DC supplies" sx={{ mt: 1.5 }}>
+    <Panel title="DC supplies" style={{ marginTop: 12 }}>
       {supplies.map((supply) => (
         <Supply key={supply.name} supply={supply} />
       ))}

@@ -1,8 +1,9 @@
 import { mdiAlertOctagonOutline, mdiAlertOutline, mdiInformationOutline } from '@mdi/js';
 import type { Finding, Severity } from '@kavrid/core/findings';
-import { Box, Typography } from '@mui/material';
+import { Typography } from '@mui/material';
 import { memo } from 'react';
 import { Icon } from './Icon.tsx';
+import { sheetOf } from './sheetOf.tsx';
 
 export const severityLook: Readonly<
   Record<Severity, { readonly icon: string; readonly colour: string; readonly word: string }>
@@ -16,29 +17,52 @@ export function FindingList({ findings }: { readonly findings: readonly Finding[
   if (findings.length === 0)
     return <Typography color="text.secondary">Nothing is wrong with the numbers given so far.</Typography>;
   return (
-    <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 0.75 }}>
-      {findings.map(({ id, severity, message, remedy }) => (
-        <FindingItem key={id} severity={severity} message={message} remedy={remedy} />
-      ))}
-    </Box>
+    <>
+      {sheet}
+      <ul className="findings">
+        {findings.map(({ id, path, severity, message, remedy }) => (
+          <FindingItem key={`${id} ${path}`} severity={severity} message={message} remedy={remedy} />
+        ))}
+      </ul>
+    </>
   );
 }
 
+/** Plain elements: their numbers change with every keystroke. */
 const FindingItem = memo(function FindingItem(props: Pick<Finding, 'severity' | 'message' | 'remedy'>) {
   const { severity, message, remedy } = props;
-  const look = severityLook[severity];
   return (
-    <Box
-      component="li"
-      sx={{ display: 'grid', gridTemplateColumns: '22px 1fr', borderLeft: 3, borderColor: look.colour, pl: 0.75 }}
-    >
-      <Icon path={look.icon} sx={{ color: look.colour }} titleAccess={look.word} />
-      <Box>
-        <Typography variant="body2">{message}</Typography>
-        <Typography variant="body2" color="text.secondary">
-          {remedy}
-        </Typography>
-      </Box>
-    </Box>
+    <li className={severity}>
+      <SeverityIcon severity={severity} />
+      <div>
+        {message}
+        <div className="remedy">{remedy}</div>
+      </div>
+    </li>
   );
+});
+
+const SeverityIcon = memo(function SeverityIcon({ severity }: { readonly severity: Severity }) {
+  const look = severityLook[severity];
+  return <Icon path={look.icon} sx={{ color: look.colour }} titleAccess={look.word} />;
+});
+
+const sheet = sheetOf('findings', {
+  m: 0,
+  p: 0,
+  listStyle: 'none',
+  display: 'grid',
+  gap: 0.75,
+  '& li': {
+    display: 'grid',
+    gridTemplateColumns: '22px 1fr',
+    borderLeft: 3,
+    pl: 0.75,
+    fontSize: '0.8rem',
+    lineHeight: 1.43,
+  },
+  '& .stop': { borderColor: severityLook.stop.colour },
+  '& .warn': { borderColor: severityLook.warn.colour },
+  '& .note': { borderColor: severityLook.note.colour },
+  '& .remedy': { color: 'text.secondary' },
 });

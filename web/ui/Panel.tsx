@@ -1,20 +1,39 @@
-import { Box, Paper, Typography, type SxProps } from '@mui/material';
-import type { ReactNode } from 'react';
+import type { CSSProperties, ReactNode } from 'react';
+import { sheetOf } from './sheetOf.tsx';
+
+const sheet = sheetOf('panel', {
+  p: 1.25,
+  minWidth: 0,
+  bgcolor: 'background.paper',
+  border: 1,
+  borderColor: 'divider',
+  borderRadius: 1,
+  // What changes in it is laid out and painted without the rest of the page.
+  contain: 'content',
+  '& > header': { display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1, mb: 0.75 },
+  '& > header > h2': { m: 0, fontSize: '1rem', fontWeight: 600, lineHeight: 1.6 },
+});
 
 /** A titled sheet of paper. */
 export function Panel(props: {
   readonly title: string;
   readonly aside?: ReactNode;
   readonly children: ReactNode;
-  readonly sx?: SxProps;
+  readonly style?: CSSProperties;
 }) {
   return (
-    <Paper component="section" aria-label={props.title} sx={{ p: 1.25, minWidth: 0, ...props.sx }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1, mb: 0.75 }}>
-        <Typography variant="h2">{props.title}</Typography>
-        {props.aside}
-      </Box>
-      {props.children}
-    </Paper>
+    <>
+      {sheet}
+      <section className="panel" aria-label={props.title} style={props.style}>
+        <header>
+          <h2>{props.title}</h2>
+          {props.aside}
+        </header>
+        {props.children}
+      </section>
+    </>
   );
 }
+
+/** As high as the window below the bar at the top; what is longer is scrolled. */
+export const windowHigh: CSSProperties = { maxHeight: 'calc(100vh - 66px)', overflow: 'auto' };

@@ -1,10 +1,11 @@
 import { mdiRedo, mdiUndo } from '@mdi/js';
-import { Box, Button, IconButton, Tooltip, Typography } from '@mui/material';
+import { Button, IconButton, Tooltip } from '@mui/material';
 import { memo, useEffect } from 'react';
 import { redone, saveAxis, undone, type DraftState } from '../store/drafts.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ConflictDialog } from './ConflictDialog.tsx';
 import { Icon } from './Icon.tsx';
+import { sheetOf } from './sheetOf.tsx';
 import { useSteady } from './useSteady.ts';
 
 function wordsFor(state: DraftState, version: number): string {
@@ -53,24 +54,35 @@ export function StateLine({ axisId }: { readonly axisId: string }) {
   const isHereOnly = state.kind === 'kept here' || state.kind === 'refused' || state.kind === 'conflict';
   const words = wordsFor(state, draft.version);
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
-      <Typography
-        role="status"
-        variant="body2"
-        title={isHereOnly ? words : undefined}
-        noWrap
-        sx={{ color: isHereOnly ? 'warning.main' : 'text.secondary', maxWidth: 330 }}
-      >
+    <div className="standing">
+      {sheet}
+      <p role="status" className={isHereOnly ? 'here-only' : undefined} title={isHereOnly ? words : undefined}>
         {words}
         {keepingFailed && state.kind !== 'saved' ? ` This browser keeps no drafts: ${keepingFailed}` : ''}
-      </Typography>
+      </p>
       {state.kind === 'refused' && <Button onClick={() => void dispatch(saveAxis(axisId))}>Save</Button>}
       <StepButton name="Undo" step={last?.label} keys="Ctrl+Z" path={mdiUndo} act={undo} />
       <StepButton name="Redo" step={next?.label} keys="Ctrl+Y" path={mdiRedo} act={redo} />
       {state.kind === 'conflict' && <ConflictDialog axisId={axisId} conflict={state} />}
-    </Box>
+    </div>
   );
 }
+
+const sheet = sheetOf('standing', {
+  display: 'flex',
+  alignItems: 'center',
+  gap: 0.5,
+  '& p': {
+    m: 0,
+    maxWidth: 330,
+    fontSize: '0.8rem',
+    color: 'text.secondary',
+    overflow: 'hidden',
+    textOverflow: 'ellipsis',
+    whiteSpace: 'nowrap',
+  },
+  '& .here-only': { color: 'warning.main' },
+});
 
 /** Drawn anew only when there is another step to name. */
 const StepButton = memo(function StepButton(props: {

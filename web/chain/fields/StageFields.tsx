@@ -1,9 +1,11 @@
 import { newStage, screwBearings, type DocumentPath, type StageDocument } from '@kavrid/contract';
 import { earlierKinds, lastKinds, turningKinds } from '@kavrid/core/chain';
 import { Box, Button } from '@mui/material';
+import { memo } from 'react';
 import { useAxis, useEdit } from '../../axis/axisContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { useSteady } from '../../ui/useSteady.ts';
 import { stageNames } from '../stationName.ts';
 import { Pair, Toggle } from './parts.tsx';
 
@@ -12,17 +14,26 @@ export function StageFields({ index, choose }: { readonly index: number; readonl
   const { document } = useAxis();
   const edit = useEdit();
   const stage = document.stages[index];
-  if (!stage) return null;
   const last = index === document.stages.length - 1;
   const { form } = document.motor;
   const possible = last ? lastKinds(document.motion.kind, form) : earlierKinds(form);
-  const kinds = possible.includes(stage.kind) ? possible : [stage.kind, ...possible];
-  const isTurning = (turningKinds as readonly string[]).includes(stage.kind);
   const path = (field: string): DocumentPath => ['stages', index, field];
   const replace = (stages: readonly StageDocument[], next: number) => {
     edit(['stages'], stages);
     choose(`stage-${next}`);
   };
+  const addBefore = useSteady(() =>
+    replace([...document.stages.slice(0, index), newStage('gearbox'), ...document.stages.slice(index)], index),
+  );
+  const remove = useSteady(() =>
+    replace(
+      document.stages.filter((_, k) => k !== index),
+      Math.max(0, index - 1),
+    ),
+  );
+  if (!stage) return null;
+  const kinds = possible.includes(stage.kind) ? possible : [stage.kind, ...possible];
+  const isTurning = (turningKinds as readonly string[]).includes(stage.kind);
   return (
     <>
       <ChoiceField
@@ -58,31 +69,26 @@ export function StageFields({ index, choose }: { readonly index: number; readonl
         value={stage.reverses}
       />
       {form === 'rotary' && (
-        <Box sx={{ display: 'flex', gap: 1 }}>
-          <Button
-            onClick={() =>
-              replace([...document.stages.slice(0, index), newStage('gearbox'), ...document.stages.slice(index)], index)
-            }
-          >
-            Add a stage before
-          </Button>
-          <Button
-            color="error"
-            disabled={document.stages.length === 1}
-            onClick={() =>
-              replace(
-                document.stages.filter((_, k) => k !== index),
-                Math.max(0, index - 1),
-              )
-            }
-          >
-            Remove
-          </Button>
-        </Box>
+        <StageButtons addBefore={addBefore} remove={remove} mayRemove={document.stages.length > 1} />
       )}
     </>
   );
 }
+
+const StageButtons = memo(function StageButtons(props: {
+  readonly addBefore: () => void;
+  readonly remove: () => void;
+  readonly mayRemove: boolean;
+}) {
+  return (
+    <Box sx={{ display: 'flex', gap: 1 }}>
+      <Button onClick={props.addBefore}>Add a stage before</Button>
+      <Button color="error" disabled={!props.mayRemove} onClick={props.remove}>
+        Remove
+      </Button>
+    </Box>
+  );
+});
 
 /** What only this kind of stage has. */
 function KindFields(props: { readonly stage: StageDocument; readonly path: (field: string) => DocumentPath }) {

@@ -1,19 +1,27 @@
 import type { DocumentPath } from '@kavrid/contract';
-import { Box, FormControlLabel, Switch, TextField, Typography } from '@mui/material';
-import type { ReactNode } from 'react';
+import { FormControlLabel, Switch, TextField, Typography } from '@mui/material';
+import { memo, type ReactNode } from 'react';
 import { useEdit } from '../../axis/axisContext.ts';
+import { useSteady } from '../../ui/useSteady.ts';
+
+/** Fields below each other. */
+export const Column = ({ children }: { readonly children: ReactNode }) => (
+  <div style={{ display: 'grid', gap: 10, paddingTop: 4, alignContent: 'start' }}>{children}</div>
+);
 
 /** Two fields side by side. */
 export const Pair = ({ children }: { readonly children: ReactNode }) => (
-  <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, alignItems: 'start' }}>{children}</Box>
+  <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8, alignItems: 'start' }}>{children}</div>
 );
 
 /** A heading between fields. */
-export const Between = ({ children }: { readonly children: ReactNode }) => (
-  <Typography variant="h3" color="text.secondary" sx={{ borderBottom: 1, borderColor: 'divider' }}>
-    {children}
-  </Typography>
-);
+export const Between = memo(function Between({ children }: { readonly children: string }) {
+  return (
+    <Typography variant="h3" color="text.secondary" sx={{ borderBottom: 1, borderColor: 'divider' }}>
+      {children}
+    </Typography>
+  );
+});
 
 export const Hint = ({ children }: { readonly children: ReactNode }) => (
   <Typography variant="body2" color="text.secondary">
@@ -54,11 +62,22 @@ export function Toggle({
   readonly value: boolean;
 }) {
   const edit = useEdit();
+  const change = useSteady((checked: boolean) => edit(path, checked));
+  return <ToggleSwitch label={label} value={value} change={change} />;
+}
+
+/** A switch takes long to draw: it is drawn anew only when it is turned. */
+const ToggleSwitch = memo(function ToggleSwitch(props: {
+  readonly label: string;
+  readonly value: boolean;
+  readonly change: (checked: boolean) => void;
+}) {
+  const { label, value, change } = props;
   return (
     <FormControlLabel
-      control={<Switch size="small" checked={value} onChange={(_, checked) => edit(path, checked)} />}
+      control={<Switch size="small" checked={value} onChange={(_, checked) => change(checked)} />}
       label={label}
       sx={{ '& .MuiFormControlLabel-label': { fontSize: 13 } }}
     />
   );
-}
+});

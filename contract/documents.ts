@@ -173,7 +173,24 @@ export const commandSchema = z.discriminatedUnion('kind', [
 const level = z.enum(['high', 'low']);
 const contact = z.enum(['normallyClosed', 'normallyOpen']);
 
-/** How the pulses are sent and wired. */
+/** The pulse cable between controller and drive. */
+export const cableSchema = z.strictObject({
+  name,
+  /** Ω in each line, in the cable or at its ends; null: none */
+  resistor: approximate('resistance'),
+  /** m */
+  length: approximate('cableLength'),
+  shield: z.enum(['none', 'one end', 'both ends']),
+  commonReference: z.boolean(),
+  /** Ω across a differential line at the drive; null: open */
+  termination: approximate('resistance'),
+  /** Which pin goes where. */
+  pins: z
+    .array(z.strictObject({ signal: line(40), controllerPin: line(20), drivePin: line(20), colour: line(20) }))
+    .max(64),
+});
+
+/** How the pulses are sent. */
 const signalSchema = z.strictObject({
   driveForm: z.enum(pulseForms),
   controllerActive: level,
@@ -182,14 +199,6 @@ const signalSchema = z.strictObject({
   /** s; null: half of each period */
   pulseWidth: approximate('pulseWidth'),
   directionSetUp: approximate('pulseWidth'),
-  cable: z.strictObject({
-    /** Ω in each line, in the cable or at its ends; null: none */
-    resistor: approximate('resistance'),
-    length: approximate('cableLength'),
-    shield: z.enum(['none', 'one end', 'both ends']),
-    commonReference: z.boolean(),
-    termination: approximate('resistance'),
-  }),
 });
 
 /** What keeps the axis from harm, as wired. */
@@ -247,6 +256,7 @@ const axisObject = z.strictObject({
   controller: controllerSchema.extend({ entry: origin }),
   command: commandSchema,
   signal: signalSchema,
+  cable: cableSchema.extend({ entry: origin }),
   protection: protectionSchema,
   gear: z.strictObject({
     numerator: exactText,
@@ -332,5 +342,6 @@ export type MachineDocument = z.infer<typeof machineSchema>;
 export type MotorDocument = z.infer<typeof motorSchema>;
 export type DriveDocument = z.infer<typeof driveSchema>;
 export type ControllerDocument = z.infer<typeof controllerSchema>;
+export type CableDocument = z.infer<typeof cableSchema>;
 export type CommandDocument = z.infer<typeof commandSchema>;
 export type StageDocument = z.infer<typeof stageSchema>;

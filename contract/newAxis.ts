@@ -1,5 +1,6 @@
 import type {
   AxisDocument,
+  CableDocument,
   CommandDocument,
   ControllerDocument,
   DriveDocument,
@@ -108,6 +109,16 @@ export const newController = (name: string): ControllerDocument => ({
   outputDrop: null,
 });
 
+export const newCable = (name: string): CableDocument => ({
+  name,
+  resistor: null,
+  length: null,
+  shield: 'both ends',
+  commonReference: true,
+  termination: null,
+  pins: [],
+});
+
 /** A command of a kind on the line that is there. */
 export function newCommand(
   kind: CommandDocument['kind'],
@@ -159,8 +170,8 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       output: 'differential',
       pulseWidth: null,
       directionSetUp: 0.00001,
-      cable: { resistor: null, length: null, shield: 'both ends', commonReference: true, termination: null },
     },
+    cable: { ...newCable('Pulse cable'), entry: null },
     protection: {
       enable: { isWired: true, controllerLevel: 'high' },
       alarm: { contact: 'normallyClosed', joined: 'alone', drives: 1 },

@@ -80,7 +80,16 @@ export const upgradeAxis2 = (axis: unknown): unknown => {
       output: isDifferential ? 'differential' : 'push-pull',
       pulseWidth: null,
       directionSetUp: 0.00001,
-      cable: { resistor: null, length: null, shield: 'both ends', commonReference: true, termination: null },
+    },
+    cable: {
+      name: 'Pulse cable',
+      resistor: null,
+      length: null,
+      shield: 'both ends',
+      commonReference: true,
+      termination: null,
+      pins: [],
+      entry: null,
     },
     protection: {
       enable: { isWired: true, controllerLevel: given.enableActiveLevel },

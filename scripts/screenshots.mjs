@@ -25,6 +25,8 @@ await page.getByRole('link', { name: 'Carriage' }).click();
 await station('Gearbox').waitFor();
 await shot('chain');
 
+await step(/Signals/);
+await shot('direction');
 await step(/Drive data/);
 await button('Connect').click();
 await button('1. Read and compare').click();
@@ -90,6 +92,34 @@ await button('all resolutions').click();
 await shot('chain-dark-inch');
 await button('mm').click();
 await button('Light theme').click();
+
+await page.goto(base);
+await page.getByRole('link', { name: 'Spray lift' }).click();
+await button('Compare …').click();
+await page.getByRole('img', { name: 'Top speed over resolution' }).waitFor();
+await shot('ratios');
+await page.keyboard.press('Escape');
+await step(/Signals/);
+await page.getByRole('tab', { name: /Pulses/ }).click();
+await shot('pulses');
+await page.getByRole('tab', { name: /Levels/ }).click();
+await page.getByLabel('Its voltage').first().fill('24');
+await shot('levels');
+await button('Undo').click();
+await page.getByRole('tab', { name: /Enable/ }).click();
+await page.getByRole('table', { name: 'Alarms of this drive' }).waitFor();
+await shot('protection');
+
+await page.goto(base);
+await page.getByRole('link', { name: 'Feed screws' }).click();
+await step(/Both ends/);
+await page.getByRole('tab', { name: /Drive/ }).click();
+await button('Paste what was found …').click();
+await page.getByLabel('Values').fill('G-10 = 8192\nG-11 = 125\nL-01 = 300');
+await button('Take 3 over').click();
+await page.getByLabel('Electronic gear, denominator is keyed in').check();
+await page.getByRole('list', { name: 'Changes' }).waitFor();
+await shot('key-in');
 
 await page.goto(`${base}/machines`);
 await button('New machine').click();

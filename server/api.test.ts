@@ -1,4 +1,11 @@
-import { newAxis, newStage, type AxisDocument, type AxisRecord, type MachineRecord, type Problem } from '@kavrid/contract';
+import {
+  newAxis,
+  newStage,
+  type AxisDocument,
+  type AxisRecord,
+  type MachineRecord,
+  type Problem,
+} from '@kavrid/contract';
 import { readFileSync } from 'node:fs';
 import { request, type IncomingHttpHeaders } from 'node:http';
 import { registerMapPath } from '@kavrid/bench';

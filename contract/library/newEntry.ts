@@ -1,4 +1,4 @@
-import { newController, newDrive, newMotor } from '../newAxis.ts';
+import { newCable, newController, newDrive, newMotor } from '../newAxis.ts';
 import type { LibraryEntry, LibraryKind } from './libraryEntry.ts';
 
 /** An entry with nothing in it yet. */
@@ -35,5 +35,7 @@ export function newEntry(shelf: LibraryKind, name: string): LibraryEntry {
           notes: '',
         },
       };
+    case 'cable':
+      return { shelf, entry: { ...newCable(name), notes: '' } };
   }
 }

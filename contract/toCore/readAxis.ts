@@ -201,7 +201,7 @@ function readMotor(
 }
 
 function readSignal(axis: AxisDocument, number: ReadNumber): AxisInput['signal'] {
-  const { signal, drive, controller, command } = axis;
+  const { signal, cable, drive, controller, command } = axis;
   const input = drive.pulseInput;
   return {
     form: formOf(command),
@@ -226,14 +226,14 @@ function readSignal(axis: AxisDocument, number: ReadNumber): AxisInput['signal']
       inputResistance: number('/drive/pulseInput/resistance', 'the resistor in the drive', input.resistance),
       minimumCurrent: number('/drive/pulseInput/minimumCurrent', 'the least input current', input.minimumCurrent),
       maximumCurrent: number('/drive/pulseInput/maximumCurrent', 'the largest input current', input.maximumCurrent),
-      cableResistance: signal.cable.resistor ?? 0,
+      cableResistance: cable.resistor ?? 0,
     },
     outputs: controller.outputs,
     driveTakesDifferential: drive.differentialRate !== null,
-    cableLength: signal.cable.length ?? undefined,
-    shield: signal.cable.shield,
-    commonReference: signal.cable.commonReference,
-    termination: signal.cable.termination ?? undefined,
+    cableLength: cable.length ?? undefined,
+    shield: cable.shield,
+    commonReference: cable.commonReference,
+    termination: cable.termination ?? undefined,
   };
 }
 

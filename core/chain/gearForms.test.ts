@@ -8,6 +8,7 @@ import {
   expressibleRatios,
   gearChoices,
   gearForPulses,
+  gearSetResults,
   gearWays,
   keyedGear,
   nearestRatio,
@@ -92,6 +93,17 @@ describe('what is keyed in for a ratio, by hand', () => {
         expect(back).toEqual({ kind: 'pulsesPerRevolution', pulses: exact(pulses) });
       }),
     );
+  });
+});
+
+describe('further ratios', () => {
+  it('a fifth of the ratio makes a pulse a fifth as long: by hand 2 µm of 10 µm, 500 pulses/mm of 100', () => {
+    const input: AxisInput = {
+      ...carriage,
+      gearSets: [{ numerator: known(exact(12288)), denominator: known(exact(625)) }],
+    };
+    const [set] = gearSetResults(input, evaluateAxis(input)).map(valueOf);
+    expect(set).toEqual({ stepsPerUnit: exact(500), resolution: exact(1, 500), timesAsFar: exact(1, 5) });
   });
 });
 

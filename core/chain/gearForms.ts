@@ -68,6 +68,28 @@ export const keyingOf = (input: AxisInput, results: Evaluation<AxisValues>): Out
     ([Q, N, D]) => keyedGear(input, Q, N, D),
   );
 
+/** What a further ratio of the drive makes of the axis. */
+export interface GearSetResult {
+  readonly stepsPerUnit: Exact;
+  /** axis units a pulse */
+  readonly resolution: Exact;
+  /** How many times as far a pulse goes as with the first ratio. */
+  readonly timesAsFar: Exact;
+}
+
+/** The further ratios, in their order. */
+export const gearSetResults = (input: AxisInput, results: Evaluation<AxisValues>): readonly Outcome<GearSetResult>[] =>
+  input.gearSets.map(({ numerator, denominator }) =>
+    map(
+      all<[Exact, Exact, Exact, Exact]>(numerator, denominator, results.countsPerPulse, results.stepsPerUnit),
+      ([N, D, first, steps]) => {
+        const timesAsFar = divide(divide(N, D), first);
+        const stepsPerUnit = divide(steps, timesAsFar);
+        return { stepsPerUnit, resolution: divide(exact(1), stepsPerUnit), timesAsFar };
+      },
+    ),
+  );
+
 /** A drive's ways to be given a ratio. */
 export interface GearWays {
   readonly form: RatioForm;

@@ -7,8 +7,10 @@ import { machineFileSchema, readAxis } from '../../contract/index.ts';
 import { bestFraction, evaluateAxis, gearCandidates, stationsOf, type GearLimits } from '../../core/chain/index.ts';
 import { findingsOf } from '../../core/findings/index.ts';
 import { repeatability } from '../../core/homing/index.ts';
+import { planMove } from '../../core/motion/index.ts';
 import { advanceServo, servoCoefficients, servoState, type ServoDefinition } from '../../core/plant/index.ts';
 import { rational } from '../../core/quantity/index.ts';
+import { PulseTrain, pulseTrainToVcd } from '../../core/signal/index.ts';
 import { prepareMoves, viewMoves } from '../../web/jobs/moveJob.ts';
 import { shownUnits } from '../../web/ui/units.ts';
 import { thinTrace } from '../../web/jobs/thinTrace.ts';
@@ -110,7 +112,7 @@ const variants = ['31 ', '32 ', '33 '].map((teeth) => ({
   ...axis,
   stages: axis.stages.map((stage) => (stage.kind === 'beltDrive' ? { ...stage, teeth: teeth.trim() } : stage)),
 }));
-const { quantity } = shownUnits('mm', 'metric');
+const { quantity } = shownUnits({ axisUnit: 'mm', motorForm: 'rotary' }, 'metric');
 let previous: ReturnType<typeof evaluateAxis> | undefined;
 row(
   'sheet, stations and findings after an edit',
@@ -151,6 +153,27 @@ row(
   'trace of 1 million samples × 4 channels, thinned',
   '10 ms',
   ms(best(10, 1, () => million.map((channel) => thinTrace(channel, 0.001, 800)))),
+);
+
+// A minute at 4 MHz into a sink that only counts.
+const minute = new PulseTrain(planMove(6000, { speed: 100, acceleration: 10000 }), 40000);
+let [bytes, largest] = [0, 0];
+const began = performance.now();
+for (const { bytes: piece } of pulseTrainToVcd({
+  train: minute,
+  form: 'stepDirection',
+  isMinus: false,
+  pulseWidth: 1e-7,
+  from: 0,
+  to: 61,
+})) {
+  bytes += piece.length;
+  largest = Math.max(largest, piece.length);
+}
+row(
+  `pulse train of a minute at 4 MHz, ${minute.count / 1e6} million pulses, as VCD`,
+  'bounded memory',
+  `${((performance.now() - began) / 1000).toFixed(0)} s, ${(bytes / 1e9).toFixed(1)} GB in pieces of ${(largest / 1024).toFixed(0)} kB`,
 );
 
 const assets = join(root, 'web', 'dist', 'assets');

@@ -76,11 +76,14 @@ export class AxisTable {
     if (now.version !== version) return { kind: 'stale', record: now };
     if (!save.summary && changesBetween(now.document, document).length === 0) return { kind: 'saved', record: now };
     const updatedAt = new Date();
-    const { name, motorEntry, driveEntry, controllerEntry } = columnsOf(document);
+    const { name, motorEntry, driveEntry, controllerEntry, cableEntry } = columnsOf(document);
     await manager.query(
-      `UPDATE axis SET name = ?, motor_entry = ?, drive_entry = ?, controller_entry = ?, document = ?, version = ?,
-        updated_at = ? WHERE id = ?`,
-      [name, motorEntry, driveEntry, controllerEntry, JSON.stringify(document), version + 1, updatedAt, id],
+      `UPDATE axis SET name = ?, motor_entry = ?, drive_entry = ?, controller_entry = ?, cable_entry = ?, document = ?,
+        version = ?, updated_at = ? WHERE id = ?`,
+      [
+        ...[name, motorEntry, driveEntry, controllerEntry, cableEntry, JSON.stringify(document)],
+        ...[version + 1, updatedAt, id],
+      ],
     );
     await manager.query('UPDATE machine SET updated_at = ? WHERE id = ?', [updatedAt, row.machine_id]);
     if (row.name !== name) await refreshSearch(manager, row.machine_id);
@@ -104,9 +107,10 @@ export class AxisTable {
 
   /** Axes that came from a library entry, with their machines. */
   async usersOf(entryId: string): Promise<readonly { readonly axis: AxisRecord; readonly machineName: string }[]> {
-    const rows = await this.#source
-      .getRepository(axisEntity)
-      .find({ where: [{ motorEntry: entryId }, { driveEntry: entryId }, { controllerEntry: entryId }], take: 1000 });
+    const rows = await this.#source.getRepository(axisEntity).find({
+      where: [{ motorEntry: entryId }, { driveEntry: entryId }, { controllerEntry: entryId }, { cableEntry: entryId }],
+      take: 1000,
+    });
     const machines = await this.#source
       .getRepository(machineEntity)
       .findBy({ id: In(rows.map((row) => row.machineId)) });
@@ -121,6 +125,7 @@ export const columnsOf = (document: AxisDocument) => ({
   motorEntry: document.motor.entry?.id ?? null,
   driveEntry: document.drive.entry?.id ?? null,
   controllerEntry: document.controller.entry?.id ?? null,
+  cableEntry: document.cable.entry?.id ?? null,
   document,
 });
 

@@ -29,6 +29,7 @@ export interface AxisRow {
   motorEntry: string | null;
   driveEntry: string | null;
   controllerEntry: string | null;
+  cableEntry: string | null;
   document: AxisDocument;
   version: number;
   updatedAt: Date;
@@ -121,6 +122,7 @@ export const axisEntity = new EntitySchema<AxisRow>({
     motorEntry: { ...reference, name: 'motor_entry', nullable: true },
     driveEntry: { ...reference, name: 'drive_entry', nullable: true },
     controllerEntry: { ...reference, name: 'controller_entry', nullable: true },
+    cableEntry: { ...reference, name: 'cable_entry', nullable: true },
     document: json,
     version: whole,
     updatedAt: { ...moment, name: 'updated_at' },

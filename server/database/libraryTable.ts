@@ -12,7 +12,12 @@ import { axisRecord, type AxisTable } from './axisTable.ts';
 import { axisEntity, libraryEntity, type LibraryRow } from './entities.ts';
 import type { RevisionTable, Save, Saved } from './revisionTable.ts';
 
-const usedColumn = { motor: 'motorEntry', drive: 'driveEntry', controller: 'controllerEntry' } as const;
+const usedColumn = {
+  motor: 'motorEntry',
+  drive: 'driveEntry',
+  controller: 'controllerEntry',
+  cable: 'cableEntry',
+} as const;
 
 export class LibraryTable {
   readonly #source: DataSource;

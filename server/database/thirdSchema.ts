@@ -3,11 +3,12 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 
 type Upgrade = (document: unknown) => unknown;
 
-/** Documents of axes and library entries, and their earlier states, brought to format version 3. */
+/** Cables of the library; documents of axes and library entries, and their earlier states, brought to format version 3. */
 export class ThirdSchema1764100000000 implements MigrationInterface {
   name = 'ThirdSchema1764100000000';
 
   async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE axis ADD cable_entry VARCHAR(40), ADD INDEX axis_cable (cable_entry)');
     for (const { id } of await idsOf(runner, 'axis')) {
       await rewrite(runner, 'axis', 'id = ?', [id], upgradeAxis2);
       await this.#revisions(runner, id, upgradeAxis2);

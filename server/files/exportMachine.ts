@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import {
+  libraryKinds,
   canonicalJson,
   fileVersion,
   type AxisDocument,
@@ -55,11 +56,7 @@ export async function machineFileOf(store: Store, id: string, wish: ExportWish):
       ...(runs.length > 0 ? { runs: runs.map(({ axisId: _, because = '', ...run }) => ({ ...run, because })) } : {}),
     });
   }
-  const origins = axes.flatMap(({ document: { motor, drive, controller } }) => [
-    motor.entry,
-    drive.entry,
-    controller.entry,
-  ]);
+  const origins = axes.flatMap(({ document }) => libraryKinds.map((shelf) => document[shelf].entry));
   const entries = await Promise.all(
     [...new Set(origins.flatMap((each) => each?.id ?? []))].map((each) => store.library.read(each)),
   );

@@ -12,7 +12,7 @@ const starts: readonly (readonly [string, SignalTopic])[] = [
   ['/settings/enableActiveLevel', 'protection'],
   ['/settings/limitActiveLevel', 'protection'],
   ['/pair/commonTrip', 'protection'],
-  ['/signal/cable', 'levels'],
+  ['/cable', 'levels'],
   ['/signal/output', 'levels'],
   ['/command/electrical', 'levels'],
   ['/signal', 'pulses'],

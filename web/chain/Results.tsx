@@ -93,6 +93,7 @@ function groupsOf({ train, pair, supply }: AxisInput): readonly ResultGroup[] {
             title: 'DC supply',
             symbols: [],
             optional: [
+              'supplyMotorSpeed',
               'supplyPeakCurrent',
               'supplyTotalCurrent',
               'loweringEnergy',
@@ -286,11 +287,13 @@ function shownResult(outcome: AxisOutcome, template: string, units: ShownUnits):
 /** Labels and units of what is given to the sheet, not worked out by it. */
 const given: Readonly<Partial<Record<Symbol, { readonly label: string; readonly unit: string }>>> = {
   backlash: { label: 'Backlash at the load', unit: '{u}' },
+  supplyMotorSpeed: { label: 'Highest motor speed at this voltage', unit: 'rpm' },
   criticalSpeed: { label: 'Critical speed of the screw', unit: 'rpm' },
 };
 
 const wordsFor = (symbol: Symbol) => axisSheet.bySymbol.get(symbol) ?? given[symbol] ?? { label: symbol, unit: '' };
 
-const isWorthShowing = (outcome: AxisOutcome) => outcome.state === 'known' && outcome.value !== 0;
+const isWorthShowing = (outcome: AxisOutcome) =>
+  outcome.state === 'known' && outcome.value !== 0 && outcome.value !== Infinity;
 
 type AxisOutcome = ReturnType<typeof useAxis>['computation']['results'][Symbol];

@@ -160,6 +160,43 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
           />
         </>
       );
+    case 'cable':
+      return (
+        <>
+          <Grid>
+            {text('Name', 'name')}
+            {number('Resistor in each line', 'resistor', 'resistance')}
+            {number('Length', 'length', 'cableLength')}
+            <ChoiceField
+              label="Shield joined at"
+              value={item.entry.shield}
+              choices={choicesOf(['none', 'one end', 'both ends'] as const)}
+              onChange={(shield) => change(['shield'], shield)}
+            />
+            {number('Termination', 'termination', 'resistance')}
+            <ChoiceField
+              label="0 V of both ends"
+              value={item.entry.commonReference ? 'yes' : 'no'}
+              choices={[
+                { value: 'yes', label: 'joined' },
+                { value: 'no', label: 'not joined' },
+              ]}
+              onChange={(joined) => change(['commonReference'], joined === 'yes')}
+            />
+          </Grid>
+          {notes}
+          <Typography variant="h3" sx={{ mt: 1.5 }}>
+            Pin to pin
+          </Typography>
+          <RowsTable
+            title="Pins"
+            columns={pinColumns}
+            rows={item.entry.pins}
+            empty={{ signal: '', controllerPin: '', drivePin: '', colour: '' }}
+            change={(rows) => change(['pins'], rows)}
+          />
+        </>
+      );
     case 'drive':
       return (
         <>
@@ -281,6 +318,13 @@ const yesNo = [
   { value: 'yes', label: 'yes' },
   { value: 'no', label: 'no' },
 ] as const;
+
+const pinColumns: readonly RowsColumn[] = [
+  { field: 'signal', title: 'Signal', width: 180 },
+  { field: 'controllerPin', title: 'At the controller', width: 110 },
+  { field: 'drivePin', title: 'At the drive', width: 110 },
+  { field: 'colour', title: 'Colour', width: 100 },
+];
 
 const emptyValue = {
   code: '',

@@ -30,9 +30,10 @@ const shelves: readonly { readonly shelf: LibraryKind; readonly title: string }[
   { shelf: 'motor', title: 'Motors' },
   { shelf: 'drive', title: 'Drives' },
   { shelf: 'controller', title: 'Controllers' },
+  { shelf: 'cable', title: 'Cables' },
 ];
 
-/** The shelf of motors, drives and controllers that axes are filled from. */
+/** The shelves of motors, drives, controllers and cables that axes are filled from. */
 export function LibraryView() {
   const { entryId } = useParams();
   const [address, setAddress] = useSearchParams();

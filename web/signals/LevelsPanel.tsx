@@ -2,6 +2,7 @@ import { lineResult, outputKinds, type LineResult } from '@kavrid/core/signal';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { FromLibrary } from '../chain/fields/FromLibrary.tsx';
 import { Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
@@ -15,7 +16,7 @@ const milliamperes = { unit: 'mA', of: 1000 };
 export function LevelsPanel() {
   const { document, computation } = useAxis();
   const edit = useEdit();
-  const { signal, drive } = document;
+  const { signal, cable, drive } = document;
   const { circuit } = computation.input.signal;
   const line = lineResult(circuit);
   return (
@@ -48,38 +49,25 @@ export function LevelsPanel() {
         </Panel>
         <Panel title="Cable">
           <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
+            <FromLibrary shelf="cable" />
             <Pair>
-              <NumberField
-                label="Resistor"
-                path={['signal', 'cable', 'resistor']}
-                rule="resistance"
-                help="empty: none"
-              />
-              <NumberField label="Length" path={['signal', 'cable', 'length']} rule="cableLength" />
+              <NumberField label="Resistor" path={['cable', 'resistor']} rule="resistance" help="empty: none" />
+              <NumberField label="Length" path={['cable', 'length']} rule="cableLength" />
             </Pair>
             <Pair>
               <ChoiceField
                 label="Shield joined at"
-                value={signal.cable.shield}
+                value={cable.shield}
                 choices={[
                   { value: 'none', label: 'no shield' },
                   { value: 'one end', label: 'one end' },
                   { value: 'both ends', label: 'both ends' },
                 ]}
-                onChange={(value) => edit(['signal', 'cable', 'shield'], value)}
+                onChange={(value) => edit(['cable', 'shield'], value)}
               />
-              <NumberField
-                label="Termination"
-                path={['signal', 'cable', 'termination']}
-                rule="resistance"
-                help="empty: open"
-              />
+              <NumberField label="Termination" path={['cable', 'termination']} rule="resistance" help="empty: open" />
             </Pair>
-            <Toggle
-              label="0 V of both ends joined"
-              path={['signal', 'cable', 'commonReference']}
-              value={signal.cable.commonReference}
-            />
+            <Toggle label="0 V of both ends joined" path={['cable', 'commonReference']} value={cable.commonReference} />
           </Box>
         </Panel>
         <Panel title="Drive’s input">
@@ -123,6 +111,21 @@ export function LevelsPanel() {
   );
 }
 
+/** The pins of the cable taken from the library. */
+function PinOut() {
+  const { pins } = useAxis().document.cable;
+  if (pins.length === 0) return null;
+  return (
+    <FactTable
+      label="Pins of the cable"
+      rows={pins.map(({ signal, controllerPin, drivePin, colour }) => ({
+        what: `${signal}${colour && `, ${colour}`}`,
+        is: `${controllerPin} → ${drivePin}`,
+      }))}
+    />
+  );
+}
+
 const fitWords: Readonly<Record<LineResult['fit'], string>> = {
   fits: 'It fits',
   ruinous: 'Do not connect it',
@@ -134,7 +137,7 @@ function LineFacts({ line }: { readonly line: LineResult }) {
   const edit = useEdit();
   const { document } = useAxis();
   const { resistor, fit } = line;
-  const now = document.signal.cable.resistor ?? 0;
+  const now = document.cable.resistor ?? 0;
   return (
     <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
       <Box>
@@ -147,6 +150,7 @@ function LineFacts({ line }: { readonly line: LineResult }) {
           </Typography>
         )}
         <FactTable label="Terminals" rows={line.wires.map(({ from, to }) => ({ what: from, is: to }))} />
+        <PinOut />
       </Box>
       {resistor && (fit !== 'fits' || now > 0) && (
         <Box>
@@ -160,7 +164,7 @@ function LineFacts({ line }: { readonly line: LineResult }) {
             ]}
           />
           {now !== resistor.ohms && (
-            <Button onClick={() => edit(['signal', 'cable', 'resistor'], resistor.ohms)}>
+            <Button onClick={() => edit(['cable', 'resistor'], resistor.ohms)}>
               Put {formatNumber(resistor.ohms, 3)} Ω into the line
             </Button>
           )}

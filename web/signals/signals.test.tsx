@@ -111,7 +111,7 @@ describe('levels', () => {
     expect(findings()).toContain('83 mA flow; the input bears 18 mA');
     // 22.4 V / 11.225 mA − 270 = 1726 Ω, nearest 1.8 kΩ
     await user.click(screen.getByRole('button', { name: /Put 1\s800 Ω into the line/ }));
-    expect(draft().document.signal.cable.resistor).toBe(1800);
+    expect(draft().document.cable.resistor).toBe(1800);
     expect(screen.getByRole('status').textContent).toContain('It fits: 10.8 mA flow');
     await choose(user, 'Output used', 'open collector, sinking');
     expect(screen.getByText(/into the controller’s output → 0 V/)).toBeTruthy();

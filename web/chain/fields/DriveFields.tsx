@@ -1,12 +1,22 @@
-import { gearForPulses } from '@kavrid/core/chain';
-import { divide, exact, exactToText, parseQuantity, toRational, type Exact } from '@kavrid/core/quantity';
-import { valueOf } from '@kavrid/core/sheet';
-import { Button, TextField } from '@mui/material';
+import { gearForPulses, gearSetResults, type GearSetResult } from '@kavrid/core/chain';
+import {
+  divide,
+  exact,
+  exactToText,
+  formatNumber,
+  parseQuantity,
+  toNumber,
+  toRational,
+  type Exact,
+} from '@kavrid/core/quantity';
+import { valueOf, type Outcome } from '@kavrid/core/sheet';
+import { Box, Button, TextField } from '@mui/material';
 import { useState } from 'react';
 import { useAxis, useEdit } from '../../axis/axisContext.ts';
 import { numberFace } from '../../theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { useShownUnits } from '../../ui/units.ts';
 import { FromLibrary } from './FromLibrary.tsx';
 import { Between, Hint, Pair, TextLine, Toggle } from './parts.tsx';
 
@@ -176,9 +186,10 @@ function WholeField(props: {
 
 /** Further ratios that the drive's inputs switch to. */
 function GearSets() {
-  const { document } = useAxis();
+  const { document, computation } = useAxis();
   const edit = useEdit();
   const { sets, switchedInMotion } = document.gear;
+  const outcomes = gearSetResults(computation.input, computation.results);
   if (sets.length === 0 && (document.drive.gearSets ?? 1) < 2) return null;
   return (
     <>
@@ -208,6 +219,7 @@ function GearSets() {
             path={['gear', 'sets', index, 'denominator']}
             rule="gearRegister"
           />
+          <SetResult outcome={outcomes[index]} />
         </Pair>
       ))}
       <Button onClick={() => edit(['gear', 'sets'], [...sets, { name: '', numerator: '1', denominator: '1' }])}>
@@ -217,6 +229,22 @@ function GearSets() {
         <Toggle label="Switched while the axis moves" path={['gear', 'switchedInMotion']} value={switchedInMotion} />
       )}
     </>
+  );
+}
+
+/** What a pulse is with a further ratio. */
+function SetResult({ outcome }: { readonly outcome: Outcome<GearSetResult> | undefined }) {
+  const { computation } = useAxis();
+  const units = useShownUnits(computation.input);
+  if (outcome?.state !== 'known') return null;
+  const { resolution, stepsPerUnit, timesAsFar } = outcome.value;
+  return (
+    <Box sx={{ gridColumn: '1 / -1' }}>
+      <Hint>
+        A pulse is {units.quantity(toNumber(resolution), '{u}')}, {formatNumber(toNumber(timesAsFar), 5)} times as far;{' '}
+        {units.quantity(toNumber(stepsPerUnit), 'pulses/{u}')}.
+      </Hint>
+    </Box>
   );
 }
 

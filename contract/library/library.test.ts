@@ -61,6 +61,45 @@ describe('library files', () => {
     });
   });
 
+  it('tables from before there were key-in sheets are brought up to date', () => {
+    const old = {
+      ...{
+        shelf: 'drive',
+        name: 'Old',
+        numeratorMax: '65535',
+        denominatorMax: '65535',
+        ratioMin: '1/50',
+        ratioMax: '200',
+      },
+      ...{ differentialRate: '500000', singleEndedRate: '', counterBits: '32', commands: '["quadrature"]' },
+      ...{
+        minimumPulseWidth: '',
+        directionSetUp: '',
+        ratioForm: 'multiplier',
+        ratioInverted: 'true',
+        switchTable: '[]',
+      },
+      supply: '{"kind":"DC","phases":"","minimum":24,"maximum":50}',
+      values:
+        '[{"code":"1","label":"A","group":"","unit":"","access":"read only","takesEffect":"at once","factory":"","minimum":"","maximum":"","role":null,"note":""}]',
+      ...{ lamps: '[]', displays: '[]', alarms: '[]', firmware: '[]', notes: '' },
+    };
+    expect(readLibrary(Papa.unparse([old]))).toMatchObject({
+      entries: [
+        {
+          item: {
+            entry: {
+              gearSets: 1,
+              ratioInverted: true,
+              supply: { kind: 'DC' },
+              values: [{ code: '1', keyIn: 'value' }],
+            },
+          },
+        },
+      ],
+    });
+  });
+
   it.each([
     ['nothing', '', 'no line below'],
     ['no shelf', 'name,kind\nX,PLC\n', 'column “shelf”'],

@@ -92,14 +92,24 @@ function readLibraryCsv(text: string): LibraryReading {
   return problems.length > 0 ? { kind: 'refused', problems: problems.slice(0, 50) } : { kind: 'entries', entries };
 }
 
+const newestColumn: Readonly<Record<LibraryKind, string>> = {
+  motor: 'windingResistance',
+  drive: 'gearSets',
+  controller: 'outputDrop',
+  cable: 'pins',
+};
+
 /** Cells are text; those of which the schema says that they are something else are read as JSON, empty ones as null. */
 function readRow(shelf: LibraryKind, cells: Readonly<Record<string, string>>) {
   let entry: Record<string, unknown> = Object.fromEntries(Object.entries(cells));
   // Columns of other forms of an entry are empty here.
   const known = (fields: ReadonlySet<string>) =>
     Object.fromEntries(Object.entries(entry).filter(([field, value]) => value !== '' || !fields.has(field)));
+  // A table from before a column was there is brought up to date as a file would be.
+  const isOlder = !(newestColumn[shelf] in cells);
   for (let pass = 0; ; pass++) {
-    const parsed = libraryEntrySchema.safeParse({ shelf, entry });
+    const row = { shelf, entry };
+    const parsed = libraryEntrySchema.safeParse(isOlder ? upgradeEntry2(row) : row);
     if (parsed.success || pass === 3) return parsed;
     const unrecognised = new Set(
       parsed.error.issues.flatMap((issue) => (issue.code === 'unrecognized_keys' ? issue.keys : [])),

@@ -1,4 +1,5 @@
 import {
+  newEntry,
   newMotor,
   withEntry,
   type AxisRecord,
@@ -225,6 +226,10 @@ describe('library', () => {
     expect(page.body.items.find(({ id }) => id === entry.id)?.usedBy).toBe(1);
     const refused = await test.send<Problem>('DELETE', `/library/${entry.id}`);
     expect([refused.status, refused.body.errors]).toEqual([409, [{ pointer: axis.id, detail: 'Cell: Carriage' }]]);
+    const cable = await create(newEntry('cable', 'Ribbon'));
+    const wired = await using(cable);
+    expect(wired.document.cable.entry).toEqual({ id: cable.id, version: 1 });
+    expect((await test.send('DELETE', `/library/${cable.id}`)).status).toBe(409);
     const idle = await create(motor(2e-4));
     expect((await test.send('DELETE', `/library/${idle.id}`)).status).toBe(204);
     expect((await test.send('GET', `/library/${idle.id}`)).status).toBe(404);

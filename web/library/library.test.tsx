@@ -145,4 +145,33 @@ describe('the library', () => {
     expect(entry.commands).toContain('field bus');
     expect(entry.minimumPulseWidth).toBeCloseTo(2.5e-6, 12);
   });
+
+  it('numbers of a list are numbers; what is none is told of at once, and a controller has settings of its own', async () => {
+    const { user } = open('controller-board', 'controller');
+    await type(user, 'Keyed in steps of, row 1', '0.5');
+    await type(user, 'Lowest bit, row 2', 'two');
+    expect(screen.getByText(/value 2 first bit/i)).toBeTruthy();
+    await type(user, 'Lowest bit, row 2', '3');
+    expect(screen.queryByText(/value 2 first bit/i)).toBeNull();
+    await user.click(screen.getByRole('combobox', { name: 'Keying it, row 1' }));
+    await user.click(screen.getByRole('option', { name: 'unlocks' }));
+    replies.set('PUT /library/controller-board', ({ body }: Request) => ({
+      ...record('controller-board'),
+      version: 2,
+      item: (body as { item: LibraryEntry }).item,
+    }));
+    await user.click(screen.getByRole('button', { name: 'Save' }));
+    await vi.waitFor(() => expect(sent('PUT')).toBeTruthy());
+    const { entry } = (sent('PUT') as { item: Extract<LibraryEntry, { shelf: 'controller' }> }).item;
+    expect(entry.values[0]).toMatchObject({ scale: 0.5, keyIn: 'unlocks' });
+    expect(entry.values[1]).toMatchObject({ firstBit: 3 });
+  });
+
+  it('a cable has its pins', async () => {
+    const { user } = open('cable-24', 'cable');
+    expect(((await screen.findByLabelText('Resistor in each line')) as HTMLInputElement).value).toBe('2000');
+    await user.click(screen.getByRole('button', { name: 'Add a row' }));
+    await type(user, 'Signal, row 6', 'enable');
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Save' }).disabled).toBe(false);
+  });
 });

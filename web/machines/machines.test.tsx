@@ -1,9 +1,9 @@
 // @vitest-environment jsdom
-import type { MachinePage, MachineRecord } from '@kavrid/contract';
+import type { AxisDocument, MachinePage, MachineRecord } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { MachineView } from '../machine/MachineView.tsx';
-import { answer, axisRecord, replies, requests, show, type Request } from '../test/screen.tsx';
+import { answer, axisRecord, demoAxes, replies, requests, show, type Request } from '../test/screen.tsx';
 import { MachinesView } from './MachinesView.tsx';
 
 const page = (names: readonly string[], total = names.length): MachinePage => ({
@@ -116,5 +116,28 @@ describe('a machine', () => {
         document: { name: 'Line 4', notes: 'mine', tags: ['a', 'b'], archived: false },
       }),
     );
+  });
+});
+
+describe('DC supplies of a machine', () => {
+  it('are summed over the axes that name them; what is too much, or not agreed on, is said', async () => {
+    const lift = demoAxes[1] as AxisDocument;
+    const weak = { ...lift, name: 'Second lift', supply: { ...lift.supply, ratedCurrent: 0.2, voltage: 36 } };
+    const axes = [lift, weak].map((document, k) => ({ ...axisRecord(1, document), id: `a${k}` }));
+    replies.set('GET /machines/m', {
+      id: 'm',
+      version: 1,
+      updatedAt: '2026-01-01T00:00:00.000Z',
+      document: { name: 'Cell', notes: '', tags: [], archived: false },
+      axes,
+      removedAxes: [],
+    } satisfies MachineRecord);
+    show(<MachineView />, { at: '/machines/m', path: '/machines/:machineId' });
+    const panel = within(await screen.findByRole('region', { name: 'DC supplies' }));
+    expect(panel.getByText(/48 V or 36 V/).textContent).toMatch(
+      /of 0.2 A with all axes at their peaks \(Spray lift 0.157 A/,
+    );
+    expect(panel.getByText('Its axes do not agree on its voltage.')).toBeTruthy();
+    expect(panel.getByText(/That is more than it gives/)).toBeTruthy();
   });
 });

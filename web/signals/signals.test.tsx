@@ -3,7 +3,7 @@ import { newAxis, type AxisDocument } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';
 import library from '../../demo/library.json';
-import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
+import { axisRecord, demoAxes, demoAxis, replies, show, type Request } from '../test/screen.tsx';
 import { SignalsView } from './SignalsView.tsx';
 
 const lift = demoAxes[1] as AxisDocument;
@@ -116,6 +116,33 @@ describe('levels', () => {
     await choose(user, 'Output used', 'open collector, sinking');
     expect(screen.getByText(/into the controller’s output → 0 V/)).toBeTruthy();
     expect(findings()).toContain('has no output of the kind');
+  });
+});
+
+describe('cables', () => {
+  beforeEach(
+    () =>
+      void replies.set('GET /library', ({ query }: Request) => {
+        const items = library.entries
+          .filter(({ item }) => item.shelf === query.get('shelf'))
+          .map((each) => ({ ...each, version: 1, updatedAt: '2026-01-01T00:00:00.000Z', usedBy: 0 }));
+        return { total: items.length, items };
+      }),
+  );
+
+  it('one with its own resistors brings them along with its pins, and the finding that they are too much', async () => {
+    const { user, draft } = await open('Levels', lift);
+    expect(rows('Pins of the cable')).toContain('pulse, 1P3 → PUL+');
+    await choose(user, 'Kind, from the library', /2 kΩ inside/);
+    expect(draft().document.cable).toMatchObject({ resistor: 2000, entry: { id: 'cable-24', version: 1 } });
+    // (5 − 0.3 − 1.3) / 2270 = 1.5 mA
+    expect(screen.getByRole('status').textContent).toContain('Pulses will be lost: 1.5 mA flow');
+    expect(findings()).toContain('the drive has a resistor of its own, and the one in the cable comes on top of it');
+    expect(rows('Pins of the cable')[1]).toBe('pulse −, blueY0 → 42');
+    const resistor = screen.getByLabelText('Resistor');
+    await user.clear(resistor);
+    expect(screen.getByText('Changed here since it was taken from the library.')).toBeTruthy();
+    expect(screen.getByRole('status').textContent).toContain('It fits');
   });
 });
 

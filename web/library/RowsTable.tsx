@@ -28,12 +28,13 @@ export function RowsTable(props: {
   const [page, setPage] = useState(0);
   const last = Math.max(0, Math.ceil(rows.length / size) - 1);
   const first = Math.min(page, last) * size;
-  const set = (index: number, field: string, text: string) => {
+  /** A number stays text while it is being typed: “0.” is on the way to 0.5. */
+  const set = (index: number, field: string, text: string, isLeft = false) => {
     const column = columns.find((each) => each.field === field);
-    const isNumber = column?.number && text.trim() !== '' && Number.isFinite(Number(text));
+    const read = Number(text);
+    const isNumber = column?.number && text.trim() !== '' && Number.isFinite(read) && (isLeft || String(read) === text);
     const isNull = text === '' && (column?.choices !== undefined || column?.number);
-    const value =
-      typeof rows[index]?.[field] === 'boolean' ? text === 'yes' : isNull ? null : isNumber ? Number(text) : text;
+    const value = typeof rows[index]?.[field] === 'boolean' ? text === 'yes' : isNull ? null : isNumber ? read : text;
     change(rows.map((row, k) => (k === index ? { ...row, [field]: value } : row)));
   };
   return (
@@ -54,13 +55,16 @@ export function RowsTable(props: {
             const index = first + offset;
             return (
               <TableRow key={index}>
-                {columns.map(({ field, title: columnTitle, choices }) => (
+                {columns.map(({ field, title: columnTitle, choices, number }) => (
                   <TableCell key={field}>
                     <TextField
                       variant="standard"
                       {...(choices ? { select: true } : {})}
                       value={shown(row[field])}
                       onChange={(event) => set(index, field, event.target.value)}
+                      onBlur={({ target }) =>
+                        typeof row[field] === 'string' && number && set(index, field, target.value, true)
+                      }
                       slotProps={{
                         htmlInput: { 'aria-label': `${columnTitle}, row ${index + 1}`, style: { fontSize: 13 } },
                         select: {

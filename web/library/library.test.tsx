@@ -148,7 +148,7 @@ describe('the library', () => {
 
   it('numbers of a list are numbers; what is none is told of at once, and a controller has settings of its own', async () => {
     const { user } = open('controller-board', 'controller');
-    await type(user, 'Keyed in steps of, row 1', '0.5');
+    await type(user, 'Keyed in steps of, row 1', '0.50');
     await type(user, 'Lowest bit, row 2', 'two');
     expect(screen.getByText(/value 2 first bit/i)).toBeTruthy();
     await type(user, 'Lowest bit, row 2', '3');

@@ -67,7 +67,7 @@ function StepList() {
   const { computation, document } = useAxis();
   const { live, driveData } = useAppSelector((state) => state.live);
   return (
-    <nav aria-label="Steps of the job" className="steps">
+    <nav aria-label="Steps of the job" className="job-steps">
       {sheet}
       <ul>
         {stepsOf(computation, document.keying.done.length, driveData, live).map((step) => (
@@ -85,7 +85,7 @@ function StepList() {
   );
 }
 
-const sheet = sheetOf('steps', {
+const sheet = sheetOf('job-steps', {
   borderRight: 1,
   borderColor: 'divider',
   '& ul': { listStyle: 'none', m: 0, p: 0 },

@@ -89,6 +89,10 @@ export function GearTable(props: {
     }
   };
   const isEnough = (choice: GearChoice) => wanted === undefined || choice.highestSpeed >= wanted * (1 - 1e-9);
+  const classOf = (choice: GearChoice, column: GearColumn) => {
+    if (column === 'limit') return column;
+    return column === 'speed' && wanted !== undefined ? (isEnough(choice) ? 'enough' : 'slow') : undefined;
+  };
   const adopt = ({ fraction, resolution }: GearChoice) => {
     edit(['gear'], {
       ...document.gear,
@@ -126,12 +130,7 @@ export function GearTable(props: {
             return (
               <tr key={`${numerator}/${denominator}`} className={isNow ? 'now' : undefined}>
                 {columns.map((column) => (
-                  <td
-                    key={column}
-                    className={
-                      column === 'speed' && wanted !== undefined ? (isEnough(choice) ? 'enough' : 'slow') : column
-                    }
-                  >
+                  <td key={column} className={classOf(choice, column)}>
                     {cell(choice, column)}
                   </td>
                 ))}

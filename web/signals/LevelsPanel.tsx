@@ -150,26 +150,28 @@ function LineFacts({ line }: { readonly line: LineResult }) {
           </Typography>
         )}
         <FactTable label="Terminals" rows={line.wires.map(({ from, to }) => ({ what: from, is: to }))} />
+      </Box>
+      <Box>
+        {resistor && (fit !== 'fits' || now > 0) && (
+          <>
+            <FactTable
+              label="Series resistor"
+              rows={[
+                { what: 'Best standard resistor in the line', is: `${formatNumber(resistor.ohms, 3)} Ω`, strong: true },
+                { what: 'Then flow', is: `${formatNumber(resistor.current * 1000, 3)} mA` },
+                { what: 'It turns into heat', is: `${formatNumber(resistor.power, 2)} W` },
+                { what: 'So take one of', is: `${formatNumber(resistor.rating, 3)} W` },
+              ]}
+            />
+            {now !== resistor.ohms && (
+              <Button onClick={() => edit(['cable', 'resistor'], resistor.ohms)}>
+                Put {formatNumber(resistor.ohms, 3)} Ω into the line
+              </Button>
+            )}
+          </>
+        )}
         <PinOut />
       </Box>
-      {resistor && (fit !== 'fits' || now > 0) && (
-        <Box>
-          <FactTable
-            label="Series resistor"
-            rows={[
-              { what: 'Best standard resistor in the line', is: `${formatNumber(resistor.ohms, 3)} Ω`, strong: true },
-              { what: 'Then flow', is: `${formatNumber(resistor.current * 1000, 3)} mA` },
-              { what: 'It turns into heat', is: `${formatNumber(resistor.power, 2)} W` },
-              { what: 'So take one of', is: `${formatNumber(resistor.rating, 3)} W` },
-            ]}
-          />
-          {now !== resistor.ohms && (
-            <Button onClick={() => edit(['cable', 'resistor'], resistor.ohms)}>
-              Put {formatNumber(resistor.ohms, 3)} Ω into the line
-            </Button>
-          )}
-        </Box>
-      )}
     </Box>
   );
 }

@@ -1,5 +1,5 @@
 import { newCommand, type CommandDocument } from '@kavrid/contract';
-import { exact, divide, exactToText, isZero, parseQuantity } from '@kavrid/core/quantity';
+import { conversion, divide, exact, exactToText, isZero, parseQuantity } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import type { PulseForm } from '@kavrid/core/signal';
 import { TextField } from '@mui/material';
@@ -8,6 +8,7 @@ import { useAxis, useEdit } from '../../axis/axisContext.ts';
 import { numberFace } from '../../theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { useShownUnits } from '../../ui/units.ts';
 import { FromLibrary } from './FromLibrary.tsx';
 import { Between, Hint, Pair, Toggle } from './parts.tsx';
 
@@ -68,19 +69,23 @@ function StepsWanted() {
   const edit = useEdit();
   const [typed, setTyped] = useState<string>();
   const { axisUnit, wantedResolution } = computation.input;
+  const { unit } = useShownUnits(computation.input);
   const resolution = valueOf(wantedResolution);
-  const parsed = typed === undefined ? undefined : parseQuantity(typed, { unit: '', above: exact(0) });
+  // One unit shown, in the unit of the axis.
+  const whole = unit === axisUnit ? exact(1) : conversion(unit, axisUnit);
+  const rule = { unit: '', above: exact(0) };
+  const parsed = typed === undefined ? undefined : parseQuantity(typed, rule);
   return (
     <TextField
-      label={`Steps per ${axisUnit}`}
-      value={typed ?? (resolution && !isZero(resolution) ? exactToText(divide(exact(1), resolution)) : '')}
+      label={`Steps per ${unit}`}
+      value={typed ?? (resolution && !isZero(resolution) ? exactToText(divide(whole, resolution)) : '')}
       error={parsed?.kind === 'error'}
       helperText={parsed?.kind === 'error' ? parsed.message : 'sets the resolution'}
       onChange={({ target: { value } }) => {
         setTyped(value);
-        const read = parseQuantity(value, { unit: '', above: exact(0) });
+        const read = parseQuantity(value, rule);
         if (read.kind === 'value')
-          edit(['wanted', 'resolution'], `${exactToText(divide(exact(1), read.value))} ${axisUnit}`);
+          edit(['wanted', 'resolution'], `${exactToText(divide(exact(1), read.value))} ${unit}`);
       }}
       onBlur={() => setTyped(undefined)}
       sx={{ '& input': { fontFamily: numberFace } }}

@@ -29,7 +29,6 @@ export function DriveFields() {
   return (
     <>
       <GearFields />
-      <GearSets />
       <FromLibrary shelf="drive" />
       <ChoiceField
         label="The drive is told its ratio as"
@@ -73,6 +72,7 @@ export function DriveFields() {
           { value: 'clockwise', label: isLinear ? 'towards it' : 'clockwise' },
         ]}
       />
+      <GearSets />
       <SupplyFields />
     </>
   );

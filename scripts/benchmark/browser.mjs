@@ -45,12 +45,14 @@ async function keystrokes(label, texts) {
 await page.getByRole('link', { name: 'Carriage' }).click();
 const station = page.getByRole('region', { name: 'Chain' }).getByRole('button', { name: 'Belt' });
 await station.click();
-const typing = await keystrokes('Pulley teeth', ['31', '32', '33', '3']);
-row(
-  'keystroke → numbers on screen, p95',
-  '33 ms',
-  `${percentile(typing, 0.95).toFixed(0)} ms (median ${percentile(typing, 0.5).toFixed(0)} ms)`,
-);
+for (const which of ['first hundred', 'next hundred']) {
+  const typing = await keystrokes('Pulley teeth', ['31', '32', '33', '3']);
+  row(
+    `keystroke → numbers on screen, p95, ${which}`,
+    '33 ms',
+    `${percentile(typing, 0.95).toFixed(0)} ms (median ${percentile(typing, 0.5).toFixed(0)} ms)`,
+  );
+}
 
 await page.getByRole('link', { name: /Jog, home/ }).click();
 await page.locator('.recharts-line path').first().waitFor();

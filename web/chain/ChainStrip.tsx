@@ -168,9 +168,18 @@ const sheet = sheetOf('chain', {
   borderColor: 'divider',
   borderRadius: 1,
   '& .strip': { display: 'flex', position: 'relative' },
-  '& .shaft': { position: 'absolute', left: 0, right: 0, top: 64, height: 6, bgcolor: 'divider' },
-  '& .station': { flex: 1, minWidth: 132, textAlign: 'center', position: 'relative', pb: 1, contain: 'content' },
-  '& .station.chosen': { bgcolor: 'action.selected' },
+  '& .shaft': { position: 'absolute', left: 0, right: 0, top: 67, height: 6, bgcolor: 'divider' },
+  '& .station': {
+    flex: 1,
+    minWidth: 132,
+    textAlign: 'center',
+    position: 'relative',
+    pb: 1,
+    contain: 'content',
+    borderTop: 3,
+    borderColor: 'transparent',
+  },
+  '& .station.chosen': { bgcolor: 'action.selected', borderColor: 'primary.main' },
   '& .station button': {
     display: 'block',
     width: '100%',
@@ -181,7 +190,6 @@ const sheet = sheetOf('chain', {
     bgcolor: 'transparent',
     font: 'inherit',
     cursor: 'pointer',
-    '&:hover': { bgcolor: 'action.hover' },
     '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main', outlineOffset: -2 },
   },
   '& .name': {
@@ -198,7 +206,6 @@ const sheet = sheetOf('chain', {
   '& .dot.stop': { bgcolor: severityLook.stop.colour },
   '& .dot.warn': { bgcolor: severityLook.warn.colour },
   '& .dot.note': { bgcolor: severityLook.note.colour },
-  '& .chosen .name': { color: 'primary.main' },
   '& input': {
     width: 118,
     p: '3px 2px',
@@ -213,6 +220,7 @@ const sheet = sheetOf('chain', {
   },
   '& input.source': { borderColor: 'primary.main', fontWeight: 600 },
   '& input.wrong': { borderColor: 'error.main' },
+  '& .chosen .unit.unit': { color: 'text.primary' },
   '& .unit': { fontSize: '0.8rem', lineHeight: 1.43, color: 'text.secondary' },
 });
 

@@ -178,3 +178,21 @@ test('a switch table, an untimed train and a linear motor are worked out as they
   await expect(page.locator('main')).not.toContainText(/rpm|NaN|Infinity|undefined/);
   await undoAll(page);
 });
+
+test('a fault is found by looking and metering, and the plan’s own findings come first', async ({ page }) => {
+  await openAxis(page, 'Feed screws', /Find a fault/);
+  const first = page
+    .getByRole('list', { name: /Causes/ })
+    .getByRole('listitem')
+    .first();
+  const answer = (question: RegExp, words: string) =>
+    page.getByRole('group', { name: question }).getByRole('button', { name: words, exact: true }).click();
+  await answer(/can the shaft be turned/, 'yes, it is free');
+  await answer(/safe-torque-off/, 'none at one or both');
+  await expect(first).toContainText('Safe torque off is open');
+  await noSeriousFinding(page);
+  await page.reload();
+  await expect(first).toContainText('Safe torque off is open');
+  await page.getByRole('button', { name: 'Begin anew' }).click();
+  await expect(page.getByText('What it may be, before anything is seen')).toBeVisible();
+});

@@ -78,6 +78,9 @@ function StepList() {
       </ul>
       <ul>
         <li>
+          <StepLink route="faults" title="Find a fault" standing="by looking and metering" />
+        </li>
+        <li>
           <StepLink route="revisions" title="Revisions" standing="every save, to compare and restore" />
         </li>
       </ul>

@@ -6,7 +6,7 @@ import { Hint } from '../chain/fields/parts.tsx';
 import type { PulseTrainReply, PulseTrainRequest } from '../jobs/pulseTrain.worker.ts';
 import { plannedTrain } from '../jobs/pulseTrainJob.ts';
 import { Panel } from '../ui/Panel.tsx';
-import { openSink } from './openSink.ts';
+import { openSink, type Sink } from './openSink.ts';
 
 /** Bytes of one pulse: two edges of some 14 bytes each. */
 const bytesAPulse = 28;
@@ -39,8 +39,15 @@ export function PulseExport() {
   const isRight = from >= 0 && to > from && to <= duration * (1 + 1e-9) + 1e-9;
   const share = isRight ? (to - from) / duration : 0;
   const start = async () => {
-    const sink = await openSink(`${document.name || 'axis'} pulses.vcd`);
-    if (!sink) return;
+    let sink: Sink | undefined;
+    try {
+      sink = await openSink(`${document.name || 'axis'} pulses.vcd`);
+    } catch (error) {
+      setState({ message: error instanceof Error ? error.message : 'The file cannot be opened.', failed: true });
+    }
+    if (sink) write(sink);
+  };
+  const write = (sink: Sink) => {
     const worker = new Worker(new URL('../jobs/pulseTrain.worker.ts', import.meta.url), { type: 'module' });
     const send = (request: PulseTrainRequest) => worker.postMessage(request);
     const end = (message: string, failed = false) => {

@@ -1,0 +1,3 @@
+export * from './causes.ts';
+export * from './observations.ts';
+export * from './rankCauses.ts';

@@ -1,0 +1,174 @@
+/** What can be seen, felt or metered at a drive without a link. */
+export interface Observation {
+  readonly id: string;
+  readonly question: string;
+  /** How to look, for somebody who has not done it before. */
+  readonly how: string;
+  /** What may be found, and how often it is when the cause at hand has nothing to do with it; the shares add up to 1. */
+  readonly answers: Readonly<Record<string, { readonly words: string; readonly usual: number }>>;
+}
+
+/** In the order in which one would go through them without a better reason. */
+export const observations = [
+  {
+    id: 'power',
+    question: 'Is anything lit or shown at the drive?',
+    how: 'Look at its lamps and its display with the main supply on.',
+    answers: { lit: { words: 'yes', usual: 0.98 }, dark: { words: 'all dark', usual: 0.02 } },
+  },
+  {
+    id: 'alarm',
+    question: 'Does it show an alarm?',
+    how: 'A code on the display, or a lamp that blinks; compare it with the alarms of this drive under Signals.',
+    answers: { none: { words: 'no', usual: 0.9 }, alarm: { words: 'yes', usual: 0.1 } },
+  },
+  {
+    id: 'shaft',
+    question: 'With enable on, can the shaft be turned by hand?',
+    how: 'Hands off the load; on a vertical axis block it first. Try at the coupling.',
+    answers: {
+      locked: { words: 'no, it is held', usual: 0.9 },
+      free: { words: 'yes, it is free', usual: 0.1 },
+    },
+  },
+  {
+    id: 'enableOn',
+    question: 'Volts across the enable terminals while the controller enables?',
+    how: 'Meter on DC volts at the drive’s plug, enable + against enable −.',
+    answers: {
+      some: { words: 'about the signal voltage', usual: 0.95 },
+      none: { words: 'near 0 V', usual: 0.05 },
+    },
+  },
+  {
+    id: 'enableOff',
+    question: 'And while the controller disables?',
+    how: 'The same terminals.',
+    answers: { none: { words: 'near 0 V', usual: 0.95 }, some: { words: 'about the signal voltage', usual: 0.05 } },
+  },
+  {
+    id: 'torqueOffVolts',
+    question: 'Volts at both safe-torque-off inputs?',
+    how: 'At the drive’s plug, each channel against its common; a drive without such inputs counts as yes.',
+    answers: {
+      both: { words: 'yes, at both', usual: 0.98 },
+      missing: { words: 'none at one or both', usual: 0.02 },
+    },
+  },
+  {
+    id: 'motion',
+    question: 'Send a slow move of one turn to plus, then one to minus. What does the shaft do?',
+    how: 'From mid-travel, with a low torque limit, a hand at the hardware stop.',
+    answers: {
+      right: { words: 'both, the right way', usual: 0.9 },
+      nothing: { words: 'nothing', usual: 0.02 },
+      trembles: { words: 'trembles on the spot', usual: 0.02 },
+      oneWay: { words: 'the same way for both', usual: 0.02 },
+      onlyOne: { words: 'obeys one command, not the other', usual: 0.02 },
+      wrongWay: { words: 'both, the wrong way', usual: 0.01 },
+      runsAway: { words: 'runs away, or jumps and trips', usual: 0.01 },
+    },
+  },
+  {
+    id: 'distance',
+    question: 'How far did it go?',
+    how: 'Mark the shaft, or hold a rule to the load.',
+    answers: {
+      right: { words: 'as far as commanded', usual: 0.92 },
+      factor: { words: 'always the same factor too much or too little', usual: 0.03 },
+      varies: { words: 'a bit different every time', usual: 0.03 },
+      notAtAll: { words: 'it did not move', usual: 0.02 },
+    },
+  },
+  {
+    id: 'back',
+    question: 'After twenty moves there and back, where does it stand?',
+    how: 'Slowly, against a dial or a mark.',
+    answers: {
+      same: { words: 'where it began', usual: 0.93 },
+      creeps: { words: 'a little further one way each time', usual: 0.03 },
+      anywhere: { words: 'off, by chance either way', usual: 0.03 },
+      notAtAll: { words: 'it did not move', usual: 0.01 },
+    },
+  },
+  {
+    id: 'marks',
+    question: 'When the load is off, has the motor’s own shaft come back?',
+    how: 'A mark on the shaft and on the hub of the coupling or pulley, before and after.',
+    answers: {
+      together: { words: 'shaft and load are as one', usual: 0.97 },
+      loadOnly: { words: 'the shaft is back, the load is not', usual: 0.03 },
+    },
+  },
+  {
+    id: 'fast',
+    question: 'Is it better when everything goes slowly?',
+    how: 'A tenth of the speed and of the acceleration.',
+    answers: {
+      noChange: { words: 'no difference', usual: 0.92 },
+      better: { words: 'yes, slowly it is right', usual: 0.08 },
+    },
+  },
+  {
+    id: 'pulseVolts',
+    question: 'Volts across the pulse line while pulses come?',
+    how: 'Meter on DC volts at the drive’s plug; a square wave reads about half of its height.',
+    answers: {
+      half: { words: 'between: it pulses', usual: 0.9 },
+      none: { words: 'near 0 V', usual: 0.07 },
+      steady: { words: 'steady, at the full voltage', usual: 0.03 },
+    },
+  },
+  {
+    id: 'lineCurrent',
+    question: 'How much current flows in the pulse line while it is held active?',
+    how: 'Meter on DC milliamperes in the wire to the drive’s line +; hold the output on from the controller.',
+    answers: {
+      enough: { words: 'some 5 to 20 mA', usual: 0.92 },
+      little: { words: 'a few mA at most', usual: 0.03 },
+      none: { words: 'none', usual: 0.04 },
+      much: { words: 'more than 25 mA', usual: 0.01 },
+    },
+  },
+  {
+    id: 'directionVolts',
+    question: 'Do the volts across the direction line change with the direction?',
+    how: 'The same, at the second line.',
+    answers: {
+      change: { words: 'yes', usual: 0.93 },
+      stay: { words: 'no, always the same', usual: 0.04 },
+      pulses: { words: 'there are pulses on it too', usual: 0.03 },
+    },
+  },
+  {
+    id: 'limits',
+    question: 'Does the drive show a limit as struck while the axis stands free?',
+    how: 'Lamps of its inputs, its display, or volts at the limit terminals.',
+    answers: { no: { words: 'no', usual: 0.97 }, yes: { words: 'yes', usual: 0.03 } },
+  },
+  {
+    id: 'counts',
+    question: 'Turn the shaft by hand with the drive disabled: do the counts it shows move?',
+    how: 'On its display, or on a counter at its encoder output.',
+    answers: {
+      up: { words: 'up for plus', usual: 0.95 },
+      down: { words: 'down for plus', usual: 0.03 },
+      still: { words: 'they stand still, or jump about', usual: 0.02 },
+    },
+  },
+  {
+    id: 'sound',
+    question: 'What is to be heard on enable?',
+    how: 'At the motor, in a quiet room.',
+    answers: {
+      quiet: { words: 'nothing, or a click of the brake', usual: 0.92 },
+      hums: { words: 'it hums or growls against something', usual: 0.05 },
+      whistles: { words: 'it whistles or shakes', usual: 0.03 },
+    },
+  },
+] as const satisfies readonly Observation[];
+
+export type ObservationId = (typeof observations)[number]['id'];
+
+/** What has been found so far: an answer by observation. */
+export type Observed = Readonly<Partial<Record<ObservationId, string>>>;

@@ -1,0 +1,160 @@
+import { nextObservations, observations, rankCauses, type Observed, type RankedCause } from '@kavrid/core/faults';
+import { Box, Button, Typography } from '@mui/material';
+import { useMemo } from 'react';
+import { useAxis } from '../axis/axisContext.ts';
+import { numberFace } from '../theme.ts';
+import { Panel, windowHigh } from '../ui/Panel.tsx';
+import { sheetOf } from '../ui/sheetOf.tsx';
+import { useKept } from '../ui/useKept.ts';
+
+/** An observation whose answer is expected to tell less than this many bits is not worth the way to the cabinet. */
+const worthIt = 0.05;
+const shownCauses = 8;
+
+/** What may be wrong at a drive without a link: from what can be seen and metered to ranked causes, and what to look at next. */
+export function FaultsView() {
+  const { axisId, computation } = useAxis();
+  const [observed, setObserved] = useKept<Observed>(`faults.${axisId}`, {});
+  const planFindings = useMemo(() => new Set(computation.findings.map(({ id }) => id)), [computation.findings]);
+  const ranked = useMemo(() => rankCauses(observed, planFindings), [observed, planFindings]);
+  const next = useMemo(() => nextObservations(observed, planFindings), [observed, planFindings]);
+  const answer = (id: string, given: string | undefined) =>
+    setObserved(
+      Object.fromEntries(
+        Object.entries({ ...observed, [id]: given }).filter(([, each]) => each !== undefined),
+      ) as Observed,
+    );
+  const known = Object.keys(observed).length;
+  return (
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', alignItems: 'start' }}>
+      {sheet}
+      <Panel
+        title="What is to be seen"
+        style={windowHigh}
+        aside={
+          known > 0 && (
+            <Button sx={{ py: 0 }} onClick={() => setObserved({})}>
+              Begin anew
+            </Button>
+          )
+        }
+      >
+        <ul className="observations">
+          {[
+            ...next.map(({ observation, gain }, k) => ({ observation, isNext: k === 0 && gain > worthIt })),
+            ...observations
+              .filter(({ id }) => observed[id] !== undefined)
+              .map((observation) => ({ observation, isNext: false })),
+          ].map(({ observation, isNext }) => (
+            <li key={observation.id} className={isNext ? 'next' : undefined}>
+              {isNext && <div className="hint">Look at this next: it separates the causes best.</div>}
+              <div className="question" id={`question-${observation.id}`}>
+                {observation.question}
+              </div>
+              <div className="how">{observation.how}</div>
+              <div className="answers" role="group" aria-labelledby={`question-${observation.id}`}>
+                {Object.entries(observation.answers).map(([id, { words }]) => {
+                  const isGiven = observed[observation.id as keyof Observed] === id;
+                  return (
+                    <button
+                      key={id}
+                      type="button"
+                      aria-pressed={isGiven}
+                      onClick={() => answer(observation.id, isGiven ? undefined : id)}
+                    >
+                      {words}
+                    </button>
+                  );
+                })}
+              </div>
+            </li>
+          ))}
+        </ul>
+      </Panel>
+      <Panel title={known === 0 ? 'What it may be, before anything is seen' : 'What it may be'} style={windowHigh}>
+        <ol className="causes" aria-label="Causes, the most probable first">
+          {ranked.slice(0, shownCauses).map((each) => (
+            <CauseItem key={each.cause.id} ranked={each} />
+          ))}
+        </ol>
+        <Typography variant="body2" color="text.secondary">
+          Ranked by Bayes’ rule over common practice, not by measured rates. Keep to the rules of first power: low
+          torque, a hand at the hardware stop, and 15 minutes’ wait before a drive’s terminals are touched.
+        </Typography>
+      </Panel>
+    </Box>
+  );
+}
+
+const questionOf = (id: string) => observations.find((each) => each.id === id)?.question ?? id;
+
+function CauseItem({ ranked }: { readonly ranked: RankedCause }) {
+  const { cause, probability, isPlanned } = ranked;
+  const list = (ids: readonly string[]) => ids.map((id) => `“${questionOf(id)}”`).join(' ');
+  return (
+    <li>
+      <div className="bar">
+        <span style={{ width: `${(100 * probability).toFixed(1)}%` }} />
+      </div>
+      <div className="share">{probability < 0.01 ? '< 1' : (100 * probability).toFixed(0)} %</div>
+      <div>
+        <strong>{cause.title}</strong>
+        {isPlanned && <span className="planned"> The plan itself has a finding that says so.</span>}
+        <div className="how">{cause.remedy}</div>
+        {ranked.for.length > 0 && <div className="how">For it: {list(ranked.for)}</div>}
+        {ranked.against.length > 0 && <div className="how">Against it: {list(ranked.against)}</div>}
+      </div>
+    </li>
+  );
+}
+
+const sheet = (
+  <>
+    {sheetOf('observations', {
+      listStyle: 'none',
+      m: 0,
+      p: 0,
+      display: 'grid',
+      gap: 1,
+      fontSize: 13,
+      '& li': { pb: 1, borderBottom: 1, borderColor: 'divider' },
+      '& .next': { borderLeft: 3, borderColor: 'warning.main', pl: 1 },
+      '& .hint': { color: 'warning.main', fontWeight: 600 },
+      '& .question': { fontWeight: 600 },
+      '& .how': { color: 'text.secondary', fontSize: 12.5 },
+      '& .answers': { display: 'flex', flexWrap: 'wrap', gap: 0.5, mt: 0.5 },
+      '& button': {
+        font: 'inherit',
+        color: 'text.primary',
+        bgcolor: 'background.default',
+        border: 1,
+        borderColor: 'divider',
+        borderRadius: 1,
+        px: 1,
+        py: 0.25,
+        cursor: 'pointer',
+        '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+      },
+      '& button[aria-pressed=true]': {
+        bgcolor: 'primary.main',
+        color: 'primary.contrastText',
+        borderColor: 'primary.main',
+      },
+    })}
+    {sheetOf('causes', {
+      listStyle: 'none',
+      m: 0,
+      mb: 1,
+      p: 0,
+      display: 'grid',
+      gap: 1,
+      fontSize: 13,
+      '& li': { display: 'grid', gridTemplateColumns: '90px 44px 1fr', gap: 1, alignItems: 'start' },
+      '& .bar': { height: 12, mt: 0.5, bgcolor: 'background.default', border: 1, borderColor: 'divider' },
+      '& .bar span': { display: 'block', height: '100%', bgcolor: 'primary.main' },
+      '& .share': { fontFamily: numberFace, textAlign: 'right' },
+      '& .how': { color: 'text.secondary', fontSize: 12.5 },
+      '& .planned': { color: 'warning.main' },
+    })}
+  </>
+);

@@ -1,5 +1,5 @@
 import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
-import { edited, found, loaded, redone, resolved, saveAxis, undone } from './drafts.ts';
+import { edited, found, loaded, redone, resolved, saveAxis, saved, undone } from './drafts.ts';
 import type { AppDispatch, RootState } from './store.ts';
 
 /** ms of quiet after an edit before it is sent. */
@@ -10,7 +10,8 @@ export const autosave = createListenerMiddleware();
 const timers = new Map<string, ReturnType<typeof setTimeout>>();
 
 autosave.startListening.withTypes<RootState, AppDispatch>()({
-  matcher: isAnyOf(edited, undone, redone, resolved, found, loaded),
+  // What was edited while a save was under way waits for its end.
+  matcher: isAnyOf(edited, undone, redone, resolved, found, loaded, saved),
   effect: (action, { dispatch, getState }) => {
     const axisId = axisOf(action as Parameters<typeof axisOf>[0]);
     if (getState().drafts[axisId]?.state.kind !== 'edited') return;
@@ -23,7 +24,7 @@ autosave.startListening.withTypes<RootState, AppDispatch>()({
 });
 
 type Watched = ReturnType<
-  typeof edited | typeof undone | typeof redone | typeof resolved | typeof found | typeof loaded
+  typeof edited | typeof undone | typeof redone | typeof resolved | typeof found | typeof loaded | typeof saved
 >;
 
 function axisOf({ payload }: Watched): string {

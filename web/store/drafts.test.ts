@@ -66,7 +66,26 @@ describe('drafts', () => {
     expect(draft()).toMatchObject({ version: 2, state: { kind: 'saved' } });
   });
 
-  it('an edit made while saving is not lost: it follows by itself', async () => {
+  it('an edit made while a save of its own accord is under way follows of its own accord', async () => {
+    const { rename, draft } = await open();
+    const slow: (() => void)[] = [];
+    vi.stubGlobal('fetch', (_: string, init: RequestInit = {}) => {
+      const { version, document } = JSON.parse(String(init.body)) as { version: number; document: { name: string } };
+      const answer = { ok: true, status: 200, json: () => Promise.resolve(axis(version + 1, { name: document.name })) };
+      return new Promise((resolve) => slow.push(() => resolve(answer)));
+    });
+    rename('one');
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(draft().state.kind).toBe('saving');
+    rename('two');
+    slow.shift()?.();
+    await vi.advanceTimersByTimeAsync(1000);
+    slow.shift()?.();
+    await vi.advanceTimersByTimeAsync(0);
+    expect(draft()).toMatchObject({ version: 3, document: { name: 'two' }, state: { kind: 'saved' } });
+  });
+
+  it('an edit made while saving is not lost: it follows with the next save', async () => {
     const { store, rename, draft } = await open();
     rename('one');
     answers.push({ status: 200, body: axis(2, { name: 'one' }) }, { status: 200, body: axis(3, { name: 'two' }) });

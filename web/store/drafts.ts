@@ -192,8 +192,8 @@ const slice = createSlice({
 });
 
 export const drafts = slice;
-export const { loaded, found, edited, undone, redone, resolved } = slice.actions;
-const { stateChanged, saved } = slice.actions;
+export const { loaded, found, edited, undone, redone, resolved, saved } = slice.actions;
+const { stateChanged } = slice.actions;
 
 /** ms after which a draft that could not be sent is sent again. */
 const retryTime = 2000;

@@ -109,6 +109,12 @@ await button('Undo').click();
 await page.getByRole('tab', { name: /Enable/ }).click();
 await page.getByRole('table', { name: 'Alarms of this drive' }).waitFor();
 await shot('protection');
+await step(/Find a fault/);
+const look = (question, words) =>
+  page.getByRole('group', { name: question }).getByRole('button', { name: words, exact: true }).click();
+await look(/What does the shaft do/, 'the same way for both');
+await look(/How far did it go/, 'as far as commanded');
+await shot('faults');
 
 await page.goto(base);
 await page.getByRole('link', { name: 'Feed screws' }).click();

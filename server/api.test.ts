@@ -140,4 +140,17 @@ describe('who may talk to it', () => {
     );
     expect(opened).toBe(false);
   });
+
+  it('answers on the live line what it cannot do, and hears signs of life without a word', async () => {
+    const line = new WebSocket(`ws://127.0.0.1:${test.port}/live`);
+    const heard: string[] = [];
+    line.on('message', (data) => heard.push((JSON.parse(String(data)) as { because: string }).because));
+    await new Promise((resolve) => line.on('open', resolve));
+    for (const text of ['{"type":"alive"}', '{"type":"stop"}', '{"type":"jogEnd"}']) line.send(text);
+    for (const text of ['{"type":"connect"}', '{"type":"fly"}', '{"type":']) line.send(text);
+    const end = Date.now() + 5000;
+    while (heard.length < 3 && Date.now() < end) await new Promise((resolve) => setTimeout(resolve, 20));
+    expect(heard).toEqual(['Open an axis first.', 'A message was not understood.', 'A message could not be read.']);
+    line.close();
+  });
 });

@@ -43,7 +43,7 @@ export const observations = [
   {
     id: 'enableOff',
     question: 'And while the controller disables?',
-    how: 'The same terminals.',
+    how: 'The same enable terminals at the drive’s plug.',
     answers: { none: { words: 'near 0 V', usual: 0.95 }, some: { words: 'about the signal voltage', usual: 0.05 } },
   },
   {
@@ -133,7 +133,7 @@ export const observations = [
   {
     id: 'directionVolts',
     question: 'Do the volts across the direction line change with the direction?',
-    how: 'The same, at the second line.',
+    how: 'Meter on DC volts at the drive’s terminals of the second line, at rest, once after a move each way.',
     answers: {
       change: { words: 'yes', usual: 0.93 },
       stay: { words: 'no, always the same', usual: 0.04 },

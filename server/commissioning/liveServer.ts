@@ -62,7 +62,11 @@ export class LiveServer {
     const message = parsed.data;
     if (message.type === 'watch') return this.#watch(window, message.axisId);
     const session = window.axisId ? this.#sessions.get(window.axisId) : undefined;
-    if (!session) return send(window, { type: 'refused', because: 'Open an axis first.' });
+    if (!session) {
+      // Signs of life and ends of motion come from every window; without an axis they end nothing.
+      const isIdle = message.type === 'alive' || message.type === 'jogEnd' || message.type === 'stop';
+      return isIdle ? undefined : send(window, { type: 'refused', because: 'Open an axis first.' });
+    }
     await session.handle(message, window.id);
   }
 

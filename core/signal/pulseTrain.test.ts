@@ -1,6 +1,7 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parse } from 'vcd-parser';
-import { planMove } from '../motion/index.ts';
+import { moveSample, planMove, sampleMove } from '../motion/index.ts';
 import { countedBy, PulseTrain, pulseForms, pulseTrainToVcd, type PulseForm, type VcdOrder } from './index.ts';
 
 const stepsPerUnit = 100;
@@ -32,6 +33,33 @@ describe('a pulse train', () => {
     expect(timesOf(new PulseTrain(planMove(-12, limits), 400))).toEqual(there);
     // At first only the jerk acts: s = j · t³ / 6.
     expect(there[2]).toBeCloseTo(Math.cbrt((6 * 2.5) / 400 / 20000), 9);
+  });
+
+  it('whatever the move, each pulse falls where the move has gone its half increment', () => {
+    const limit = (most: number) => fc.double({ min: most / 1000, max: most, noNaN: true });
+    fc.assert(
+      fc.property(
+        fc.double({ min: -300, max: 300, noNaN: true }).filter((distance) => Math.abs(distance) > 0.1),
+        limit(500),
+        limit(5000),
+        fc.option(limit(50000), { nil: undefined }),
+        fc.integer({ min: 1, max: 400 }),
+        (distance, speed, acceleration, jerk, steps) => {
+          const profile = planMove(distance, { speed, acceleration, jerk });
+          const train = new PulseTrain(profile, steps);
+          const sample = moveSample();
+          let last = -1;
+          train.each(1, Math.min(train.count, 400), (increment, time) => {
+            const { position } = sampleMove(profile, time, sample);
+            expect(Math.abs(Math.abs(position) * steps - (increment - 0.5))).toBeLessThan(1e-3);
+            expect(time).toBeGreaterThan(last);
+            last = time;
+            return true;
+          });
+          expect(last).toBeLessThanOrEqual(profile.duration);
+        },
+      ),
+    );
   });
 
   it('is found at any time, and refuses what cannot be', () => {
@@ -101,6 +129,21 @@ describe('value change dump, read by an independent parser (package vcd-parser)'
       const before = whole.signal[line]?.wave.findLast(([at]) => Number(at) < 2e7)?.[1];
       expect(part.signal[line]?.wave[0]?.[1]).toBe(before);
     }
+  });
+
+  it('windows put one after another have the edges of the whole', () => {
+    const edgesOf = (text: string, line: string) => text.split('\n').filter((each) => each === `1${line}`).length;
+    const whole = textOf(orderOf('clockwisePulses', true));
+    const cuts = fc.array(fc.double({ min: 0.001, max: 0.06, noNaN: true }), { maxLength: 4 });
+    fc.assert(
+      fc.property(cuts, (times) => {
+        const places = [0, ...[...times].sort((a, b) => a - b), 1];
+        const parts = places.slice(1).map((to, k) => textOf(orderOf('clockwisePulses', true, { from: places[k], to })));
+        expect(parts.reduce((sum, part) => sum + edgesOf(part, '"'), 0)).toBe(edgesOf(whole, '"'));
+        expect(parts.every((part) => edgesOf(part, '!') === 0)).toBe(true);
+      }),
+      { numRuns: 30 },
+    );
   });
 
   it('a million pulses flow through in constant memory, with progress, and stop when nobody takes more', () => {

@@ -130,6 +130,46 @@ describe('plates and scaling', () => {
     expect(firsts()).toEqual([...before].reverse());
   });
 
+  it('every ratio there is can be compared, sorted and adopted with its resolution', async () => {
+    const { user, draft } = open();
+    await user.click(screen.getByRole('button', { name: 'Compare …' }));
+    const table = await screen.findByRole('table', { name: 'All ratios' }, { timeout: 10_000 });
+    const column = (index: number) =>
+      within(table)
+        .getAllByRole('row')
+        .slice(1)
+        .map((row) => row.querySelectorAll('td')[index]?.textContent ?? '');
+    await user.click(within(table).getByRole('button', { name: /^mm\/pulse/ }));
+    const resolutions = column(0).map((text) => Number(text.replace(/\s/g, '')));
+    expect(resolutions.length).toBeGreaterThan(12);
+    expect([...resolutions].sort((a, b) => a - b)).toEqual(resolutions);
+    await user.click(within(table).getByRole('button', { name: /^top/ }));
+    expect(within(table).getByRole('columnheader', { name: /^top/ }).getAttribute('aria-sort')).toBe('ascending');
+    // 20 µm a pulse: twice the ratio, 24576/125, half the steps.
+    await user.click(within(table).getByRole('button', { name: 'Adopt 24576/125' }));
+    expect(draft().document.gear).toMatchObject({ numerator: '24576', denominator: '125', sets: [] });
+    expect(draft().document.wanted.resolution).toBe('1/50 mm');
+    await user.click(screen.getByRole('button', { name: 'Close' }));
+    expect(result('stepsPerUnit')).toContain('50');
+  });
+
+  it('further ratios are added and taken out, each with what a pulse is then', async () => {
+    const { user, draft } = open();
+    await user.click(screen.getByRole('button', { name: 'Add a ratio' }));
+    const n = screen.getByLabelText('N of ratio 2');
+    const d = screen.getByLabelText('D of ratio 2');
+    await user.clear(n);
+    await user.type(n, '12288');
+    await user.clear(d);
+    await user.type(d, '250');
+    expect(screen.getByText(/A pulse is 0.005 mm, 0.5 times as far; 200 pulses\/mm/)).toBeTruthy();
+    expect(screen.getByText(/no longer means the same place/)).toBeTruthy();
+    await user.click(screen.getByLabelText('Switched while the axis moves'));
+    expect(screen.getByText(/the speed jumps in the ratio of the two/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Remove ratio 2' }));
+    expect(draft().document.gear.sets).toEqual([]);
+  });
+
   it('a linear motor has a slide, counts per mm, force and mass; back again it has a shaft', async () => {
     const { user, draft } = open();
     await user.click(station('Motor'));

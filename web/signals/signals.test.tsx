@@ -132,13 +132,13 @@ describe('cables', () => {
 
   it('one with its own resistors brings them along with its pins, and the finding that they are too much', async () => {
     const { user, draft } = await open('Levels', lift);
-    expect(rows('Pins of the cable')).toContain('pulse, 1P3 → PUL+');
+    expect(rows('Pins of the cable')).toContain('pulse, 1P3 → pulse +');
     await choose(user, 'Kind, from the library', /2 kΩ inside/);
     expect(draft().document.cable).toMatchObject({ resistor: 2000, entry: { id: 'cable-24', version: 1 } });
     // (5 − 0.3 − 1.3) / 2270 = 1.5 mA
     expect(screen.getByRole('status').textContent).toContain('Pulses will be lost: 1.5 mA flow');
     expect(findings()).toContain('the drive has a resistor of its own, and the one in the cable comes on top of it');
-    expect(rows('Pins of the cable')[1]).toBe('pulse −, blueY0 → 42');
+    expect(rows('Pins of the cable')[1]).toBe('pulse −, blueout 0 → A2');
     const resistor = screen.getByLabelText('Resistor');
     await user.clear(resistor);
     expect(screen.getByText('Changed here since it was taken from the library.')).toBeTruthy();

@@ -12,6 +12,7 @@ import {
 } from '@kavrid/core/drive';
 import { exact, exactToText, isWhole, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, map, valueOf, type Evaluation } from '@kavrid/core/sheet';
+import { formWords } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ControllerEntry } from '../library/controllerEntry.ts';
 import type { DriveEntry } from '../library/driveEntry.ts';
@@ -62,11 +63,6 @@ const numberOf = (outcome: Results['feedbackResolution']) => {
   return value && toNumber(value);
 };
 
-const formWords = {
-  stepDirection: 'step and direction',
-  clockwisePulses: 'clockwise and counter-clockwise pulses',
-  quadrature: 'quadrature',
-} as const;
 const contactWords = { normallyClosed: 'normally closed', normallyOpen: 'normally open' } as const;
 
 const word = (text: string): PlannedSetting => ({ kind: 'word', word: text });

@@ -146,10 +146,22 @@ function mechanicsLimitsOf(input: AxisInput): Outcome<readonly SpeedLimit[]> {
       return [
         ...(stage.speedLimit === undefined
           ? []
-          : [{ name: `speed limit of stage ${index + 1}`, speed: stage.speedLimit * perTurn }]),
+          : [
+              {
+                name: `speed limit of stage ${index + 1}`,
+                speed: stage.speedLimit * perTurn,
+                stage: { index, isCritical: false },
+              },
+            ]),
         ...(whirls === undefined
           ? []
-          : [{ name: `critical speed of stage ${index + 1}`, speed: 0.8 * whirls * perTurn }]),
+          : [
+              {
+                name: `critical speed of stage ${index + 1}`,
+                speed: 0.8 * whirls * perTurn,
+                stage: { index, isCritical: true },
+              },
+            ]),
       ];
     }),
   );

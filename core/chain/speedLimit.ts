@@ -2,6 +2,8 @@
 export interface SpeedLimit {
   readonly name: string;
   readonly speed: number;
+  /** Index of the stage it belongs to, and whether it is the whirling of its screw. */
+  readonly stage?: { readonly index: number; readonly isCritical: boolean };
 }
 
 /** The lowest of the limits, and the names of all that share it (within one part in 10⁹). */

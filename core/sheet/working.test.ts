@@ -57,6 +57,7 @@ describe('outcomes', () => {
 
   it('are shown in words and symbols', () => {
     expect(valueText(true)).toBe('yes');
+    expect(valueText([{ name: 'stage 1', speed: 1500, stage: { index: 0 } }])).toBe('stage 1 1\u202f500');
     expect(valueText(['a', exact(1, 3)])).toBe('a, 1/3 ≈ 0.333333333');
     expect(symbolText('gearNumerator')).toBe('N');
     expect(symbolText('motorTopSpeed')).toBe('motor top speed');

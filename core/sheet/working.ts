@@ -64,7 +64,12 @@ export function valueText(value: unknown): string {
       : shown;
   }
   if (Array.isArray(value)) return value.map(valueText).join(', ');
-  return typeof value === 'object' && value !== null ? Object.values(value).map(valueText).join(' ') : '';
+  return typeof value === 'object' && value !== null
+    ? Object.values(value)
+        .filter((each) => typeof each !== 'object')
+        .map(valueText)
+        .join(' ')
+    : '';
 }
 
 export const isExact = (value: unknown): value is Exact =>

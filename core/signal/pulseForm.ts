@@ -2,6 +2,13 @@
 export const pulseForms = ['stepDirection', 'clockwisePulses', 'quadrature'] as const;
 export type PulseForm = (typeof pulseForms)[number];
 
+/** What a form is called in a sentence, and in a drive's choices. */
+export const formWords: Readonly<Record<PulseForm, string>> = {
+  stepDirection: 'step and direction',
+  clockwisePulses: 'clockwise and counter-clockwise pulses',
+  quadrature: 'quadrature',
+};
+
 /** The two lines by their names, in the order in which they are wired. */
 export const lineNames: Readonly<Record<PulseForm, readonly [string, string]>> = {
   stepDirection: ['pulse', 'direction'],

@@ -59,6 +59,10 @@ export function PulseExport() {
       void sink.discard();
       end('Cancelled; nothing was kept.');
     };
+    worker.onerror = ({ message }) => {
+      void sink.discard();
+      end(message || 'The pulses cannot be worked out.', true);
+    };
     let written = 0;
     worker.onmessage = ({ data }: MessageEvent<PulseTrainReply>) => {
       switch (data.kind) {

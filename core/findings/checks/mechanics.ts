@@ -11,10 +11,10 @@ export const stageTooFast: Check = ({ input, results, quantity }) => {
   if (speed === undefined || !limits) return [];
   return limits
     .filter((limit) => speed > limit.speed * (1 + 1e-9))
-    .map(({ name, speed: reached }): Finding => {
-      const index = Number(/\d+$/.exec(name)?.[0] ?? 1) - 1;
+    .map(({ name, speed: reached, stage: of }): Finding => {
+      const index = of?.index ?? 0;
       const stage = input.stages[index];
-      const whirls = name.startsWith('critical') && stage?.kind === 'screw' ? valueOf(criticalSpeed(stage)) : undefined;
+      const whirls = of?.isCritical && stage?.kind === 'screw' ? valueOf(criticalSpeed(stage)) : undefined;
       return {
         id: whirls === undefined ? 'stageTooFast' : 'screwWhirls',
         severity: 'stop',

@@ -1,14 +1,9 @@
 import { formatNumber } from '../../quantity/index.ts';
 import { valueOf } from '../../sheet/index.ts';
-import { formMismatch, lineResult } from '../../signal/index.ts';
+import { formMismatch, formWords, lineResult } from '../../signal/index.ts';
 import { when, type Check } from '../finding.ts';
 
 const microseconds = (seconds: number) => `${formatNumber(seconds * 1e6, 3)} µs`;
-const formWords = {
-  stepDirection: 'step and direction',
-  clockwisePulses: 'clockwise and counter-clockwise pulses',
-  quadrature: 'quadrature',
-} as const;
 
 export const formsDiffer: Check = ({ input }) => {
   const { form, driveForm } = input.signal;

@@ -1,0 +1,175 @@
+import { accessKinds, clearingWays, fieldWords, type DocumentPath, type DriveEntry } from '@kavrid/contract';
+import { keyInSteps, parameterRoles } from '@kavrid/core/drive';
+import { Box } from '@mui/material';
+import { useState } from 'react';
+import { RowsTable, type RowsColumn } from './RowsTable.tsx';
+
+/** Choices whose words are their values. */
+export const choicesOf = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
+
+const yesNo = [
+  { value: 'yes', label: 'yes' },
+  { value: 'no', label: 'no' },
+] as const;
+
+/** What a row of a cable's pins has. */
+export const pinColumns: readonly RowsColumn[] = [
+  { field: 'signal', title: 'Signal', width: 180 },
+  { field: 'controllerPin', title: 'At the controller', width: 110 },
+  { field: 'drivePin', title: 'At the drive', width: 110 },
+  { field: 'colour', title: 'Colour', width: 100 },
+];
+
+/** A value of a drive's or controller's list with nothing in it yet. */
+export const emptyValue = {
+  code: '',
+  label: '',
+  group: '',
+  unit: '',
+  access: 'read and write',
+  takesEffect: 'at once',
+  factory: '',
+  minimum: '',
+  maximum: '',
+  role: null,
+  note: '',
+  keyIn: 'value',
+  scale: 1,
+  half: 'whole',
+  halfBase: null,
+  firstBit: null,
+  bits: null,
+  choices: '',
+  shows: '',
+};
+
+/** What a row of such a list has. @param roles that a value may have */
+export const valueColumns = (roles: readonly string[]): readonly RowsColumn[] => [
+  { field: 'code', title: 'Code', width: 80 },
+  { field: 'label', title: 'What it is', width: 190 },
+  {
+    field: 'role',
+    title: 'Means to Kavrid',
+    width: 150,
+    choices: [{ value: '', label: 'nothing' }, ...roles.map((role) => ({ value: role, label: fieldWords([role]) }))],
+  },
+  { field: 'unit', title: 'Unit', width: 60 },
+  { field: 'scale', title: 'Keyed in steps of', width: 70, number: true },
+  { field: 'choices', title: 'Choices, as 0 = low; 1 = high', width: 220 },
+  { field: 'factory', title: 'Factory', width: 80 },
+  { field: 'minimum', title: 'From', width: 70 },
+  { field: 'maximum', title: 'To', width: 100 },
+  { field: 'keyIn', title: 'Keying it', width: 110, choices: choicesOf(keyInSteps) },
+  { field: 'shows', title: 'Display then shows', width: 90 },
+  {
+    field: 'takesEffect',
+    title: 'Takes effect',
+    width: 105,
+    choices: choicesOf(['at once', 'after restart'] as const),
+  },
+  { field: 'group', title: 'Group', width: 90 },
+  { field: 'access', title: 'Access', width: 120, choices: choicesOf(accessKinds) },
+  { field: 'half', title: 'Half', width: 80, choices: choicesOf(['whole', 'high', 'low'] as const) },
+  { field: 'halfBase', title: 'Halves split at', width: 80, number: true },
+  { field: 'firstBit', title: 'Lowest bit', width: 60, number: true },
+  { field: 'bits', title: 'Bits', width: 50, number: true },
+  { field: 'note', title: 'Note', width: 220 },
+];
+
+const tables = {
+  values: { title: 'Values', empty: emptyValue, columns: valueColumns(parameterRoles) },
+  alarms: {
+    title: 'Alarms',
+    empty: { code: '', meaning: '', clears: 'by a reset', positionStays: true, remedy: '' },
+    columns: [
+      { field: 'code', title: 'Shown as', width: 80 },
+      { field: 'meaning', title: 'Meaning', width: 220 },
+      { field: 'clears', title: 'Clears', width: 150, choices: choicesOf(clearingWays) },
+      { field: 'positionStays', title: 'Position stays valid', width: 110, choices: yesNo },
+      { field: 'remedy', title: 'Remedy', width: 300 },
+    ],
+  },
+  lamps: {
+    title: 'Lamps',
+    empty: { pattern: '', meaning: '' },
+    columns: [
+      { field: 'pattern', title: 'Pattern', width: 200 },
+      { field: 'meaning', title: 'Meaning', width: 400 },
+    ],
+  },
+  displays: {
+    title: 'Display',
+    empty: { shows: '', meaning: '' },
+    columns: [
+      { field: 'shows', title: 'Shows', width: 120 },
+      { field: 'meaning', title: 'Meaning', width: 400 },
+    ],
+  },
+  switchTable: {
+    title: 'Switch table',
+    empty: { switches: '', value: '' },
+    columns: [
+      { field: 'switches', title: 'Switches', width: 200 },
+      { field: 'value', title: 'Pulses per revolution', width: 160 },
+    ],
+  },
+  firmware: {
+    title: 'Firmware known',
+    empty: { version: '', note: '' },
+    columns: [
+      { field: 'version', title: 'Version', width: 100 },
+      { field: 'note', title: 'What to know', width: 400 },
+    ],
+  },
+} as const satisfies Readonly<
+  Record<string, { title: string; empty: Readonly<Record<string, unknown>>; columns: readonly RowsColumn[] }>
+>;
+
+type TableName = keyof typeof tables;
+
+/** The lists of a drive, one open at a time. */
+export function DriveTables({
+  entry,
+  change,
+}: {
+  readonly entry: DriveEntry;
+  readonly change: (path: DocumentPath, value: unknown) => void;
+}) {
+  const [open, setOpen] = useState<TableName>('values');
+  const { columns, empty } = tables[open];
+  return (
+    <Box sx={{ mt: 1.5 }}>
+      <Box role="tablist" aria-label="Lists of the drive" sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+        {(Object.keys(tables) as TableName[]).map((name) => (
+          <Box
+            component="button"
+            type="button"
+            role="tab"
+            key={name}
+            aria-selected={open === name}
+            onClick={() => setOpen(name)}
+            sx={{
+              font: 'inherit',
+              fontSize: 13,
+              color: open === name ? 'primary.main' : 'text.primary',
+              bgcolor: 'transparent',
+              border: 0,
+              borderBottom: 2,
+              borderColor: open === name ? 'primary.main' : 'transparent',
+              cursor: 'pointer',
+            }}
+          >
+            {tables[name].title} ({entry[name].length})
+          </Box>
+        ))}
+      </Box>
+      <RowsTable
+        title={tables[open].title}
+        columns={columns}
+        rows={entry[open]}
+        empty={empty}
+        change={(rows) => change([open], rows)}
+      />
+    </Box>
+  );
+}

@@ -182,7 +182,9 @@ describe('readAxis', () => {
 
   it('uses the input rate of the line that is wired', () => {
     const rate = (electrical: 'differential' | 'singleEnded') =>
-      valueOf(readAxis({ ...carriage, command: { ...carriage.command, electrical } }).input.driveInputRate);
+      valueOf(
+        readAxis({ ...carriage, command: { kind: 'quadrature', inverted: false, electrical } }).input.driveInputRate,
+      );
     expect([rate('differential'), rate('singleEnded')]).toEqual([4000000, 200000]);
   });
 });

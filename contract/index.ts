@@ -13,6 +13,7 @@ export * from './endpoints.ts';
 export * from './openApi.ts';
 export * from './live.ts';
 export * from './toCore/readAxis.ts';
+export { signalRuleOf, valueRuleOf } from './toCore/readCommand.ts';
 export * from './toCore/plannedValues.ts';
 export * from './toCore/endPlans.ts';
 export * from './toCore/suppliesOf.ts';

@@ -119,12 +119,10 @@ export const newCable = (name: string): CableDocument => ({
   pins: [],
 });
 
-/** A command of a kind on the line that is there. */
-export function newCommand(
-  kind: CommandDocument['kind'],
-  line: Pick<CommandDocument, 'electrical' | 'inverted'>,
-): CommandDocument {
-  const { electrical, inverted } = line;
+/** A command of a kind; the line and the inversion that are there stay. */
+export function newCommand(kind: CommandDocument['kind'], before: Partial<CommandDocument>): CommandDocument {
+  const inverted = before.inverted ?? false;
+  const electrical = 'electrical' in before && before.electrical ? before.electrical : 'differential';
   switch (kind) {
     case 'stepDirection':
     case 'clockwisePulses':
@@ -143,8 +141,84 @@ export function newCommand(
         acceleration: null,
         smoothing: 0,
       };
+    case 'analog':
+      return {
+        kind,
+        ...newScale(inverted, '0 V', '10 V'),
+        meaning: 'speed',
+        range: '±10 V',
+        gainForm: 'value at full signal',
+        controllerBits: null,
+        driveBits: null,
+        deadband: 0,
+        filter: 0,
+        potentiometer: {
+          resistance: null,
+          deadEnd: 3,
+          referenceVoltage: 10,
+          referenceCurrent: null,
+          inputResistance: null,
+        },
+        loop: null,
+        outputs: [],
+      };
+    case 'pwm':
+      return {
+        kind,
+        ...newScale(inverted, '0', '100'),
+        meaning: 'speed',
+        carrier: null,
+        generatorBits: null,
+        generatorClock: null,
+        captureClock: null,
+        rawFullScale: '',
+        numeratorMax: '65535',
+        denominatorMax: '65535',
+        directions: 'one',
+        sharedWith: '',
+      };
+    case 'choice':
+      return {
+        kind,
+        inverted,
+        inputs: ['Input 1'],
+        storedMoves: null,
+        moves: [],
+        edges: [],
+        torqueInputs: [],
+        torqueLimits: [],
+        trigger: { kind: 'debounced', time: 0.005 },
+        skew: 0.002,
+        homing: 'if not homed',
+        patternAtEnable: '0',
+      };
   }
 }
+
+const newScale = (inverted: boolean, from: string, to: string) => ({
+  inverted,
+  from: { signal: from, value: '0' },
+  to: { signal: to, value: '' },
+  faultDetected: false,
+  standing: '',
+  switchedOn: false,
+  creep: null,
+  trimStep: null,
+  calibration: [],
+});
+
+/** A position loop in the controller, with nothing known of it yet. */
+export const newLoop = (): NonNullable<Extract<CommandDocument, { kind: 'analog' }>['loop']> => ({
+  gain: 20,
+  period: 0.001,
+  outputPulses: '',
+  outputRate: null,
+  inputRate: null,
+  feedbackInverted: false,
+  errorLimit: null,
+  reactionTime: 0.02,
+  deceleration: null,
+});
 
 /** A new axis: what has a sensible start is filled in, the rest waits for the plates. */
 export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): AxisDocument {
@@ -199,6 +273,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
     homing: { method: 17, searchSpeed: null, creepSpeed: null, acceleration: null, homeOffset: 0 },
     testMove: { from: null, distance: null, speed: null, acceleration: null, jerk: null, dwell: 0.3, repeats: 2 },
     jogSpeed: null,
+    measured: { travelCorrection: '', turns: '', counts: '', gauge: null, travel: [] },
     pair: null,
     supply: { name: '', voltage: null, ratedCurrent: null, otherCurrent: 0, capacitance: null, takesEnergyBack: false },
     keying: { found: {}, notes: {}, done: [] },

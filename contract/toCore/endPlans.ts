@@ -1,12 +1,16 @@
 import type { AxisInput, AxisValues } from '@kavrid/core/chain';
-import { keyedGear } from '@kavrid/core/chain';
+import { axisWords, keyedGear, signalUnitOf } from '@kavrid/core/chain';
 import {
   genericControllerValues,
   genericDriveValues,
   keyInSheet,
+  movedFields,
+  moveRole,
+  storedMoveValues,
   type ControllerRole,
   type EndUnits,
   type KeyInRow,
+  type MovedField,
   type ParameterRole,
   type PlannedSetting,
 } from '@kavrid/core/drive';
@@ -16,7 +20,7 @@ import { formWords } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ControllerEntry } from '../library/controllerEntry.ts';
 import type { DriveEntry } from '../library/driveEntry.ts';
-import { formOf } from './readAxis.ts';
+import { formOf, isPulseCommand } from './readAxis.ts';
 
 type Results = Evaluation<AxisValues>;
 type Plan<R extends string> = ReadonlyMap<R, PlannedSetting>;
@@ -46,13 +50,16 @@ export function endSheets(
   const own = <T>(values: readonly T[] | undefined) => (values && values.length > 0 ? values : undefined);
   return {
     controller: keyInSheet(
-      own(entries.controller?.values) ?? genericControllerValues(axisUnit),
+      own(entries.controller?.values) ?? genericControllerValues(axisUnit, input.command.kind),
       controllerPlan(axis, input, results),
       units,
     ),
     drive: keyInSheet(
-      own(entries.drive?.values) ?? genericDriveValues(axisUnit),
-      drivePlan(axis, input, results),
+      [
+        ...(own(entries.drive?.values) ?? genericDriveValues(axisUnit, input.command.kind)),
+        ...moveValues(axis, axisUnit),
+      ],
+      new Map<string, PlannedSetting>([...drivePlan(axis, input, results), ...movePlan(axis, axisUnit)]),
       units,
     ),
   };
@@ -83,19 +90,16 @@ function planOf<R extends string>(settings: Readonly<Partial<Record<R, PlannedSe
 }
 
 function drivePlan(axis: AxisDocument, input: AxisInput, results: Results): Plan<ParameterRole> {
-  const { settings, homing, signal, protection } = axis;
+  const { settings, homing, protection } = axis;
   const u = input.axisUnit;
   return planOf<ParameterRole>({
-    ...gearPlan(input, results),
-    commandSource: word('pulses'),
-    pulseForm: word(formWords[formOf(axis.command)]),
-    pulseActiveLevel: word(signal.controllerActive),
+    ...commandPlan(axis, input, results),
     rotationSense: word(settings.rotationSense === 'clockwise' ? 'clockwise' : 'counter-clockwise'),
     enableActiveLevel: word(settings.enableActiveLevel),
     limitActiveLevel: word(settings.limitActiveLevel),
     alarmContact: word(contactWords[protection.alarm.contact]),
     inertiaRatio: number(settings.inertiaRatio, ''),
-    positionGain: number(settings.positionGain, '1/s'),
+    positionGain: loopIsOutside(axis) ? undefined : number(settings.positionGain, '1/s'),
     speedBandwidth: number(settings.speedBandwidth, 'rad/s'),
     speedIntegralTime: number(settings.speedIntegralTime, 'ms'),
     velocityFeedforward: number(settings.velocityFeedforward, '%'),
@@ -109,6 +113,104 @@ function drivePlan(axis: AxisDocument, input: AxisInput, results: Results): Plan
     homingAcceleration: number(homing.acceleration, `${u}/s²`),
     homeOffset: number(homing.homeOffset, u),
   });
+}
+
+const loopIsOutside = ({ command }: AxisDocument) => command.kind === 'analog' && command.loop !== null;
+
+/** How the drive is set to listen, by what it listens to. */
+function commandPlan(
+  axis: AxisDocument,
+  input: AxisInput,
+  results: Results,
+): Partial<Record<ParameterRole, PlannedSetting | undefined>> {
+  const { command, signal } = axis;
+  switch (command.kind) {
+    case 'stepDirection':
+    case 'clockwisePulses':
+    case 'quadrature':
+    case 'untimedPulses':
+      return {
+        ...gearPlan(input, results),
+        commandSource: word('pulses'),
+        pulseForm: word(formWords[formOf(command)]),
+        pulseActiveLevel: word(signal.controllerActive),
+      };
+    case 'analog': {
+      const unit = signalUnitOf(input.command);
+      const value = axisWords('{value}', input);
+      return {
+        // It stays off until it has been switched on deliberately.
+        commandSource: command.switchedOn ? word(`analog ${command.meaning}`) : undefined,
+        analogRange: word(command.range),
+        ...(command.gainForm === 'value at full signal'
+          ? { signalFullValue: exactNumber(valueOf(results.valueAtFullSignal), value) }
+          : { signalGain: exactNumber(valueOf(results.signalGain), `${value}/${unit}`) }),
+        signalOffset: offsetPlan(results, unit),
+        signalInverted: word(command.inverted ? 'yes' : 'no'),
+        signalDeadband: number(command.deadband, unit),
+        signalFilter: number(command.filter, 's'),
+        signalLossTrips: word(command.faultDetected ? 'yes' : 'no'),
+        encoderOutputPulses: command.loop ? exactNumber(valueOf(results.outputPulses), 'pulses') : undefined,
+      };
+    }
+    case 'pwm':
+      return {
+        commandSource: command.switchedOn ? word(`PWM ${command.meaning}`) : undefined,
+        rawFullScale: exactNumber(valueOf(results.rawFullScale), ''),
+        rawNumerator: exactNumber(valueOf(results.rawNumerator), ''),
+        rawDenominator: exactNumber(valueOf(results.rawDenominator), ''),
+        rawOffset: exactNumber(valueOf(results.rawOffset), ''),
+        signalInverted: word(command.inverted ? 'yes' : 'no'),
+        signalLossTrips: word(command.faultDetected ? 'yes' : 'no'),
+      };
+    case 'choice':
+      return {
+        commandSource: word('inputs'),
+        inputTrigger: word(command.trigger.kind),
+        inputTime: command.trigger.kind === 'direct' ? undefined : number(command.trigger.time, 's'),
+        homingAtEnable: word(command.homing),
+      };
+  }
+}
+
+/** The signal that means zero, and what ends the creep on top of it. */
+function offsetPlan(results: Results, unit: string): PlannedSetting | undefined {
+  const zero = numberOf(results.signalAtZero);
+  return zero === undefined ? undefined : number(zero - (valueOf(results.creepOffset) ?? 0), unit);
+}
+
+const moveValues = ({ command }: AxisDocument, axisUnit: string) =>
+  command.kind === 'choice'
+    ? storedMoveValues(
+        axisUnit,
+        command.moves.map(({ pattern }) => pattern),
+        command.torqueLimits.map(({ pattern }) => pattern),
+      )
+    : [];
+
+function movePlan({ command }: AxisDocument, u: string): readonly (readonly [string, PlannedSetting])[] {
+  if (command.kind !== 'choice') return [];
+  const units: Readonly<Record<MovedField, string>> = {
+    kind: '',
+    target: u,
+    fence: u,
+    speed: `${u}/s`,
+    acceleration: `${u}/s²`,
+    deceleration: `${u}/s²`,
+    torqueLimit: '%',
+    window: u,
+  };
+  const moves = command.moves.flatMap((move) =>
+    movedFields.map((field) => {
+      const value = move[field];
+      const setting = typeof value === 'string' ? word(value) : number(value, units[field]);
+      return [moveRole(move.pattern, field), setting] as const;
+    }),
+  );
+  const limits = command.torqueLimits.map(
+    ({ pattern, limit }) => [moveRole(pattern, 'limit'), number(limit, '%')] as const,
+  );
+  return [...moves, ...limits].filter((entry): entry is [string, PlannedSetting] => entry[1] !== undefined);
 }
 
 /** The ratio in the drive's own form; the other forms stay unplanned. */
@@ -145,12 +247,35 @@ function controllerPlan(axis: AxisDocument, input: AxisInput, results: Results):
   const train = input.train && valueOf(input.train);
   const backlash = valueOf(results.backlash);
   return planOf<ControllerRole>({
-    stepsPerUnit: exactNumber(valueOf(results.stepsPerUnit), `pulses/${u}`),
-    pulseForm: word(formWords[formOf(command)]),
-    pulseActiveLevel: word(signal.controllerActive),
+    ...(isPulseCommand(command)
+      ? {
+          stepsPerUnit: exactNumber(valueOf(results.stepsPerUnit), `pulses/${u}`),
+          pulseForm: word(formWords[formOf(command)]),
+          pulseActiveLevel: word(signal.controllerActive),
+          pulseWidth: number(signal.pulseWidth, 's'),
+          directionSetUp: number(signal.directionSetUp, 's'),
+        }
+      : {}),
+    ...(command.kind === 'analog' || command.kind === 'pwm'
+      ? {
+          commandFullSignal: exactNumber(
+            input.command.kind === 'analog' ? input.command.range.highest : undefined,
+            signalUnitOf(input.command),
+          ),
+          commandFullSpeed: number(valueOf(results.fullCommandSpeed), `${u}/s`),
+          // The drive takes the offset; where its trim is unknown, the controller has to.
+          commandOffset:
+            valueOf(results.creepTrim) === undefined
+              ? number(valueOf(results.creepOffset), signalUnitOf(input.command))
+              : undefined,
+          carrierFrequency: number(valueOf(results.carrier), 'Hz'),
+          feedbackCountsPerUnit: exactNumber(valueOf(results.hostCountsPerUnit), `counts/${u}`),
+          loopGain: number(valueOf(results.hostGain), '1/s'),
+          errorLimit: number(valueOf(results.errorLimit), u),
+        }
+      : {}),
+    outputSkew: command.kind === 'choice' ? number(command.skew, 's') : undefined,
     directionInverted: word(command.inverted ? 'yes' : 'no'),
-    pulseWidth: number(signal.pulseWidth, 's'),
-    directionSetUp: number(signal.directionSetUp, 's'),
     highestSpeed: number(wanted.speed, `${u}/s`),
     acceleration: number(testMove.acceleration, `${u}/s²`),
     enableActiveLevel: protection.enable.isWired ? word(protection.enable.controllerLevel) : undefined,

@@ -70,10 +70,39 @@ function plannedFor(
       const value = valueOf(role === 'gearMultiplier' ? results.countsPerPulse : results.pulsesPerRevolution);
       return value && isWhole(value) ? toNumber(value) : undefined;
     }
+    case 'signalFullValue':
+    case 'signalGain':
+    case 'rawFullScale':
+    case 'rawNumerator':
+    case 'rawDenominator':
+    case 'rawOffset':
+    case 'encoderOutputPulses': {
+      const value = valueOf(
+        results[
+          role === 'signalFullValue' ? 'valueAtFullSignal' : role === 'encoderOutputPulses' ? 'outputPulses' : role
+        ],
+      );
+      return value && toNumber(value);
+    }
+    case 'signalOffset': {
+      const zero = valueOf(results.signalAtZero);
+      return zero && toNumber(zero) - (valueOf(results.creepOffset) ?? 0);
+    }
+    case 'signalDeadband':
+    case 'signalFilter':
+      return axis.command.kind === 'analog'
+        ? axis.command[role === 'signalDeadband' ? 'deadband' : 'filter']
+        : undefined;
     // Which number stands for them, only the choices of the parameter say; they are keyed in from the sheet.
     case 'pulseForm':
     case 'pulseActiveLevel':
     case 'alarmContact':
+    case 'analogRange':
+    case 'signalInverted':
+    case 'signalLossTrips':
+    case 'inputTrigger':
+    case 'inputTime':
+    case 'homingAtEnable':
       return undefined;
   }
 }

@@ -4,7 +4,8 @@ import type { rational } from '@kavrid/core/quantity';
 import { compare, exact, exactRatio, parseQuantity, toNumber, toRational, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
 import type { PulseForm, UntimedTrain } from '@kavrid/core/signal';
-import type { AxisDocument, StageDocument } from '../documents.ts';
+import type { AxisDocument, CommandDocument, PulseCommand, StageDocument } from '../documents.ts';
+import { readCommand } from './readCommand.ts';
 import { ruleFor, type RuleName } from '../rules.ts';
 
 /** A field whose text cannot be read. */
@@ -74,6 +75,16 @@ export function readAxis(axis: AxisDocument): AxisReading {
     axisUnit,
     endless: motion.kind === 'rotary' && motion.endless,
     travel: text('/motion/travel', 'the travel', motion.travel, 'travel'),
+    travelCorrection:
+      axis.measured.travelCorrection.trim() === ''
+        ? known(exact(1))
+        : text(
+            '/measured/travelCorrection',
+            'the correction of the travel',
+            axis.measured.travelCorrection,
+            'travelCorrection',
+          ),
+    command: readCommand(axis, text, number),
     stages: axis.stages.map((stage, index) => readStage(stage, `/stages/${index}`, text, number)),
     motorForm: motor.form,
     ...readMotor(motor, text, number),
@@ -98,7 +109,7 @@ export function readAxis(axis: AxisDocument): AxisReading {
       controller.maximumPulseRate,
     ),
     driveInputRate:
-      command.electrical === 'differential'
+      lineOf(command) === 'differential'
         ? number('/drive/differentialRate', 'the drive’s differential input rate', drive.differentialRate)
         : number('/drive/singleEndedRate', 'the drive’s single-ended input rate', drive.singleEndedRate),
     counterBits: number('/drive/counterBits', 'the size of the position counter', drive.counterBits),
@@ -126,6 +137,9 @@ export function readAxis(axis: AxisDocument): AxisReading {
         }
       : undefined,
     supply: readSupply(axis, number),
+    speedBandwidth: number('/settings/speedBandwidth', 'the speed loop’s bandwidth', axis.settings.speedBandwidth),
+    minusSoftLimit: axis.settings.minusSoftLimit ?? undefined,
+    plusSoftLimit: axis.settings.plusSoftLimit ?? undefined,
     positionGain: number('/settings/positionGain', 'the position gain', axis.settings.positionGain),
     velocityFeedforward: number('/settings/velocityFeedforward', 'the feedforward', axis.settings.velocityFeedforward),
     followingErrorWindow: number(
@@ -154,12 +168,16 @@ function readTestMove({ distance, speed, acceleration, jerk }: AxisDocument['tes
   );
 }
 
-type ReadText = (path: string, label: string, value: string, rule: RuleName) => Outcome<Exact>;
-type ReadNumber = (path: string, label: string, value: number | null) => Outcome<number>;
+export type ReadText = (path: string, label: string, value: string, rule: RuleName) => Outcome<Exact>;
+export type ReadNumber = (path: string, label: string, value: number | null) => Outcome<number>;
+
+export const isPulseCommand = (command: CommandDocument): command is PulseCommand => 'electrical' in command;
 
 /** What pulses look like on the wire: the kind of the command, or the form of an untimed train. */
-export const formOf = (command: AxisDocument['command']): PulseForm =>
+export const formOf = (command: PulseCommand): PulseForm =>
   command.kind === 'untimedPulses' ? command.form : command.kind;
+
+const lineOf = (command: CommandDocument) => (isPulseCommand(command) ? command.electrical : 'singleEnded');
 
 function readMotor(
   motor: AxisDocument['motor'],
@@ -204,9 +222,9 @@ function readSignal(axis: AxisDocument, number: ReadNumber): AxisInput['signal']
   const { signal, cable, drive, controller, command } = axis;
   const input = drive.pulseInput;
   return {
-    form: formOf(command),
+    form: isPulseCommand(command) ? formOf(command) : signal.driveForm,
     driveForm: signal.driveForm,
-    electrical: command.electrical,
+    electrical: lineOf(command),
     controllerActive: signal.controllerActive,
     driveActive: signal.driveActive,
     sent: { pulseWidth: signal.pulseWidth ?? undefined, directionSetUp: signal.directionSetUp ?? 0 },

@@ -1,4 +1,4 @@
-import { axisSheet, axisWords, evaluateAxis, type AxisValues } from '@kavrid/core/chain';
+import { axisWords, evaluateAxis, sheetFor, type AxisValues } from '@kavrid/core/chain';
 import { valueText, type Outcome } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 import { readAxis } from './readAxis.ts';
@@ -18,7 +18,7 @@ const words = (outcome: Outcome<unknown>) => (outcome.state === 'known' ? valueT
 export function resultChanges(before: AxisDocument, after: AxisDocument): readonly ResultChange[] {
   const { input } = readAxis(after);
   const [was, is] = [evaluateAxis(readAxis(before).input), evaluateAxis(input)];
-  return [...axisSheet.bySymbol.values()].flatMap(({ symbol, label, unit }) => {
+  return [...sheetFor(input).bySymbol.values()].flatMap(({ symbol, label, unit }) => {
     const [a, b] = [words(was[symbol as keyof AxisValues]), words(is[symbol as keyof AxisValues])];
     return a === b
       ? []

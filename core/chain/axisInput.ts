@@ -14,6 +14,7 @@ import type {
   UntimedTrain,
 } from '../signal/index.ts';
 import type { GearLimits } from './bestFractions.ts';
+import type { CommandInput } from './commandInput.ts';
 import type { Stage } from './stages/stage.ts';
 
 /** Linear in mm, rotary in degrees or revolutions, a dosing pump in mL. */
@@ -100,7 +101,7 @@ export interface GearSet {
 /** How a drive is told its ratio. */
 export type RatioForm = 'numerator and denominator' | 'pulses per revolution' | 'switch table' | 'multiplier';
 
-/** Everything the sheet of a pulse-commanded axis is worked out from. Lengths in the unit of the axis. */
+/** Everything the sheet of an axis is worked out from. Lengths in the unit of the axis. */
 export interface AxisInput {
   readonly motionKind: MotionKind;
   readonly axisUnit: AxisUnit;
@@ -108,6 +109,11 @@ export interface AxisInput {
   readonly endless: boolean;
   readonly travel: Outcome<Exact>;
   readonly stages: readonly Stage[];
+  /** What measuring has shown the travel to be, over what the plates say: 1 where nothing has been measured. */
+  readonly travelCorrection: Outcome<Exact>;
+
+  /** What tells the axis its moves; what follows of gears, pulses and lines means something only for pulses. */
+  readonly command: CommandInput;
 
   readonly motorForm: MotorForm;
   /** Encoder lines, or 2^bits, a revolution; counts per mm of a linear motor. */
@@ -170,6 +176,10 @@ export interface AxisInput {
   /** 1/s, % */
   readonly positionGain: Outcome<number>;
   readonly velocityFeedforward: Outcome<number>;
+  /** rad/s */
+  readonly speedBandwidth: Outcome<number>;
   /** axis units */
   readonly followingErrorWindow: Outcome<number>;
+  readonly minusSoftLimit: number | undefined;
+  readonly plusSoftLimit: number | undefined;
 }

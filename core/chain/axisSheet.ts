@@ -1,12 +1,26 @@
-import { exact, toNumber, type Exact } from '../quantity/index.ts';
-import { all, evaluate, known, map, sheetOf, unknown, valueOf, type Evaluation, type Outcome } from '../sheet/index.ts';
+import { divide, equals, exact, multiply, toNumber, type Exact } from '../quantity/index.ts';
+import {
+  all,
+  evaluate,
+  known,
+  map,
+  sheetOf,
+  unknown,
+  valueOf,
+  type Evaluation,
+  type Outcome,
+  type SheetDefinition,
+} from '../sheet/index.ts';
 import { rateByWidth } from '../signal/index.ts';
 import type { AxisInput } from './axisInput.ts';
 import { followingErrorFormulas, type FollowingErrorValues } from './sheet/followingError.ts';
 import { loadFormulas, type LoadValues } from './sheet/load.ts';
 import { mechanicsFormulas, type MechanicsValues } from './sheet/mechanics.ts';
-import { scalingFormulas, type ScalingValues } from './sheet/scaling.ts';
-import { speedFormulas, type SpeedValues } from './sheet/speed.ts';
+import type { ScaledCommand } from './commandInput.ts';
+import { hostLoopFormulas, type HostLoopValues } from './sheet/hostLoop.ts';
+import { scaledSignalFormulas, type ScaledSignalValues } from './sheet/scaledSignal.ts';
+import { gearFormulas, scalingFormulas, type ScalingValues } from './sheet/scaling.ts';
+import { pulseSpeedFormulas, speedFormulas, type SpeedValues } from './sheet/speed.ts';
 import { supplyFormulas, type SupplyValues } from './sheet/supply.ts';
 import { trainFormulas, type TrainValues } from './sheet/train.ts';
 import type { SpeedLimit } from './speedLimit.ts';
@@ -15,18 +29,59 @@ import { earlierKinds, lastKinds, ratioOf, travelFactorsOf, turningKinds, type S
 
 /** Every value of an axis by name. Exact where exactness matters, doubles elsewhere. */
 export interface AxisValues
-  extends ScalingValues, SpeedValues, LoadValues, MechanicsValues, FollowingErrorValues, TrainValues, SupplyValues {}
+  extends
+    ScalingValues,
+    SpeedValues,
+    LoadValues,
+    MechanicsValues,
+    FollowingErrorValues,
+    TrainValues,
+    SupplyValues,
+    ScaledSignalValues,
+    HostLoopValues {}
 
-/** The formulas of an axis. */
-export const axisSheet = sheetOf<AxisValues>([
+const shared = [
   ...scalingFormulas,
   ...speedFormulas,
   ...loadFormulas,
   ...mechanicsFormulas,
   ...followingErrorFormulas,
-  ...trainFormulas,
   ...supplyFormulas,
-]);
+];
+
+/** The formulas of an axis, by what commands it. */
+export const axisSheets = {
+  pulses: sheetOf<AxisValues>([...shared, ...gearFormulas, ...pulseSpeedFormulas, ...trainFormulas]),
+  scaled: sheetOf<AxisValues>([...shared, ...scaledSignalFormulas, ...hostLoopFormulas]),
+  choice: sheetOf<AxisValues>(shared),
+} as const;
+
+export const sheetFor = ({ command }: Pick<AxisInput, 'command'>): SheetDefinition<AxisValues> => {
+  switch (command.kind) {
+    case 'pulses':
+      return axisSheets.pulses;
+    case 'analog':
+    case 'pwm':
+      return axisSheets.scaled;
+    case 'choice':
+      return axisSheets.choice;
+  }
+};
+
+const symbols = new Set(Object.values(axisSheets).flatMap(({ bySymbol }) => [...bySymbol.keys()]));
+
+/** What a sheet has no formula for, with the reason. */
+const absentFrom = (sheet: SheetDefinition<AxisValues>, because: string) =>
+  Object.fromEntries([...symbols].filter((each) => !sheet.bySymbol.has(each)).map((each) => [each, unknown(because)]));
+
+const absent = {
+  pulses: absentFrom(axisSheets.pulses, 'pulses command this axis'),
+  scaled: absentFrom(axisSheets.scaled, 'no pulses command this axis'),
+  choice: {
+    ...absentFrom(axisSheets.choice, 'its inputs pick the moves of this axis'),
+    commandLimits: known<readonly SpeedLimit[]>([]),
+  },
+} as const;
 
 /** Works out an axis; with the previous evaluation only what an edit touches. */
 export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>): Evaluation<AxisValues> {
@@ -36,19 +91,26 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
   const { rotorInertia, ratedTorque, peakTorque, testMove, dwell, pair, supply } = input;
   const { followingErrorWindow, positionGain, velocityFeedforward } = input;
   const isLinear = input.motorForm === 'linear';
+  const { command } = input;
+  const scaled = 'range' in command ? command : undefined;
+  const loop = scaled?.hostLoop;
   // Two motors share what is moved.
   const share = (load: Outcome<number>) => (pair ? map(load, (whole) => whole / 2) : load);
   const single = unknown('this axis has only one motor');
   return evaluate(
-    axisSheet,
+    sheetFor(input),
     {
+      ...absent[scaled ? 'scaled' : command.kind === 'choice' ? 'choice' : 'pulses'],
+      ...(scaled ? scaledValues(input, scaled) : {}),
       ...{ encoderCycles, countsPerCycle, gearNumerator, gearDenominator, gearLimits },
       ...{ travel, controllerPulseRate, driveInputRate, motorTopSpeed, counterBits },
       ...{ wantedResolution, wantedSpeed, loadInertia, incline },
       movedMass: share(input.movedMass),
       frictionLoad: share(input.frictionLoad),
       ...{ rotorInertia, ratedTorque, peakTorque, testMove, dwell },
-      ...{ followingErrorWindow, positionGain, velocityFeedforward },
+      followingErrorWindow: loop ? loop.errorLimit : followingErrorWindow,
+      positionGain: loop ? loop.gain : positionGain,
+      velocityFeedforward: loop ? known(0) : velocityFeedforward,
       motionKind: known(motionKind),
       motorSpeedScale: known(isLinear ? 1 : 60),
       motorRadiansPerTurn: known(isLinear ? 0.001 : 2 * Math.PI),
@@ -82,6 +144,63 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
   );
 }
 
+/** What the sheet of a scaled signal is given. */
+function scaledValues(input: AxisInput, command: ScaledCommand): Partial<Evaluation<AxisValues>> {
+  const { fromSignal, fromValue, toSignal, toValue, controllerSteps, driveSteps, creep, trimStep } = command;
+  const { pulses, hostLoop, meaning, range } = command;
+  const noPulses = unknown('the command is no duty cycle');
+  const noLoop = unknown('the drive closes its own loops');
+  const perRevolution = map(
+    all<[readonly Exact[], Exact[], Exact, Exact]>(
+      travelFactorsFor(input),
+      all<Exact[]>(...input.stages.map(ratioOf)) as Outcome<Exact[]>,
+      input.encoderCycles,
+      input.countsPerCycle,
+    ),
+    ([factors, ratios, cycles, each]) => divide(multiply(...factors), multiply(...ratios, cycles, each)),
+  );
+  return {
+    ...{ fromSignal, fromValue, toSignal, toValue, controllerSteps, driveSteps, creep, trimStep },
+    signalLowest: known(range.lowest),
+    signalHighest: known(range.highest),
+    deadband: known(command.deadband),
+    commandsSpeed: known(meaning === 'speed'),
+    loadPerValue: loadPerValueOf(input, meaning),
+    rawFullScale: pulses?.rawFullScale ?? noPulses,
+    rawNumeratorMax: pulses?.numeratorMax ?? noPulses,
+    rawDenominatorMax: pulses?.denominatorMax ?? noPulses,
+    // A drive counts positions in its own counts, speeds in rpm.
+    rawValuePerCount: meaning === 'position' ? perRevolution : known(exact(1)),
+    carrier: pulses?.carrier ?? noPulses,
+    outputPulses: hostLoop?.outputPulses ?? noLoop,
+    hostGain: hostLoop?.gain ?? noLoop,
+    hostPeriod: hostLoop?.period ?? noLoop,
+    speedBandwidth: input.speedBandwidth,
+    errorLimit: hostLoop?.errorLimit ?? noLoop,
+    reactionTime: hostLoop?.reactionTime ?? noLoop,
+    hostDeceleration: hostLoop?.deceleration ?? noLoop,
+  };
+}
+
+/** axis units (a second) that a value of one moves the load. */
+function loadPerValueOf(input: AxisInput, meaning: ScaledCommand['meaning']): Outcome<number> {
+  switch (meaning) {
+    case 'position':
+      return known(1);
+    case 'torque':
+      return unknown('a torque says nothing of the speed');
+    case 'speed':
+      return map(
+        all<[readonly Exact[], Exact[]]>(
+          travelFactorsFor(input),
+          all<Exact[]>(...input.stages.map(ratioOf)) as Outcome<Exact[]>,
+        ),
+        ([factors, ratios]) =>
+          toNumber(divide(multiply(...factors), multiply(...ratios, exact(input.motorForm === 'linear' ? 1 : 60)))),
+      );
+  }
+}
+
 function travelFactorsFor(input: AxisInput): Outcome<readonly Exact[]> {
   const { motionKind, motorForm, stages } = input;
   const last = stages.at(-1);
@@ -92,7 +211,10 @@ function travelFactorsFor(input: AxisInput): Outcome<readonly Exact[]> {
   if (motorForm === 'linear' && motionKind !== 'linear')
     return unknown('a linear motor moves along a line; this axis does not', '/motor/form');
   if (!last || wrong >= 0) return unknown(wrongStage(input, wrong), `/stages/${Math.max(0, wrong)}`);
-  return travelFactorsOf(last) ?? known([exact(input.axisUnit === 'deg' ? 360 : 1)]);
+  const factors = travelFactorsOf(last) ?? known([exact(input.axisUnit === 'deg' ? 360 : 1)]);
+  return map(all<[readonly Exact[], Exact]>(factors, input.travelCorrection), ([all, correction]) =>
+    equals(correction, exact(1)) ? all : [...all, correction],
+  );
 }
 
 function wrongStage({ motionKind, motorForm, stages }: AxisInput, index: number): string {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { known, unknown, valueOf } from '../sheet/index.ts';
 import { everything } from '../test/sampleAxis.ts';
-import { axisSheet, axisWords, evaluateAxis, type AxisInput } from './index.ts';
+import { axisSheets, axisWords, evaluateAxis, type AxisInput } from './index.ts';
 
 describe('words of an axis', () => {
   it('a motor that turns has revolutions and torque, one that pushes has mm and force', () => {
@@ -13,7 +13,7 @@ describe('words of an axis', () => {
 
   it('leave no template in any label or unit of the sheet', () => {
     for (const motorForm of ['rotary', 'linear'] as const)
-      for (const { label, unit } of axisSheet.formulas)
+      for (const { label, unit } of axisSheets.pulses.formulas)
         expect(axisWords(`${label} ${unit}`, { axisUnit: 'mm', motorForm })).not.toMatch(/[{}]/);
   });
 });

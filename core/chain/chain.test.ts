@@ -12,7 +12,7 @@ import {
 import { known, unknown, valueOf, workingOf } from '../sheet/index.ts';
 import { carriage } from '../test/sampleAxis.ts';
 import {
-  axisSheet,
+  axisSheets,
   bestFraction,
   evaluateAxis,
   gearCandidates,
@@ -186,7 +186,10 @@ describe('axis sheet', () => {
     // By hand: 200 kHz / 100 = 2000; 3000 rpm × 320 / 180 = 5333.3
     expect(valueOf(results.highestSpeed)).toBeCloseTo(2000, 9);
     expect(valueOf(results.bindingLimits)).toEqual(['controller pulse rate']);
-    expect(workingOf(axisSheet, results, 'stepsPerUnit')).toMatchObject({ expression: 'P · i / L', result: '100' });
+    expect(workingOf(axisSheets.pulses, results, 'stepsPerUnit')).toMatchObject({
+      expression: 'P · i / L',
+      result: '100',
+    });
   });
 
   it('an inch stays exact: a 0.2 in screw has 127/25 mm lead', () => {

@@ -1,4 +1,15 @@
-import { divide, exact, multiply, negate, toNumber, type Exact } from '../quantity/index.ts';
+import {
+  add as addExact,
+  divide,
+  exact,
+  exactRatio,
+  isZero,
+  multiply,
+  negate,
+  rationalFromNumber,
+  toNumber,
+  type Exact,
+} from '../quantity/index.ts';
 import { all, known, map, type Evaluation, type Outcome } from '../sheet/index.ts';
 import type { AxisInput } from './axisInput.ts';
 import type { AxisValues } from './axisSheet.ts';
@@ -12,42 +23,136 @@ export interface Station {
   readonly leaves: string;
   /** What leaves this station when the load moves one axis unit towards plus, without sign. */
   readonly perLoadUnit: Outcome<Exact>;
+  /** What leaves it while the load is told nothing: the live zero of a scaled signal. Undefined: nothing. */
+  readonly atZero?: Outcome<Exact>;
   /** +1: plus here is plus at the controller. The product of all inversions so far. */
   readonly sign: 1 | -1;
 }
 
 const flip = (when: boolean): 1 | -1 => (when ? -1 : 1);
 
+/** What a value is on its way through the chain of an axis: a way, a speed, or a torque. */
+type Carried = 'way' | 'speed' | 'torque';
+
+const carriedBy = (input: AxisInput): Carried => {
+  const { command } = input;
+  if (!('range' in command)) return 'way';
+  return command.meaning === 'position' ? 'way' : command.meaning;
+};
+
 /** The chain of an axis from the command to the load, with the value and the sense of turning at each station. */
 export function stationsOf(input: AxisInput, results: Evaluation<AxisValues>): readonly Station[] {
-  const { axisUnit } = input;
-  const motorLeaves = input.motorForm === 'linear' ? 'mm' : 'turns';
-  const stepsPerUnit = results.stepsPerUnit;
+  const carried = carriedBy(input);
+  const isLinear = input.motorForm === 'linear';
   const turns = map(all<[Exact, Exact]>(results.transmissionRatio, results.travelPerTurn), ([i, L]) => divide(i, L));
-  const counts = map(all<[Exact, Exact]>(turns, results.countsPerRevolution), ([t, Q]) => multiply(t, Q));
+  const atLoad = loadUnit(input, carried);
+  let after = motorShare(input, carried, turns);
   let sign: 1 | -1 = flip(input.commandInverted);
-  const stations: Station[] = [
-    { id: 'controller', kind: 'controller', leaves: 'pulses', perLoadUnit: stepsPerUnit, sign },
-    { id: 'drive', kind: 'drive', leaves: 'counts', perLoadUnit: counts, sign },
-  ];
+  const [controller, drive] = commandEnds(input, results, after, sign);
   sign = (sign * flip(input.plusIsClockwise)) as 1 | -1;
-  stations.push({ id: 'motor', kind: 'motor', leaves: motorLeaves, perLoadUnit: turns, sign });
-  let after = turns;
+  const motorLeaves = {
+    way: isLinear ? 'mm' : 'turns',
+    speed: isLinear ? 'mm/s' : 'rpm',
+    torque: isLinear ? 'N' : 'N·m',
+  }[carried];
+  const shaftLeaves = { way: 'turns', speed: 'rpm', torque: 'N·m' }[carried];
+  const stations: Station[] = [
+    controller,
+    drive,
+    { id: 'motor', kind: 'motor', leaves: motorLeaves, perLoadUnit: after, sign },
+  ];
   input.stages.forEach((stage, index) => {
     sign = (sign * flip(turnsBack(stage))) as 1 | -1;
-    after = map(all<[Exact, Exact]>(after, ratioOf(stage)), ([t, ratio]) => divide(t, ratio));
+    after = map(all<[Exact, Exact]>(after, ratioOf(stage)), ([value, ratio]) =>
+      carried === 'torque' ? multiply(value, ratio) : divide(value, ratio),
+    );
     const travel = travelFactorsOf(stage);
     stations.push({
       id: `stage-${index}`,
       kind: 'stage',
       stage: stage.kind,
-      leaves: travel ? axisUnit : 'turns',
+      leaves: travel ? atLoad : shaftLeaves,
       perLoadUnit: travel ? known(exact(1)) : after,
       sign,
     });
   });
-  stations.push({ id: 'load', kind: 'load', leaves: axisUnit, perLoadUnit: known(exact(1)), sign });
+  stations.push({ id: 'load', kind: 'load', leaves: atLoad, perLoadUnit: known(exact(1)), sign });
   return stations;
+}
+
+/** What the load is seen to do. */
+function loadUnit({ axisUnit, motionKind }: AxisInput, carried: Carried): string {
+  switch (carried) {
+    case 'way':
+      return axisUnit;
+    case 'speed':
+      return `${axisUnit}/s`;
+    case 'torque':
+      return motionKind === 'linear' ? 'N' : 'N·m';
+  }
+}
+
+/** What leaves the motor for one at the load; losses are left out. */
+function motorShare(input: AxisInput, carried: Carried, turns: Outcome<Exact>): Outcome<Exact> {
+  switch (carried) {
+    case 'way':
+      return turns;
+    case 'speed':
+      return input.motorForm === 'linear' ? turns : map(turns, (each) => multiply(each, exact(60)));
+    case 'torque':
+      // Force times travel is torque times 2π: T = F · L / (2π · 1000 · i), in N·m for L in mm.
+      if (input.motorForm === 'linear') return known(exact(1));
+      return input.motionKind === 'linear'
+        ? map(turns, (each) => divide(exact(1), multiply(each, exact(2000, 1, 1))))
+        : map(all<Exact[]>(...input.stages.map(ratioOf)) as Outcome<Exact[]>, (ratios) =>
+            divide(exact(1), multiply(...ratios)),
+          );
+  }
+}
+
+/** The controller and the drive, by what goes between them. */
+function commandEnds(
+  input: AxisInput,
+  results: Evaluation<AxisValues>,
+  motor: Outcome<Exact>,
+  sign: 1 | -1,
+): readonly [Station, Station] {
+  const { command, axisUnit } = input;
+  const controller = { id: 'controller', kind: 'controller', sign } as const;
+  const drive = { id: 'drive', kind: 'drive', sign } as const;
+  const counts = map(all<[Exact, Exact]>(motor, results.countsPerRevolution), ([turns, Q]) => multiply(turns, Q));
+  switch (command.kind) {
+    case 'pulses':
+      return [
+        { ...controller, leaves: 'pulses', perLoadUnit: results.stepsPerUnit },
+        { ...drive, leaves: 'counts', perLoadUnit: counts },
+      ];
+    case 'choice':
+      return [
+        { ...controller, leaves: axisUnit, perLoadUnit: known(exact(1)) },
+        { ...drive, leaves: 'counts', perLoadUnit: counts },
+      ];
+    case 'analog':
+    case 'pwm': {
+      const value = {
+        position: known(exact(1)),
+        speed: motor,
+        torque: map(all<[Exact, number]>(motor, input.ratedTorque), ([torque, rated]) =>
+          divide(multiply(torque, exact(100)), exactRatio(rationalFromNumber(rated))),
+        ),
+      }[command.meaning];
+      const leaves = { position: 'counts', speed: input.motorForm === 'linear' ? 'mm/s' : 'rpm', torque: '%' };
+      return [
+        {
+          ...controller,
+          leaves: command.range.unit,
+          perLoadUnit: map(all<[Exact, Exact]>(value, results.signalGain), ([each, gain]) => divide(each, gain)),
+          atZero: results.signalAtZero,
+        },
+        { ...drive, leaves: leaves[command.meaning], perLoadUnit: command.meaning === 'position' ? counts : value },
+      ];
+    }
+  }
 }
 
 /** A value sent down the chain: `value` leaves station `at`; the answer is what leaves every station, by id. */
@@ -60,14 +165,29 @@ export function probe(
   const result: Record<string, Outcome<Exact>> = {};
   for (const station of stations) {
     result[station.id] = source
-      ? map(all<[Exact, Exact]>(source.perLoadUnit, station.perLoadUnit), ([from, to]) => {
-          const magnitude = divide(multiply(value, to), from);
-          return source.sign === station.sign ? magnitude : negate(magnitude);
-        })
+      ? map(
+          all<[Exact, Exact, Exact, Exact]>(
+            source.perLoadUnit,
+            station.perLoadUnit,
+            source.atZero ?? noSignal,
+            station.atZero ?? noSignal,
+          ),
+          ([from, to, zeroFrom, zeroTo]) => {
+            if (source === station) return value;
+            const magnitude = divide(multiply(subtract(value, zeroFrom), to), from);
+            return add(source.sign === station.sign ? magnitude : negate(magnitude), zeroTo);
+          },
+        )
       : { state: 'unknown', because: `there is no station ${at}` };
   }
   return result;
 }
+
+const noSignal = known(exact(0));
+
+/** Nothing is added to what is exact with a π in it. */
+const add = (a: Exact, b: Exact): Exact => (isZero(b) ? a : addExact(a, b));
+const subtract = (a: Exact, b: Exact): Exact => (isZero(b) ? a : addExact(a, negate(b)));
 
 /** +1 when a plus command moves the load towards the end declared plus, −1 when towards the other. */
 export const loadSign = (stations: readonly Station[]): 1 | -1 => stations.at(-1)?.sign ?? 1;

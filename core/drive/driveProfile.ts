@@ -31,6 +31,22 @@ export const parameterRoles = [
   'pulseForm',
   'pulseActiveLevel',
   'alarmContact',
+  'analogRange',
+  'signalFullValue',
+  'signalGain',
+  'signalOffset',
+  'signalInverted',
+  'signalDeadband',
+  'signalFilter',
+  'signalLossTrips',
+  'rawFullScale',
+  'rawNumerator',
+  'rawDenominator',
+  'rawOffset',
+  'encoderOutputPulses',
+  'inputTrigger',
+  'inputTime',
+  'homingAtEnable',
 ] as const;
 export type ParameterRole = (typeof parameterRoles)[number];
 

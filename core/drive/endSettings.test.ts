@@ -12,7 +12,7 @@ import {
   type PlannedSetting,
 } from './index.ts';
 
-const [blank] = genericControllerValues('mm') as [EndValue];
+const [blank] = genericControllerValues('mm', 'pulses') as [EndValue];
 const value = (code: string, changes: Partial<EndValue>): EndValue => ({
   ...blank,
   code,

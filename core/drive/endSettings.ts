@@ -22,6 +22,14 @@ export const controllerRoles = [
   'trainPulses',
   'trainRate',
   'trainPeriod',
+  'commandFullSpeed',
+  'commandFullSignal',
+  'commandOffset',
+  'feedbackCountsPerUnit',
+  'loopGain',
+  'errorLimit',
+  'carrierFrequency',
+  'outputSkew',
 ] as const;
 export type ControllerRole = (typeof controllerRoles)[number];
 

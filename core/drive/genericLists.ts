@@ -21,14 +21,45 @@ const value = (label: string, role: string, unit = ''): EndValue => ({
   note: '',
 });
 
-/** What every controller of pulses has in one form or another, for one whose own list nobody has written down. */
-export const genericControllerValues = (axisUnit: string): readonly EndValue[] => [
+/** What tells a drive its moves, as far as its list of values goes. */
+export type ListKind = 'pulses' | 'analog' | 'pwm' | 'choice';
+
+const pulseController = (axisUnit: string) => [
   value('Steps per unit', 'stepsPerUnit', `pulses/${axisUnit}`),
   value('Pulse form', 'pulseForm'),
   value('Pulses active', 'pulseActiveLevel'),
   value('Direction inverted', 'directionInverted'),
   value('Pulse width', 'pulseWidth', 'µs'),
   value('Direction before pulse', 'directionSetUp', 'µs'),
+];
+
+const scaledController = (axisUnit: string) => [
+  value('Full command', 'commandFullSignal'),
+  value('Speed at full command', 'commandFullSpeed', `${axisUnit}/s`),
+  value('Command inverted', 'directionInverted'),
+  value('Offset of the command', 'commandOffset'),
+  value('Carrier frequency', 'carrierFrequency', 'Hz'),
+  value('Feedback counts per unit', 'feedbackCountsPerUnit', `counts/${axisUnit}`),
+  value('Position loop gain', 'loopGain', '1/s'),
+  value('Error limit', 'errorLimit', axisUnit),
+];
+
+const controllerEnd: Readonly<Record<ListKind, (axisUnit: string) => readonly EndValue[]>> = {
+  pulses: pulseController,
+  analog: scaledController,
+  pwm: scaledController,
+  choice: () => [value('Its outputs change within', 'outputSkew', 'ms')],
+};
+
+const trainValues = [
+  value('Pulses of a train', 'trainPulses', 'pulses'),
+  value('Rate of a train', 'trainRate', 'pulses/s'),
+  value('From train to train', 'trainPeriod', 's'),
+];
+
+/** What every controller has in one form or another, for one whose own list nobody has written down. */
+export const genericControllerValues = (axisUnit: string, kind: ListKind): readonly EndValue[] => [
+  ...controllerEnd[kind](axisUnit),
   value('Highest speed', 'highestSpeed', `${axisUnit}/s`),
   value('Acceleration', 'acceleration', `${axisUnit}/s²`),
   value('Enable output active', 'enableActiveLevel'),
@@ -40,20 +71,47 @@ export const genericControllerValues = (axisUnit: string): readonly EndValue[] =
   value('Homing search speed', 'homingSearchSpeed', `${axisUnit}/s`),
   value('Homing creep speed', 'homingCreepSpeed', `${axisUnit}/s`),
   value('Homing time-out', 'homingTimeOut', 's'),
-  value('Pulses of a train', 'trainPulses', 'pulses'),
-  value('Rate of a train', 'trainRate', 'pulses/s'),
-  value('From train to train', 'trainPeriod', 's'),
+  ...(kind === 'pulses' ? trainValues : []),
 ];
 
+const scaledDrive = [
+  value('Range of the input', 'analogRange'),
+  value('Value at full signal', 'signalFullValue'),
+  value('Value for one of signal', 'signalGain'),
+  value('Offset of the signal', 'signalOffset'),
+  value('Signal inverted', 'signalInverted'),
+  value('Deadband', 'signalDeadband'),
+  value('Filter', 'signalFilter', 'ms'),
+  value('Trip when the signal is lost', 'signalLossTrips'),
+  value('Raw full scale', 'rawFullScale'),
+  value('Scale numerator', 'rawNumerator'),
+  value('Scale denominator', 'rawDenominator'),
+  value('Scale offset', 'rawOffset'),
+  value('Encoder output', 'encoderOutputPulses', 'pulses'),
+];
+
+const driveEnd: Readonly<Record<ListKind, readonly EndValue[]>> = {
+  pulses: [
+    value('Pulse form', 'pulseForm'),
+    value('Pulses active', 'pulseActiveLevel'),
+    value('Gear numerator', 'gearNumerator'),
+    value('Gear denominator', 'gearDenominator'),
+    value('Pulses per revolution', 'pulsesPerRevolution', 'pulses'),
+    value('Gear multiplier', 'gearMultiplier'),
+  ],
+  analog: scaledDrive,
+  pwm: scaledDrive,
+  choice: [
+    value('Inputs are taken', 'inputTrigger'),
+    value('… after', 'inputTime', 'ms'),
+    value('Homing', 'homingAtEnable'),
+  ],
+};
+
 /** The same for a drive. */
-export const genericDriveValues = (axisUnit: string): readonly EndValue[] => [
+export const genericDriveValues = (axisUnit: string, kind: ListKind): readonly EndValue[] => [
   value('Command source', 'commandSource'),
-  value('Pulse form', 'pulseForm'),
-  value('Pulses active', 'pulseActiveLevel'),
-  value('Gear numerator', 'gearNumerator'),
-  value('Gear denominator', 'gearDenominator'),
-  value('Pulses per revolution', 'pulsesPerRevolution', 'pulses'),
-  value('Gear multiplier', 'gearMultiplier'),
+  ...driveEnd[kind],
   value('Plus turns the shaft', 'rotationSense'),
   value('Enable input active', 'enableActiveLevel'),
   value('Limit inputs active', 'limitActiveLevel'),
@@ -65,4 +123,45 @@ export const genericDriveValues = (axisUnit: string): readonly EndValue[] => [
   value('Velocity feedforward', 'velocityFeedforward', '%'),
   value('Torque limit', 'torqueLimit', '%'),
   value('Following-error window', 'followingErrorWindow', axisUnit),
+];
+
+/** What a stored move is keyed in as; its role in the plan says which field of which pattern. */
+export const movedFields = [
+  'kind',
+  'target',
+  'fence',
+  'speed',
+  'acceleration',
+  'deceleration',
+  'torqueLimit',
+  'window',
+] as const;
+export type MovedField = (typeof movedFields)[number];
+
+export const moveRole = (pattern: string, field: MovedField | 'limit'): string => `move ${pattern} ${field}`;
+
+const movedWords: Readonly<Record<MovedField, readonly [string, string]>> = {
+  kind: ['what it does', ''],
+  target: ['where to', '{u}'],
+  fence: ['near fence', '{u}'],
+  speed: ['speed', '{u}/s'],
+  acceleration: ['acceleration', '{u}/s²'],
+  deceleration: ['deceleration', '{u}/s²'],
+  torqueLimit: ['torque limit', '%'],
+  window: ['in-position window', '{u}'],
+};
+
+/** Values of stored moves and switched torque limits, for any drive. */
+export const storedMoveValues = (
+  axisUnit: string,
+  patterns: readonly string[],
+  torquePatterns: readonly string[],
+): readonly EndValue[] => [
+  ...patterns.flatMap((pattern) =>
+    movedFields.map((field) => {
+      const [words, unit] = movedWords[field];
+      return value(`Move ${pattern}: ${words}`, moveRole(pattern, field), unit.replace('{u}', axisUnit));
+    }),
+  ),
+  ...torquePatterns.map((pattern) => value(`Torque limit ${pattern}`, moveRole(pattern, 'limit'), '%')),
 ];

@@ -46,7 +46,7 @@ describe('findings', () => {
     ['counterWraps', { counterBits: known(24) }, '8 motor turns'],
     ['coarseCommand', { gearNumerator: known(exact(245760)) }, 'counts'],
     ['resolutionTooCoarse', { gearNumerator: known(exact(24576)) }, '0.02 mm, coarser than the 0.01'],
-    ['resolutionTooCoarse', { encoderCycles: known(exact(1000)) }, 'One encoder count'],
+    ['encoderTooCoarse', { encoderCycles: known(exact(1000)) }, 'One encoder count'],
     ['plusMovesMinus', { commandInverted: true }, 'minus end'],
     ['highInertiaRatio', { movedMass: known(400) }, 'times the motor’s own'],
     ['peakTorqueExceeded', { peakTorque: known(1) }, 'peak is 1 N·m'],

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { axisSheet, evaluateAxis } from '../chain/index.ts';
+import { axisSheets, evaluateAxis } from '../chain/index.ts';
 import { exact } from '../quantity/index.ts';
 import { carriage, everything } from '../test/sampleAxis.ts';
 import { all, finite, isExact, known, map, symbolText, unknown, valueOf, valueText, workingOf } from './index.ts';
@@ -22,13 +22,13 @@ describe('workings of the axis sheet', () => {
       'controller pulse rate',
     ],
   ] as const)('%s', (symbol, expression, numbers, result) => {
-    expect(workingOf(axisSheet, results, symbol)).toMatchObject({ expression, numbers, result });
+    expect(workingOf(axisSheets.pulses, results, symbol)).toMatchObject({ expression, numbers, result });
   });
 
   it('every formula names its inputs in its expression or is a sum over a move, and has a unit, a label and a source', () => {
     const whole = evaluateAxis(everything);
-    for (const formula of axisSheet.formulas) {
-      const working = workingOf(axisSheet, whole, formula.symbol);
+    for (const formula of axisSheets.pulses.formulas) {
+      const working = workingOf(axisSheets.pulses, whole, formula.symbol);
       expect(working?.numbers, formula.symbol).not.toMatch(/\{|undefined|NaN/);
       expect(formula.label.length, formula.symbol).toBeGreaterThan(3);
       expect(formula.source.length, formula.symbol).toBeGreaterThan(3);
@@ -38,11 +38,11 @@ describe('workings of the axis sheet', () => {
 
   it('shows what is unknown as such, and gives none for what is given', () => {
     const partly = evaluateAxis({ ...carriage, gearNumerator: unknown('the numerator is empty') });
-    expect(workingOf(axisSheet, partly, 'stepsPerUnit')).toMatchObject({
+    expect(workingOf(axisSheets.pulses, partly, 'stepsPerUnit')).toMatchObject({
       numbers: '? · 3 / 320',
       result: 'unknown, because the numerator is empty',
     });
-    expect(workingOf(axisSheet, results, 'travel')).toBeUndefined();
+    expect(workingOf(axisSheets.pulses, results, 'travel')).toBeUndefined();
   });
 });
 

@@ -32,6 +32,8 @@ export const carriage: AxisInput = {
       freeLength: unknown('the belt is not known'),
     },
   ],
+  travelCorrection: known(exact(1)),
+  command: { kind: 'pulses' },
   motorForm: 'rotary',
   encoderCycles: known(exact(1048576)),
   countsPerCycle: known(exact(1)),
@@ -116,7 +118,10 @@ export const carriage: AxisInput = {
   },
   positionGain: known(40),
   velocityFeedforward: known(85),
+  speedBandwidth: known(250),
   followingErrorWindow: known(15),
+  minusSoftLimit: 0,
+  plusSoftLimit: 1850,
 };
 
 /** The same on a low DC voltage with a belt that is known, a second motor and an untimed train: every formula has its numbers. */

@@ -19,7 +19,8 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
   const shown = stations.some(({ id }) => id === chosen) ? chosen : stations[0]?.id;
   const units = useShownUnits(input);
   const [typed, setTyped] = useState<{ readonly at: string; readonly text: string }>();
-  const unitOf = (station: Station) => (station.leaves === input.axisUnit ? units.unit : station.leaves);
+  const unitOf = (station: Station) =>
+    isOfAxis(station, input.axisUnit) ? station.leaves.replace(input.axisUnit, units.unit) : station.leaves;
   const start: { readonly at: string; readonly value: Exact } = {
     at: 'load',
     value: exact(units.unit === 'in' ? 254 : 10),
@@ -224,6 +225,9 @@ const sheet = sheetOf('chain', {
   '& .unit': { fontSize: '0.8rem', lineHeight: 1.43, color: 'text.secondary' },
 });
 
+/** Whether a station leaves a way or a speed in the unit of the axis. */
+const isOfAxis = ({ leaves }: Station, axisUnit: string) => leaves.split('/')[0] === axisUnit;
+
 function parseTyped(
   text: string,
   station: Station | undefined,
@@ -231,14 +235,17 @@ function parseTyped(
   shownUnit: string,
 ): { readonly value?: Exact; readonly error?: string } {
   if (!station) return {};
-  const rule = { unit: station.leaves === axisUnit ? axisUnit : station.leaves === 'turns' ? 'rev' : '' };
-  const parsed = parseQuantity(text, rule, rule.unit === axisUnit ? shownUnit : rule.unit);
+  const { leaves } = station;
+  const bare = leaves === 'pulses' || leaves === 'counts' || leaves === '%';
+  const rule = { unit: leaves === 'turns' ? 'rev' : bare ? '' : leaves };
+  const assumed = isOfAxis(station, axisUnit) ? leaves.replace(axisUnit, shownUnit) : rule.unit;
+  const parsed = parseQuantity(text, rule, assumed);
   return parsed.kind === 'value' ? { value: parsed.value } : parsed.kind === 'error' ? { error: parsed.message } : {};
 }
 
 function showValue(value: Exact, station: Station, axisUnit: string, shownUnit: string): string {
   const inShown =
-    station.leaves === axisUnit && shownUnit === 'in'
+    isOfAxis(station, axisUnit) && shownUnit === 'in'
       ? { ...value, ratio: { numerator: value.ratio.numerator * 5n, denominator: value.ratio.denominator * 127n } }
       : value;
   const reduced = exact(inShown.ratio.numerator, inShown.ratio.denominator, inShown.piPower);

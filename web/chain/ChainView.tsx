@@ -37,12 +37,17 @@ const Columns = memo(function Columns(props: { readonly chosen: string; readonly
       <Box sx={{ display: 'grid', gap: 1 }}>
         <Findings />
         <Later>
-          <GearChoices />
+          <Choices />
         </Later>
       </Box>
     </Box>
   );
 });
+
+/** Ratios to choose among, where there is a gear. */
+function Choices() {
+  return useAxis().computation.input.command.kind === 'pulses' ? <GearChoices /> : null;
+}
 
 function Findings() {
   const { findings } = useAxis().computation;

@@ -1,4 +1,11 @@
-import { axisSheet, axisWords, type AxisInput, type AxisValues } from '@kavrid/core/chain';
+import {
+  axisSheets,
+  axisWords,
+  sheetFor,
+  type AxisInput,
+  type AxisValues,
+  type CommandInput,
+} from '@kavrid/core/chain';
 import { exactToText, formatExact, formatNumber, isRational, toNumber } from '@kavrid/core/quantity';
 import { isExact, workingOf } from '@kavrid/core/sheet';
 import { Box, Popover, Typography } from '@mui/material';
@@ -17,43 +24,94 @@ interface ResultGroup {
   readonly optional?: readonly Symbol[];
 }
 
+const mechanics = ['countsPerRevolution', 'transmissionRatio', 'travelPerTurn'] as const;
+
+/** What follows from the command, by its kind. */
+function commandGroups(command: CommandInput): readonly ResultGroup[] {
+  switch (command.kind) {
+    case 'pulses':
+      return [
+        { title: 'Scaling', symbols: [...mechanics, 'countsPerPulse', 'pulsesPerRevolution', 'stepsPerUnit'] },
+        {
+          title: 'Resolution',
+          symbols: [
+            'commandResolution',
+            'feedbackResolution',
+            'wantedRatio',
+            'ratioError',
+            'driftOverTravel',
+            'driftPerThousandTurns',
+          ],
+        },
+        {
+          title: 'Speed',
+          symbols: [
+            'highestSpeed',
+            'bindingLimits',
+            'speedAtControllerRate',
+            'speedAtDriveRate',
+            'speedAtMotor',
+            'pulseRateAtWantedSpeed',
+            'motorSpeedAtWantedSpeed',
+          ],
+        },
+      ];
+    case 'analog':
+    case 'pwm':
+      return [
+        {
+          title: 'Scale',
+          symbols: ['signalGain', 'valueAtFullSignal', 'signalAtZero'],
+          optional: ['valueAtLeastSignal', 'signalAtWantedSpeed', 'deadbandValue', 'creepOffset', 'creepTrim'],
+        },
+        {
+          title: 'Resolution',
+          symbols: ['valueStep', 'coarserEnd'],
+          optional: ['loadStep', 'controllerSignalStep', 'driveSignalStep', 'feedbackResolution', 'carrierPeriod'],
+        },
+        ...(command.kind === 'pwm'
+          ? [{ title: 'The drive’s whole numbers', symbols: ['rawNumerator', 'rawDenominator', 'rawOffset'] } as const]
+          : []),
+        {
+          title: 'Speed',
+          symbols: ['highestSpeed', 'bindingLimits'],
+          optional: ['fullCommandSpeed', 'speedAtMotor', 'motorSpeedAtWantedSpeed'],
+        },
+        ...(command.hostLoop
+          ? [
+              {
+                title: 'Loop in the controller',
+                symbols: [
+                  'encoderDivider',
+                  'hostCountsPerUnit',
+                  'hostResolution',
+                  'encoderRateAtWantedSpeed',
+                  'encoderRateAtFullCommand',
+                  'errorOfOneStep',
+                  'hostDamping',
+                  'runawaySpeed',
+                  'runawayDistance',
+                ],
+              } as const,
+            ]
+          : []),
+        { title: 'Mechanics', symbols: mechanics },
+      ];
+    case 'choice':
+      return [
+        { title: 'Scaling', symbols: [...mechanics, 'feedbackResolution'] },
+        {
+          title: 'Speed',
+          symbols: ['highestSpeed', 'bindingLimits', 'speedAtMotor', 'motorSpeedAtWantedSpeed'],
+        },
+      ];
+  }
+}
+
 /** The results of an axis, by what it is. */
-function groupsOf({ train, pair, supply }: AxisInput): readonly ResultGroup[] {
+function groupsOf({ command, train, pair, supply }: AxisInput): readonly ResultGroup[] {
   return [
-    {
-      title: 'Scaling',
-      symbols: [
-        'countsPerRevolution',
-        'transmissionRatio',
-        'travelPerTurn',
-        'countsPerPulse',
-        'pulsesPerRevolution',
-        'stepsPerUnit',
-      ],
-    },
-    {
-      title: 'Resolution',
-      symbols: [
-        'commandResolution',
-        'feedbackResolution',
-        'wantedRatio',
-        'ratioError',
-        'driftOverTravel',
-        'driftPerThousandTurns',
-      ],
-    },
-    {
-      title: 'Speed',
-      symbols: [
-        'highestSpeed',
-        'bindingLimits',
-        'speedAtControllerRate',
-        'speedAtDriveRate',
-        'speedAtMotor',
-        'pulseRateAtWantedSpeed',
-        'motorSpeedAtWantedSpeed',
-      ],
-    },
+    ...commandGroups(command),
     ...(train
       ? [
           {
@@ -106,14 +164,21 @@ function groupsOf({ train, pair, supply }: AxisInput): readonly ResultGroup[] {
   ];
 }
 
-const leading: ReadonlySet<string> = new Set(['pulsesPerRevolution', 'stepsPerUnit', 'highestSpeed', 'bindingLimits']);
+const leading: ReadonlySet<string> = new Set([
+  'pulsesPerRevolution',
+  'stepsPerUnit',
+  'highestSpeed',
+  'bindingLimits',
+  'signalGain',
+  'valueStep',
+]);
 
 /** Every result with its unit; choosing one shows how it came about. */
 export function Results() {
   const { computation } = useAxis();
   const units = useShownUnits(computation.input);
   const [open, setOpen] = useState<{ readonly symbol: Symbol; readonly at: HTMLElement }>();
-  const working = open && workingOf(axisSheet, computation.results, open.symbol);
+  const working = open && workingOf(sheetFor(computation.input), computation.results, open.symbol);
   const groups = groupsOf(computation.input);
   const reasons = new Set(
     groups
@@ -291,7 +356,9 @@ const given: Readonly<Partial<Record<Symbol, { readonly label: string; readonly 
   criticalSpeed: { label: 'Critical speed of the screw', unit: 'rpm' },
 };
 
-const wordsFor = (symbol: Symbol) => axisSheet.bySymbol.get(symbol) ?? given[symbol] ?? { label: symbol, unit: '' };
+const all = new Map(Object.values(axisSheets).flatMap(({ bySymbol }) => [...bySymbol]));
+
+const wordsFor = (symbol: Symbol) => all.get(symbol) ?? given[symbol] ?? { label: symbol, unit: '' };
 
 const isWorthShowing = (outcome: AxisOutcome) =>
   outcome.state === 'known' && outcome.value !== 0 && outcome.value !== Infinity;

@@ -9,7 +9,7 @@ export function StationGlyph(props: {
   readonly paper: string;
 }) {
   const { station, ink, accent, paper } = props;
-  const turns = station.leaves === 'turns' || station.leaves === 'counts';
+  const turns = ['turns', 'counts', 'rpm', 'N·m'].includes(station.leaves);
   const stroke = { stroke: ink, strokeWidth: 1.6, fill: paper };
   return (
     <svg width="112" height="70" viewBox="0 0 112 70" aria-hidden>
@@ -43,14 +43,29 @@ interface Stroke {
   readonly fill: string;
 }
 
-function drawing(station: Pick<Station, 'kind' | 'stage'>, stroke: Stroke, accent: string): ReactNode {
+/** What the controller sends: pulses, a level, a duty cycle, or a choice of inputs. */
+function sent(leaves: string): string {
+  switch (leaves) {
+    case 'pulses':
+      return 'M34 44h6v-18h7v18h7v-18h7v18h7v-18h5';
+    case 'V':
+    case 'mA':
+      return 'M34 46l10-4 12-16 10 6 8-10';
+    case '%':
+      return 'M34 44h3v-18h12v18h4v-18h3v18h12v-18h6';
+    default:
+      return 'M34 46h10l9-8M57 46h17M34 26h10l10-1M57 26h17';
+  }
+}
+
+function drawing(station: Pick<Station, 'kind' | 'stage' | 'leaves'>, stroke: Stroke, accent: string): ReactNode {
   const line = { ...stroke, fill: 'none' };
   switch (station.kind) {
     case 'controller':
       return (
         <>
           <rect x="28" y="14" width="52" height="42" {...stroke} />
-          <path d="M34 44h6v-18h7v18h7v-18h7v18h7v-18h5" {...line} stroke={accent} />
+          <path d={sent(station.leaves)} {...line} stroke={accent} />
         </>
       );
     case 'drive':

@@ -1,4 +1,4 @@
-import { formOf, readAxis, type AxisDocument } from '@kavrid/contract';
+import { formOf, isPulseCommand, readAxis, type AxisDocument } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { planMove } from '@kavrid/core/motion';
 import { toNumber } from '@kavrid/core/quantity';
@@ -17,6 +17,7 @@ export interface PlannedTrain {
  * @returns the reason where there are none.
  */
 export function plannedTrain(axis: AxisDocument): PlannedTrain | { readonly because: string } {
+  if (!isPulseCommand(axis.command)) return { because: 'no pulses command this axis' };
   const { input } = readAxis(axis);
   const results = evaluateAxis(input);
   if (results.stepsPerUnit.state === 'unknown') return { because: results.stepsPerUnit.because };

@@ -139,8 +139,8 @@ function Picture() {
 }
 
 function RateTable() {
-  const { document, computation } = useAxis();
-  const { results } = computation;
+  const { computation } = useAxis();
+  const { results, input } = computation;
   const pulses = (value: number | undefined) =>
     value === undefined ? 'unknown' : value === Infinity ? 'no limit given' : `${formatNumber(value, 6)} /s`;
   const highest = valueOf(results.highestPulseRate);
@@ -151,7 +151,7 @@ function RateTable() {
       rows={[
         { what: 'The controller sends', is: pulses(valueOf(results.controllerPulseRate)) },
         {
-          what: `The drive’s ${document.command.electrical === 'differential' ? 'differential' : 'single-ended'} input takes`,
+          what: `The drive’s ${input.signal.electrical === 'differential' ? 'differential' : 'single-ended'} input takes`,
           is: pulses(valueOf(results.driveInputRate)),
         },
         { what: 'Pulse and gap allow', is: pulses(valueOf(results.pulseWidthRate)) },

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { axisWords, type AxisInput, type AxisUnit } from '@kavrid/core/chain';
+import { axisWords, type AxisUnit, type AxisWording } from '@kavrid/core/chain';
 import { conversion, formatNumber, toNumber } from '@kavrid/core/quantity';
 import type { Preferences } from '../store/preferences.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -21,9 +21,7 @@ const perInch = toNumber(conversion('in', 'mm'));
 /** The power with which the unit of the axis enters: 1 for `{u}/s`, −1 for `pulses/{u}`. */
 const powerOf = (template: string): number => (template.startsWith('{u}') ? 1 : template.includes('/{u}') ? -1 : 0);
 
-type Axis = Pick<AxisInput, 'axisUnit' | 'motorForm'>;
-
-export function shownUnits(axis: Axis, lengths: Preferences['lengths']): ShownUnits {
+export function shownUnits(axis: AxisWording, lengths: Preferences['lengths']): ShownUnits {
   const { axisUnit } = axis;
   const inches = axisUnit === 'mm' && lengths === 'inch';
   const unit = inches ? 'in' : axisUnit;
@@ -39,7 +37,13 @@ export function shownUnits(axis: Axis, lengths: Preferences['lengths']): ShownUn
   };
 }
 
-export function useShownUnits({ axisUnit, motorForm }: Axis): ShownUnits {
+export function useShownUnits({ axisUnit, motorForm, command }: AxisWording): ShownUnits {
   const lengths = useAppSelector((state) => state.preferences.lengths);
-  return useMemo(() => shownUnits({ axisUnit, motorForm }, lengths), [axisUnit, motorForm, lengths]);
+  // A command is read anew at every keystroke; its words change seldom.
+  const { unit, meaning } = command && 'range' in command ? { unit: command.range.unit, meaning: command.meaning } : {};
+  return useMemo(
+    () =>
+      shownUnits({ axisUnit, motorForm, command: unit && meaning ? { range: { unit }, meaning } : undefined }, lengths),
+    [axisUnit, motorForm, unit, meaning, lengths],
+  );
 }

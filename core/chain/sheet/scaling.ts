@@ -33,6 +33,7 @@ export interface ScalingValues {
 const formula = formulaOf<AxisValues>();
 const definition = 'definition';
 
+/** Of every axis. */
 export const scalingFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'countsPerRevolution',
@@ -61,6 +62,19 @@ export const scalingFormulas: readonly Formula<AxisValues>[] = [
     inputs: ['travelFactors'],
     compute: (v) => known(multiply(...v.travelFactors)),
   }),
+  formula({
+    symbol: 'feedbackResolution',
+    label: 'Feedback resolution',
+    expression: '{travelPerTurn} / ({countsPerRevolution} · {transmissionRatio})',
+    unit: '{u}/count',
+    source: definition,
+    inputs: ['travelPerTurn', 'countsPerRevolution', 'transmissionRatio'],
+    compute: (v) => known(divide(v.travelPerTurn, multiply(v.countsPerRevolution, v.transmissionRatio))),
+  }),
+];
+
+/** Of an axis that pulses command through an electronic gear. */
+export const gearFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'countsPerPulse',
     label: 'Counts per pulse',
@@ -96,15 +110,6 @@ export const scalingFormulas: readonly Formula<AxisValues>[] = [
     source: definition,
     inputs: ['stepsPerUnit'],
     compute: (v) => known(divide(exact(1), v.stepsPerUnit)),
-  }),
-  formula({
-    symbol: 'feedbackResolution',
-    label: 'Feedback resolution',
-    expression: '{travelPerTurn} / ({countsPerRevolution} · {transmissionRatio})',
-    unit: '{u}/count',
-    source: definition,
-    inputs: ['travelPerTurn', 'countsPerRevolution', 'transmissionRatio'],
-    compute: (v) => known(divide(v.travelPerTurn, multiply(v.countsPerRevolution, v.transmissionRatio))),
   }),
   formula({
     symbol: 'wantedRatio',

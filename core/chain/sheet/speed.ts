@@ -20,6 +20,8 @@ export interface SpeedValues {
   readonly speedAtControllerRate: number;
   readonly speedAtDriveRate: number;
   readonly speedAtMotor: number;
+  /** What the command itself lets through: pulses, or the end of a signal's range. */
+  readonly commandLimits: readonly SpeedLimit[];
   readonly furtherLimits: readonly SpeedLimit[];
   readonly highestSpeed: number;
   readonly bindingLimits: readonly string[];
@@ -34,7 +36,8 @@ export interface SpeedValues {
 const formula = formulaOf<AxisValues>();
 const definition = 'definition';
 
-export const speedFormulas: readonly Formula<AxisValues>[] = [
+/** Of an axis that pulses command. */
+export const pulseSpeedFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'highestPulseRate',
     label: 'Highest pulse rate, both ends',
@@ -43,31 +46,6 @@ export const speedFormulas: readonly Formula<AxisValues>[] = [
     source: 'the lowest of what is sent, what is taken, and 1 / (pulse + gap)',
     inputs: ['controllerPulseRate', 'driveInputRate', 'pulseWidthRate'],
     compute: (v) => known(Math.min(v.controllerPulseRate, v.driveInputRate, v.pulseWidthRate)),
-  }),
-  formula({
-    symbol: 'furtherLimits',
-    label: 'Further limits of speed',
-    expression: 'pulse width {pulseWidthRate} / {stepsPerUnit}; stages {mechanicsLimits}; supply {supplyMotorSpeed}',
-    unit: '{u}/s',
-    source: 'those that are given',
-    inputs: [
-      'pulseWidthRate',
-      'stepsPerUnit',
-      'mechanicsLimits',
-      'supplyMotorSpeed',
-      'travelPerTurn',
-      'transmissionRatio',
-    ],
-    compute: (v) => {
-      const bySupply = (v.supplyMotorSpeed * toNumber(v.travelPerTurn)) / (60 * toNumber(v.transmissionRatio));
-      return known(
-        [
-          { name: 'pulse width', speed: v.pulseWidthRate / toNumber(v.stepsPerUnit) },
-          ...v.mechanicsLimits,
-          { name: 'supply voltage', speed: bySupply },
-        ].filter(({ speed }) => Number.isFinite(speed)),
-      );
-    },
   }),
   formula({
     symbol: 'speedAtControllerRate',
@@ -88,6 +66,51 @@ export const speedFormulas: readonly Formula<AxisValues>[] = [
     compute: (v) => known(v.driveInputRate / toNumber(v.stepsPerUnit)),
   }),
   formula({
+    symbol: 'commandLimits',
+    label: 'Limits of the command',
+    expression: '{speedAtControllerRate}, {speedAtDriveRate}, pulse width {pulseWidthRate} / {stepsPerUnit}',
+    unit: '{u}/s',
+    source: 'v = f / S',
+    inputs: ['speedAtControllerRate', 'speedAtDriveRate', 'pulseWidthRate', 'stepsPerUnit'],
+    compute: (v) =>
+      known(
+        [
+          { name: 'controller pulse rate', speed: v.speedAtControllerRate },
+          { name: 'drive input rate', speed: v.speedAtDriveRate },
+          { name: 'pulse width', speed: v.pulseWidthRate / toNumber(v.stepsPerUnit) },
+        ].filter(({ speed }) => Number.isFinite(speed)),
+      ),
+  }),
+  formula({
+    symbol: 'pulseRateAtWantedSpeed',
+    label: 'Pulse rate at wanted speed',
+    expression: '{wantedSpeed} · {stepsPerUnit}',
+    unit: 'pulses/s',
+    source: 'f = v · S',
+    inputs: ['wantedSpeed', 'stepsPerUnit'],
+    compute: (v) => known(v.wantedSpeed * toNumber(v.stepsPerUnit)),
+  }),
+];
+
+/** Of every axis; where the command limits the speed, it says so. */
+export const speedFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'furtherLimits',
+    label: 'Further limits of speed',
+    expression: 'stages {mechanicsLimits}; supply {supplyMotorSpeed}',
+    unit: '{u}/s',
+    source: 'those that are given',
+    inputs: ['mechanicsLimits', 'supplyMotorSpeed', 'travelPerTurn', 'transmissionRatio'],
+    compute: (v) => {
+      const bySupply = (v.supplyMotorSpeed * toNumber(v.travelPerTurn)) / (60 * toNumber(v.transmissionRatio));
+      return known(
+        [...v.mechanicsLimits, { name: 'supply voltage', speed: bySupply }].filter(({ speed }) =>
+          Number.isFinite(speed),
+        ),
+      );
+    },
+  }),
+  formula({
     symbol: 'speedAtMotor',
     label: '… by the motor',
     expression: '{motorTopSpeed} · {travelPerTurn} / ({motorSpeedScale} · {transmissionRatio})',
@@ -100,29 +123,20 @@ export const speedFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'highestSpeed',
     label: 'Highest speed',
-    expression: 'min({speedAtControllerRate}, {speedAtDriveRate}, {speedAtMotor}, others {furtherLimits})',
+    expression: 'min({speedAtMotor}, command {commandLimits}, others {furtherLimits})',
     unit: '{u}/s',
     source: 'the lowest limit binds',
-    inputs: ['speedAtControllerRate', 'speedAtDriveRate', 'speedAtMotor', 'furtherLimits'],
+    inputs: ['speedAtMotor', 'commandLimits', 'furtherLimits'],
     compute: (v) => known(limitsOf(v).speed),
   }),
   formula({
     symbol: 'bindingLimits',
     label: 'What binds',
-    expression: 'lowest of {speedAtControllerRate}, {speedAtDriveRate}, {speedAtMotor}, others {furtherLimits}',
+    expression: 'lowest of {speedAtMotor}, command {commandLimits}, others {furtherLimits}',
     unit: '',
     source: 'a tie names all',
-    inputs: ['speedAtControllerRate', 'speedAtDriveRate', 'speedAtMotor', 'furtherLimits'],
+    inputs: ['speedAtMotor', 'commandLimits', 'furtherLimits'],
     compute: (v) => known(limitsOf(v).binding),
-  }),
-  formula({
-    symbol: 'pulseRateAtWantedSpeed',
-    label: 'Pulse rate at wanted speed',
-    expression: '{wantedSpeed} · {stepsPerUnit}',
-    unit: 'pulses/s',
-    source: 'f = v · S',
-    inputs: ['wantedSpeed', 'stepsPerUnit'],
-    compute: (v) => known(v.wantedSpeed * toNumber(v.stepsPerUnit)),
   }),
   formula({
     symbol: 'motorSpeedAtWantedSpeed',
@@ -154,12 +168,5 @@ export const speedFormulas: readonly Formula<AxisValues>[] = [
   }),
 ];
 
-const limitsOf = (
-  v: Pick<SpeedValues, 'speedAtControllerRate' | 'speedAtDriveRate' | 'speedAtMotor' | 'furtherLimits'>,
-) =>
-  lowestLimit([
-    { name: 'controller pulse rate', speed: v.speedAtControllerRate },
-    { name: 'drive input rate', speed: v.speedAtDriveRate },
-    { name: 'motor speed', speed: v.speedAtMotor },
-    ...v.furtherLimits,
-  ]);
+const limitsOf = (v: Pick<SpeedValues, 'speedAtMotor' | 'commandLimits' | 'furtherLimits'>) =>
+  lowestLimit([...v.commandLimits, { name: 'motor speed', speed: v.speedAtMotor }, ...v.furtherLimits]);

@@ -6,15 +6,16 @@ export const lagTrips: Check = ({ input, results, quantity }) => {
   const [lag, share, window] = [
     valueOf(results.steadyLag),
     valueOf(results.lagShare),
-    valueOf(input.followingErrorWindow),
+    valueOf(results.followingErrorWindow),
   ];
   if (lag === undefined || share === undefined || window === undefined) return [];
+  const isOutside = 'range' in input.command && input.command.hostLoop !== undefined;
   return when(share > 50, {
     id: share > 100 ? 'lagTrips' : 'lagNearAlarm',
     severity: share > 100 ? 'stop' : 'warn',
-    station: 'drive',
-    path: '/settings/followingErrorWindow',
-    message: `At the wanted speed the axis lags ${quantity(lag, '{u}')} behind by the position gain and feedforward alone, ${formatNumber(share, 3)} % of the alarm at ${quantity(window, '{u}')}.`,
+    station: isOutside ? 'controller' : 'drive',
+    path: isOutside ? '/command/loop/errorLimit' : '/settings/followingErrorWindow',
+    message: `At the wanted speed the axis lags ${quantity(lag, '{u}')} behind by the position gain${isOutside ? '' : ' and feedforward'} alone, ${formatNumber(share, 3)} % of the alarm at ${quantity(window, '{u}')}.`,
     remedy: 'Raise the feedforward or the gain, widen the window, or lower the speed.',
   });
 };

@@ -74,26 +74,6 @@ export const ratioInexact: Check = ({ input, results, quantity }) => {
   ];
 };
 
-export const counterWraps: Check = ({ input, results, quantity }) => {
-  const [turns, time] = [valueOf(results.turnsToWrap), valueOf(results.timeToWrap)];
-  const [travel, L, i] = [valueOf(results.travel), valueOf(results.travelPerTurn), valueOf(results.transmissionRatio)];
-  if (turns === undefined || time === undefined || !L || !i) return [];
-  const needed = input.endless ? Infinity : travel ? (toNumber(travel) * toNumber(i)) / toNumber(L) : 0;
-  if (needed <= turns) return [];
-  return [
-    {
-      id: 'counterWraps',
-      severity: input.endless ? 'warn' : 'stop',
-      station: 'drive',
-      path: '/drive/counterBits',
-      message: `The drive’s position counter wraps after ${quantity(turns, 'motor {turns}')}, ${n(time)} s at the motor’s highest speed.`,
-      remedy: input.endless
-        ? 'Make sure the controller works with differences of position, or command whole turns and clear the counter.'
-        : 'Use a lower encoder resolution in the drive, or shorten the travel.',
-    },
-  ];
-};
-
 export const coarseCommand: Check = ({ results, quantity }) => {
   const ratio = valueOf(results.countsPerPulse);
   const resolution = valueOf(results.commandResolution);
@@ -118,29 +98,14 @@ export const resolutionTooCoarse: Check = ({ results, quantity }) => {
   ];
   if (!wanted || !command || !feedback) return [];
   const limit = toNumber(wanted) * 1.0001;
-  if (toNumber(feedback) > limit) {
-    return [
-      {
-        id: 'resolutionTooCoarse',
-        severity: 'warn',
-        station: 'motor',
-        path: '/motor/encoder',
-        message: `One encoder count is ${quantity(toNumber(feedback), '{u}')}, coarser than the ${quantity(toNumber(wanted), '{u}')} wanted.`,
-        remedy: 'Use an encoder with more lines or bits, or gear the motor down more.',
-      },
-    ];
-  }
-  if (toNumber(command) <= limit) return [];
-  return [
-    {
-      id: 'resolutionTooCoarse',
-      severity: 'warn',
-      station: 'drive',
-      path: '/gear/numerator',
-      message: `One pulse is ${quantity(toNumber(command), '{u}')}, coarser than the ${quantity(toNumber(wanted), '{u}')} wanted.`,
-      remedy: 'Lower N/D, as far as the pulse rate allows.',
-    },
-  ];
+  return when(toNumber(command) > limit && toNumber(feedback) <= limit, {
+    id: 'resolutionTooCoarse',
+    severity: 'warn',
+    station: 'drive',
+    path: '/gear/numerator',
+    message: `One pulse is ${quantity(toNumber(command), '{u}')}, coarser than the ${quantity(toNumber(wanted), '{u}')} wanted.`,
+    remedy: 'Lower N/D, as far as the pulse rate allows.',
+  });
 };
 
 export const oddPulsesPerRevolution: Check = ({ input, results }) => {

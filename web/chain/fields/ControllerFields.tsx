@@ -3,13 +3,15 @@ import { conversion, divide, exact, exactToText, isZero, parseQuantity } from '@
 import { valueOf } from '@kavrid/core/sheet';
 import type { PulseForm } from '@kavrid/core/signal';
 import { TextField } from '@mui/material';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { useAxis, useEdit } from '../../axis/axisContext.ts';
 import { numberFace } from '../../theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
 import { useShownUnits } from '../../ui/units.ts';
+import { ChoiceInputFields } from './ChoiceInputFields.tsx';
 import { FromLibrary } from './FromLibrary.tsx';
+import { ScaledFields } from './ScaledFields.tsx';
 import { Between, Hint, Pair, Toggle } from './parts.tsx';
 
 export const formLabels: Readonly<Record<PulseForm, string>> = {
@@ -18,14 +20,75 @@ export const formLabels: Readonly<Record<PulseForm, string>> = {
   quadrature: 'Quadrature (two phases)',
 };
 
+const commandLabels: Readonly<Record<CommandDocument['kind'], string>> = {
+  ...formLabels,
+  untimedPulses: 'An untimed pulse train (fixed rate)',
+  analog: 'An analog signal',
+  pwm: 'A duty cycle (PWM)',
+  choice: 'Inputs that pick stored moves',
+};
+
 /** What the controller can send, and what is wanted of the axis. */
 export function ControllerFields() {
   const { document, computation } = useAxis();
   const edit = useEdit();
   const { command } = document;
+  const isPulses = computation.input.command.kind === 'pulses';
   return (
     <>
       <FromLibrary shelf="controller" />
+      <ChoiceField
+        label="It sends"
+        value={command.kind}
+        onChange={(kind: CommandDocument['kind']) => edit(['command'], newCommand(kind, command))}
+        choices={(Object.keys(commandLabels) as CommandDocument['kind'][]).map((value) => ({
+          value,
+          label: commandLabels[value],
+        }))}
+      />
+      {fieldsOf(command)}
+      <Toggle label="Direction inverted at the command" path={['command', 'inverted']} value={command.inverted} />
+      <Between>Wanted of the axis</Between>
+      <Pair>
+        <ExactField
+          label="Wanted resolution"
+          path={['wanted', 'resolution']}
+          rule="resolution"
+          help={isPulses ? 'a pulse' : 'a step'}
+        />
+        {isPulses && <StepsWanted />}
+      </Pair>
+      <NumberField label="Wanted speed" path={['wanted', 'speed']} rule="speed" />
+      {computation.input.axisUnit === 'mm' && <Hint>Units may be typed: 10 um, 0.0004 in, 60 m/min.</Hint>}
+    </>
+  );
+}
+
+function fieldsOf(command: CommandDocument): ReactNode {
+  switch (command.kind) {
+    case 'stepDirection':
+    case 'clockwisePulses':
+    case 'quadrature':
+      return <PulseLineFields electrical={command.electrical} />;
+    case 'untimedPulses':
+      return (
+        <>
+          <TrainFields command={command} />
+          <PulseLineFields electrical={command.electrical} />
+        </>
+      );
+    case 'analog':
+    case 'pwm':
+      return <ScaledFields command={command} />;
+    case 'choice':
+      return <ChoiceInputFields command={command} />;
+  }
+}
+
+function PulseLineFields({ electrical }: { readonly electrical: 'differential' | 'singleEnded' }) {
+  const edit = useEdit();
+  return (
+    <>
       <NumberField
         label="Highest pulse rate"
         path={['controller', 'maximumPulseRate']}
@@ -33,32 +96,14 @@ export function ControllerFields() {
         help="What it can really send, all axes running."
       />
       <ChoiceField
-        label="It sends"
-        value={command.kind}
-        onChange={(kind: CommandDocument['kind']) => edit(['command'], newCommand(kind, command))}
-        choices={[
-          ...(Object.keys(formLabels) as PulseForm[]).map((value) => ({ value, label: formLabels[value] })),
-          { value: 'untimedPulses', label: 'An untimed pulse train (fixed rate)' },
-        ]}
-      />
-      {command.kind === 'untimedPulses' && <TrainFields />}
-      <ChoiceField
         label="Line to the drive"
-        value={command.electrical}
+        value={electrical}
         onChange={(value) => edit(['command', 'electrical'], value)}
         choices={[
           { value: 'differential', label: 'Differential (line driver)' },
           { value: 'singleEnded', label: 'Single-ended' },
         ]}
       />
-      <Toggle label="Direction inverted at the command" path={['command', 'inverted']} value={command.inverted} />
-      <Between>Wanted of the axis</Between>
-      <Pair>
-        <ExactField label="Wanted resolution" path={['wanted', 'resolution']} rule="resolution" help="a pulse" />
-        <StepsWanted />
-      </Pair>
-      <NumberField label="Wanted speed" path={['wanted', 'speed']} rule="speed" />
-      {computation.input.axisUnit === 'mm' && <Hint>Units may be typed: 10 um, 0.0004 in, 60 m/min.</Hint>}
     </>
   );
 }
@@ -93,11 +138,8 @@ function StepsWanted() {
   );
 }
 
-function TrainFields() {
-  const { document } = useAxis();
+function TrainFields({ command }: { readonly command: Extract<CommandDocument, { kind: 'untimedPulses' }> }) {
   const edit = useEdit();
-  const { command } = document;
-  if (command.kind !== 'untimedPulses') return null;
   return (
     <>
       <ChoiceField

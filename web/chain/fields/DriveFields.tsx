@@ -17,8 +17,10 @@ import { numberFace } from '../../theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
 import { useShownUnits } from '../../ui/units.ts';
+import { ChoiceDriveFields } from './ChoiceInputFields.tsx';
 import { FromLibrary } from './FromLibrary.tsx';
 import { Between, Hint, Pair, TextLine, Toggle } from './parts.tsx';
+import { ScaledDriveFields } from './ScaledFields.tsx';
 
 /** The electronic gear in the drive's own form, its limits, and the supply of a low-voltage drive. */
 export function DriveFields() {
@@ -26,10 +28,39 @@ export function DriveFields() {
   const edit = useEdit();
   const { drive, settings } = document;
   const isLinear = computation.input.motorForm === 'linear';
+  const isPulses = computation.input.command.kind === 'pulses';
   return (
     <>
-      <GearFields />
+      {isPulses && <GearFields />}
       <FromLibrary shelf="drive" />
+      {isPulses && <PulseInputFields />}
+      {(document.command.kind === 'analog' || document.command.kind === 'pwm') && (
+        <ScaledDriveFields command={document.command} />
+      )}
+      {document.command.kind === 'choice' && <ChoiceDriveFields command={document.command} />}
+      <NumberField label="Position counter, bits" path={['drive', 'counterBits']} rule="counterBits" />
+      <ChoiceField
+        label={isLinear ? 'Plus counts move, seen from the cable' : 'Plus turns the shaft, seen from the shaft side'}
+        value={settings.rotationSense}
+        onChange={(value) => edit(['settings', 'rotationSense'], value)}
+        choices={[
+          { value: 'counterClockwise', label: isLinear ? 'away' : 'counter-clockwise' },
+          { value: 'clockwise', label: isLinear ? 'towards it' : 'clockwise' },
+        ]}
+      />
+      {isPulses && <GearSets />}
+      <SupplyFields />
+    </>
+  );
+}
+
+/** In which form the drive takes its ratio, and how fast its pulse inputs are. */
+function PulseInputFields() {
+  const { document } = useAxis();
+  const edit = useEdit();
+  const { drive } = document;
+  return (
+    <>
       <ChoiceField
         label="The drive is told its ratio as"
         value={drive.ratioForm}
@@ -60,20 +91,8 @@ export function DriveFields() {
         )}
         <NumberField label="Differential input" path={['drive', 'differentialRate']} rule="pulseRate" />
         <NumberField label="Single-ended input" path={['drive', 'singleEndedRate']} rule="pulseRate" />
-        <NumberField label="Position counter, bits" path={['drive', 'counterBits']} rule="counterBits" />
         <NumberField label="Ratios it switches" path={['drive', 'gearSets']} rule="gearSets" />
       </Pair>
-      <ChoiceField
-        label={isLinear ? 'Plus counts move, seen from the cable' : 'Plus turns the shaft, seen from the shaft side'}
-        value={settings.rotationSense}
-        onChange={(value) => edit(['settings', 'rotationSense'], value)}
-        choices={[
-          { value: 'counterClockwise', label: isLinear ? 'away' : 'counter-clockwise' },
-          { value: 'clockwise', label: isLinear ? 'towards it' : 'clockwise' },
-        ]}
-      />
-      <GearSets />
-      <SupplyFields />
     </>
   );
 }

@@ -1,0 +1,126 @@
+import { divide, exact, multiply, toNumber, type Exact } from '../../quantity/index.ts';
+import { finite, formulaOf, known, type Formula } from '../../sheet/index.ts';
+import { runaway } from '../../signal/index.ts';
+import type { AxisValues } from '../axisSheet.ts';
+
+/** A position loop in the controller over a speed command, with the encoder fed back to it. */
+export interface HostLoopValues {
+  /** Pulses a motor revolution from the drive’s encoder output. */
+  readonly outputPulses: Exact;
+  readonly encoderDivider: Exact;
+  readonly hostCountsPerUnit: Exact;
+  readonly hostResolution: Exact;
+  /** pulses/s of one channel, at the wanted speed and at full command */
+  readonly encoderRateAtWantedSpeed: number;
+  readonly encoderRateAtFullCommand: number;
+  /** 1/s, s */
+  readonly hostGain: number;
+  readonly hostPeriod: number;
+  /** axis units of error that one step of the command is worth */
+  readonly errorOfOneStep: number;
+  readonly hostDamping: number;
+  readonly speedBandwidth: number;
+  readonly errorLimit: number;
+  readonly reactionTime: number;
+  readonly hostDeceleration: number;
+  readonly runawaySpeed: number;
+  readonly runawayDistance: number;
+}
+
+const formula = formulaOf<AxisValues>();
+
+export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'encoderDivider',
+    label: 'Encoder counts for one fed back',
+    expression: '{countsPerRevolution} / (4 · {outputPulses})',
+    unit: '',
+    source: 'quadrature gives four counts a pulse',
+    inputs: ['countsPerRevolution', 'outputPulses'],
+    compute: (v) => known(divide(v.countsPerRevolution, multiply(exact(4), v.outputPulses))),
+  }),
+  formula({
+    symbol: 'hostCountsPerUnit',
+    label: 'The controller counts',
+    expression: '4 · {outputPulses} · {transmissionRatio} / {travelPerTurn}',
+    unit: 'counts/{u}',
+    source: 'quadrature gives four counts a pulse',
+    inputs: ['outputPulses', 'transmissionRatio', 'travelPerTurn'],
+    compute: (v) => known(divide(multiply(exact(4), v.outputPulses, v.transmissionRatio), v.travelPerTurn)),
+  }),
+  formula({
+    symbol: 'hostResolution',
+    label: 'One of its counts is',
+    expression: '1 / {hostCountsPerUnit}',
+    unit: '{u}',
+    source: 'definition',
+    inputs: ['hostCountsPerUnit'],
+    compute: (v) => known(divide(exact(1), v.hostCountsPerUnit)),
+  }),
+  formula({
+    symbol: 'encoderRateAtWantedSpeed',
+    label: 'Fed-back pulses at wanted speed',
+    expression: '{wantedSpeed} · {hostCountsPerUnit} / 4',
+    unit: 'pulses/s',
+    source: 'f = v · S',
+    inputs: ['wantedSpeed', 'hostCountsPerUnit'],
+    compute: (v) => known((v.wantedSpeed * toNumber(v.hostCountsPerUnit)) / 4),
+  }),
+  formula({
+    symbol: 'encoderRateAtFullCommand',
+    label: '… at full command',
+    expression: '{fullCommandSpeed} · {hostCountsPerUnit} / 4',
+    unit: 'pulses/s',
+    source: 'f = v · S',
+    inputs: ['fullCommandSpeed', 'hostCountsPerUnit'],
+    compute: (v) => known((v.fullCommandSpeed * toNumber(v.hostCountsPerUnit)) / 4),
+  }),
+  formula({
+    symbol: 'errorOfOneStep',
+    label: 'Error that one step of the command holds',
+    expression: '{loadStep} / {hostGain}',
+    unit: '{u}',
+    source: 'proportional loop: error = speed / gain',
+    inputs: ['loadStep', 'hostGain'],
+    compute: (v) => known(v.loadStep / v.hostGain),
+  }),
+  formula({
+    symbol: 'hostDamping',
+    label: 'Damping of the loop',
+    expression: '½ · √(1 / ({hostGain} · (1 / {speedBandwidth} + 1.5 · {hostPeriod})))',
+    unit: '',
+    source: 'second-order loop, ζ = ½·√(1/(K·T)); a sampled loop is late by one and a half of its periods',
+    inputs: ['hostGain', 'speedBandwidth', 'hostPeriod'],
+    compute: (v) =>
+      finite(0.5 * Math.sqrt(1 / (v.hostGain * (1 / v.speedBandwidth + 1.5 * v.hostPeriod))), 'the gain is zero'),
+  }),
+  formula({
+    symbol: 'runawaySpeed',
+    label: 'Speed of a runaway when it is caught',
+    expression: 'min({hostGain} · {errorLimit}, {fullCommandSpeed})',
+    unit: '{u}/s',
+    source: 'feedback that counts backwards: x′ = +K·x',
+    inputs: ['hostGain', 'errorLimit', 'fullCommandSpeed', 'reactionTime', 'hostDeceleration'],
+    compute: (v) => known(caught(v).speed),
+  }),
+  formula({
+    symbol: 'runawayDistance',
+    label: 'Worst distance of a runaway',
+    expression: '{errorLimit} + {runawaySpeed} · {reactionTime} + {runawaySpeed}² / (2 · {hostDeceleration})',
+    unit: '{u}',
+    source: 'the error limit, the time to react, and braking',
+    inputs: ['runawaySpeed', 'hostGain', 'errorLimit', 'fullCommandSpeed', 'reactionTime', 'hostDeceleration'],
+    compute: (v) => finite(caught(v).distance, 'nothing brakes it'),
+  }),
+];
+
+const caught = (
+  v: Pick<AxisValues, 'hostGain' | 'errorLimit' | 'fullCommandSpeed' | 'reactionTime' | 'hostDeceleration'>,
+) =>
+  runaway({
+    gain: v.hostGain,
+    errorLimit: v.errorLimit,
+    fullSpeed: v.fullCommandSpeed,
+    reactionTime: v.reactionTime,
+    deceleration: v.hostDeceleration,
+  });

@@ -1,0 +1,295 @@
+import { add, exact, negate, toNumber, type Exact } from '../../quantity/index.ts';
+import { finite, formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
+import { gainOf, signalAt, valueAt, type TwoPointScale } from '../../signal/index.ts';
+import type { AxisValues } from '../axisSheet.ts';
+import { rawScale, type RawScale } from '../rawScale.ts';
+import type { SpeedLimit } from '../speedLimit.ts';
+
+/** A command whose size is the value: its scale, its steps, its zero. Signals in V, mA or %. */
+export interface ScaledSignalValues {
+  readonly fromSignal: Exact;
+  readonly fromValue: Exact;
+  readonly toSignal: Exact;
+  readonly toValue: Exact;
+  readonly signalLowest: Exact;
+  readonly signalHighest: Exact;
+  readonly signalScale: TwoPointScale;
+  readonly signalGain: Exact;
+  readonly valueAtFullSignal: Exact;
+  readonly valueAtLeastSignal: Exact;
+  readonly signalAtZero: Exact;
+  readonly controllerSteps: number;
+  readonly driveSteps: number;
+  readonly controllerSignalStep: number;
+  readonly driveSignalStep: number;
+  readonly valueStep: number;
+  readonly coarserEnd: readonly string[];
+  readonly commandsSpeed: boolean;
+  /** axis units/s for a value of one, where the command is a speed; axis units where it is a position */
+  readonly loadPerValue: number;
+  readonly loadStep: number;
+  readonly deadband: number;
+  readonly deadbandValue: number;
+  readonly fullCommandSpeed: number;
+  readonly signalAtWantedSpeed: number;
+  readonly creep: number;
+  readonly trimStep: number;
+  readonly creepOffset: number;
+  readonly creepTrim: number;
+  readonly rawFullScale: Exact;
+  readonly rawNumeratorMax: Exact;
+  readonly rawDenominatorMax: Exact;
+  readonly rawValuePerCount: Exact;
+  readonly rawScale: RawScale;
+  readonly rawNumerator: Exact;
+  readonly rawDenominator: Exact;
+  readonly rawOffset: Exact;
+  readonly carrier: number;
+  readonly carrierPeriod: number;
+}
+
+const formula = formulaOf<AxisValues>();
+const line = 'straight line through two points';
+const fromRange = 'range over steps';
+
+export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'signalScale',
+    label: 'Two-point scale',
+    expression: '{fromSignal} → {fromValue}, {toSignal} → {toValue}',
+    unit: '',
+    source: 'as declared',
+    inputs: ['fromSignal', 'fromValue', 'toSignal', 'toValue'],
+    compute: (v) => {
+      if (toNumber(v.fromSignal) === toNumber(v.toSignal))
+        return unknown('the two points of the scale have the same signal', '/command/to/signal');
+      if (toNumber(v.fromValue) === toNumber(v.toValue))
+        return unknown('the two points of the scale have the same value', '/command/to/value');
+      return known({
+        from: { signal: v.fromSignal, value: v.fromValue },
+        to: { signal: v.toSignal, value: v.toValue },
+      });
+    },
+  }),
+  formula({
+    symbol: 'signalGain',
+    label: 'Gain',
+    expression: '({toValue} − {fromValue}) / ({toSignal} − {fromSignal})',
+    unit: '{value}/{signal}',
+    source: line,
+    inputs: ['signalScale', 'toValue', 'fromValue', 'toSignal', 'fromSignal'],
+    compute: (v) => known(gainOf(v.signalScale)),
+  }),
+  formula({
+    symbol: 'valueAtFullSignal',
+    label: 'At the top of the range',
+    expression: '{fromValue} + ({signalHighest} − {fromSignal}) · {signalGain}',
+    unit: '{value}',
+    source: line,
+    inputs: ['signalScale', 'signalHighest', 'fromValue', 'fromSignal', 'signalGain'],
+    compute: (v) => known(valueAt(v.signalScale, v.signalHighest)),
+  }),
+  formula({
+    symbol: 'valueAtLeastSignal',
+    label: 'At the bottom of the range',
+    expression: '{fromValue} + ({signalLowest} − {fromSignal}) · {signalGain}',
+    unit: '{value}',
+    source: line,
+    inputs: ['signalScale', 'signalLowest', 'fromValue', 'fromSignal', 'signalGain'],
+    compute: (v) => known(valueAt(v.signalScale, v.signalLowest)),
+  }),
+  formula({
+    symbol: 'signalAtZero',
+    label: 'Signal that means zero',
+    expression: '{fromSignal} − {fromValue} / {signalGain}',
+    unit: '{signal}',
+    source: line,
+    inputs: ['signalScale', 'fromSignal', 'fromValue', 'signalGain'],
+    compute: (v) => known(signalAt(v.signalScale, exact(0))),
+  }),
+  formula({
+    symbol: 'controllerSignalStep',
+    label: 'Step of the controller',
+    expression: '({signalHighest} − {signalLowest}) / {controllerSteps}',
+    unit: '{signal}',
+    source: fromRange,
+    inputs: ['signalHighest', 'signalLowest', 'controllerSteps'],
+    compute: (v) => known(spanOf(v) / v.controllerSteps),
+  }),
+  formula({
+    symbol: 'driveSignalStep',
+    label: 'Step of the drive',
+    expression: '({signalHighest} − {signalLowest}) / {driveSteps}',
+    unit: '{signal}',
+    source: fromRange,
+    inputs: ['signalHighest', 'signalLowest', 'driveSteps'],
+    compute: (v) => known(spanOf(v) / v.driveSteps),
+  }),
+  formula({
+    symbol: 'valueStep',
+    label: 'Smallest real step',
+    expression: 'max({controllerSignalStep}, {driveSignalStep}) · |{signalGain}|',
+    unit: '{value}',
+    source: 'the coarser end decides',
+    inputs: ['controllerSignalStep', 'driveSignalStep', 'signalGain'],
+    compute: (v) => known(Math.max(v.controllerSignalStep, v.driveSignalStep) * Math.abs(toNumber(v.signalGain))),
+  }),
+  formula({
+    symbol: 'coarserEnd',
+    label: 'Which end limits it',
+    expression: 'the coarser of {controllerSignalStep} and {driveSignalStep}',
+    unit: '',
+    source: 'a tie names both',
+    inputs: ['controllerSignalStep', 'driveSignalStep'],
+    compute: (v) =>
+      known([
+        ...(v.controllerSignalStep >= v.driveSignalStep ? ['controller'] : []),
+        ...(v.driveSignalStep >= v.controllerSignalStep ? ['drive'] : []),
+      ]),
+  }),
+  formula({
+    symbol: 'loadStep',
+    label: '… at the load',
+    expression: '{valueStep} · {loadPerValue}',
+    unit: '{u}{perSecond}',
+    source: 'n = 60 · v · i / L',
+    inputs: ['valueStep', 'loadPerValue'],
+    compute: (v) => known(v.valueStep * v.loadPerValue),
+  }),
+  formula({
+    symbol: 'deadbandValue',
+    label: 'Deadband: nothing moves below',
+    expression: '{deadband} · |{signalGain}|',
+    unit: '{value}',
+    source: 'definition',
+    inputs: ['deadband', 'signalGain'],
+    compute: (v) => known(v.deadband * Math.abs(toNumber(v.signalGain))),
+  }),
+  formula({
+    symbol: 'fullCommandSpeed',
+    label: '… by the full command',
+    expression: 'max(|{valueAtFullSignal}|, |{valueAtLeastSignal}|) · {loadPerValue}',
+    unit: '{u}/s',
+    source: 'n = 60 · v · i / L',
+    inputs: ['valueAtFullSignal', 'valueAtLeastSignal', 'loadPerValue', 'commandsSpeed'],
+    compute: (v) =>
+      v.commandsSpeed
+        ? known(
+            Math.max(Math.abs(toNumber(v.valueAtFullSignal)), Math.abs(toNumber(v.valueAtLeastSignal))) *
+              v.loadPerValue,
+          )
+        : unknown('the command is no speed'),
+  }),
+  formula({
+    symbol: 'commandLimits',
+    label: 'Limits of the command',
+    expression: 'full command',
+    unit: '{u}/s',
+    source: 'a speed command ends at the end of its range',
+    inputs: ['commandsSpeed', 'signalScale', 'signalHighest', 'signalLowest', 'loadPerValue'],
+    compute: (v) => {
+      if (!v.commandsSpeed) return known<readonly SpeedLimit[]>([]);
+      const ends = [v.signalHighest, v.signalLowest].map((end) => Math.abs(toNumber(valueAt(v.signalScale, end))));
+      return known<readonly SpeedLimit[]>([{ name: 'full command', speed: Math.max(...ends) * v.loadPerValue }]);
+    },
+  }),
+  formula({
+    symbol: 'signalAtWantedSpeed',
+    label: 'Signal at wanted speed',
+    expression: '{signalAtZero} + {wantedSpeed} / ({loadPerValue} · {signalGain})',
+    unit: '{signal}',
+    source: line,
+    inputs: ['signalAtZero', 'wantedSpeed', 'loadPerValue', 'signalGain', 'commandsSpeed'],
+    compute: (v) =>
+      v.commandsSpeed
+        ? finite(
+            toNumber(v.signalAtZero) + v.wantedSpeed / (v.loadPerValue * toNumber(v.signalGain)),
+            'the load does not move with the motor',
+          )
+        : unknown('the command is no speed'),
+  }),
+  formula({
+    symbol: 'creepOffset',
+    label: 'Offset that ends the creep',
+    expression: '−{creep} / {signalGain}',
+    unit: '{signal}',
+    source: 'the signal that gives as much the other way',
+    inputs: ['creep', 'signalGain'],
+    compute: (v) => known(-v.creep / toNumber(v.signalGain)),
+  }),
+  formula({
+    symbol: 'creepTrim',
+    label: '… in steps of the drive’s trim',
+    expression: '{creepOffset} / {trimStep}',
+    unit: 'steps',
+    source: 'definition',
+    inputs: ['creepOffset', 'trimStep'],
+    compute: (v) => known(Math.round(v.creepOffset / v.trimStep)),
+  }),
+  formula({
+    symbol: 'rawScale',
+    label: 'The drive’s own scale',
+    expression: '{signalGain} · ({signalHighest} − {signalLowest}) / ({rawFullScale} · {rawValuePerCount})',
+    unit: '',
+    source: 'nearest fraction that fits (Stern–Brocot)',
+    inputs: [
+      'signalScale',
+      'signalGain',
+      'signalHighest',
+      'signalLowest',
+      'rawFullScale',
+      'rawValuePerCount',
+      'rawNumeratorMax',
+      'rawDenominatorMax',
+    ],
+    compute: (v) => {
+      const scale = rawScale(v.signalScale, rangeIn(v), v.rawFullScale, v.rawValuePerCount, {
+        numerator: v.rawNumeratorMax.ratio.numerator,
+        denominator: v.rawDenominatorMax.ratio.numerator,
+      });
+      return scale ? known(scale) : unknown('no numerator and denominator of this drive come near this scale');
+    },
+  }),
+  formula({
+    symbol: 'rawNumerator',
+    label: 'Numerator in the drive',
+    expression: 'value = raw · N / D + offset; gain {signalGain}, raw full scale {rawFullScale}',
+    unit: '',
+    source: 'value = raw · N / D + offset',
+    inputs: ['rawScale', 'signalGain', 'rawFullScale'],
+    compute: (v) => known(exact(v.rawScale.numerator)),
+  }),
+  formula({
+    symbol: 'rawDenominator',
+    label: 'Denominator in the drive',
+    expression: 'value = raw · N / D + offset; gain {signalGain}, raw full scale {rawFullScale}',
+    unit: '',
+    source: 'value = raw · N / D + offset',
+    inputs: ['rawScale', 'signalGain', 'rawFullScale'],
+    compute: (v) => known(exact(v.rawScale.denominator)),
+  }),
+  formula({
+    symbol: 'rawOffset',
+    label: 'Offset in the drive',
+    expression: 'value − raw · {rawNumerator} / {rawDenominator}, in the middle',
+    unit: '',
+    source: 'value = raw · N / D + offset',
+    inputs: ['rawScale', 'rawNumerator', 'rawDenominator'],
+    compute: (v) => known(exact(v.rawScale.offset)),
+  }),
+  formula({
+    symbol: 'carrierPeriod',
+    label: 'Period of the carrier',
+    expression: '1 / {carrier}',
+    unit: 's',
+    source: 'a new value can come only with a new period',
+    inputs: ['carrier'],
+    compute: (v) => known(1 / v.carrier),
+  }),
+];
+
+type Ends = Pick<ScaledSignalValues, 'signalLowest' | 'signalHighest'>;
+
+const rangeIn = ({ signalLowest, signalHighest }: Ends) => ({ lowest: signalLowest, highest: signalHighest });
+
+const spanOf = ({ signalLowest, signalHighest }: Ends): number => toNumber(add(signalHighest, negate(signalLowest)));

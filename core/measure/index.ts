@@ -1,0 +1,5 @@
+export * from './knownFactors.ts';
+export * from './measuredCounts.ts';
+export * from './measuredTravel.ts';
+export * from './straightLine.ts';
+export * from './studentFactor.ts';

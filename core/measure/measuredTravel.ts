@@ -1,0 +1,100 @@
+import { known, unknown, type Outcome } from '../sheet/index.ts';
+import { recognise, type KnownFactor } from './knownFactors.ts';
+import { straightLine, type StraightLine } from './straightLine.ts';
+
+/** A place the axis was sent to, and where it really was. Axis units. */
+export interface TravelPoint {
+  readonly commanded: number;
+  readonly measured: number;
+  /** The way it was going when it got there. */
+  readonly going: 'plus' | 'minus';
+}
+
+export interface MeasuredTravel {
+  /** measured / commanded */
+  readonly scale: number;
+  /** 95 % half width, from the scatter of the points and from the gauge */
+  readonly uncertainty: number;
+  /** Where the gauge reads at a command of zero, come from minus, or in the middle of both ways. */
+  readonly offset: number;
+  /** Difference between the two ways; undefined with only one */
+  readonly backlash: number | undefined;
+  readonly line: StraightLine;
+  readonly verdict: TravelVerdict;
+}
+
+/** What is to be made of a measurement. */
+export type TravelVerdict =
+  | { readonly kind: 'correct'; readonly because: string }
+  | { readonly kind: 'within noise'; readonly because: string }
+  | { readonly kind: 'known factor'; readonly factor: KnownFactor }
+  | { readonly kind: 'too far off'; readonly because: string };
+
+/** A correction beyond this is no wear of a belt or error of a pitch: a number on a plate is wrong. */
+const largestCorrection = 0.02;
+
+/**
+ * The scale of an axis by measurement. One point is measured from zero; more are fitted with a straight line in both
+ * directions at once. A correction that lies within its uncertainty is refused, and so is one that has a cause to mend.
+ * @param gauge what the measuring instrument may be off, ± axis units; 0 when its scatter is all that counts
+ */
+export function measuredTravel(
+  points: readonly TravelPoint[],
+  gauge: number,
+  factors: readonly KnownFactor[],
+): Outcome<MeasuredTravel> {
+  const [first] = points;
+  if (!first) return unknown('nothing has been measured yet');
+  const fitted = points.length === 1 ? throughZero(first) : straightLine(points.map(asPoint));
+  if (fitted.state === 'unknown') return fitted;
+  const line = fitted.value;
+  const reach = points.map(({ commanded }) => commanded).concat(points.length === 1 ? 0 : []);
+  const span = Math.max(...reach) - Math.min(...reach);
+  // A line cannot be better known than the gauge at both its ends.
+  const byGauge = (Math.SQRT2 * gauge) / span;
+  const byScatter = Number.isFinite(line.slopeUncertainty) ? line.slopeUncertainty : 0;
+  const uncertainty =
+    gauge === 0 && !Number.isFinite(line.slopeUncertainty) ? Infinity : Math.hypot(byScatter, byGauge);
+  const [plus, minus] = [line.offsets.get('plus'), line.offsets.get('minus')];
+  return known({
+    scale: line.slope,
+    uncertainty,
+    offset: plus !== undefined && minus !== undefined ? (plus + minus) / 2 : (plus ?? minus ?? 0),
+    backlash: plus !== undefined && minus !== undefined ? minus - plus : undefined,
+    line,
+    verdict: verdictOn(line.slope, uncertainty, factors),
+  });
+}
+
+const asPoint = ({ commanded, measured, going }: TravelPoint) => ({ x: commanded, y: measured, group: going });
+
+function throughZero({ commanded, measured, going }: TravelPoint): Outcome<StraightLine> {
+  if (commanded === 0) return unknown('a single point must be away from zero');
+  return known({
+    slope: measured / commanded,
+    offsets: new Map([[going, 0]]),
+    slopeUncertainty: Infinity,
+    residuals: [0],
+    scatter: 0,
+    degreesOfFreedom: 0,
+  });
+}
+
+function verdictOn(scale: number, uncertainty: number, factors: readonly KnownFactor[]): TravelVerdict {
+  if (!(scale > 0)) return { kind: 'too far off', because: 'the axis went the other way, or not at all' };
+  const off = Math.abs(scale - 1);
+  const factor = off > largestCorrection ? recognise(scale, factors) : undefined;
+  if (factor) return { kind: 'known factor', factor };
+  if (!Number.isFinite(uncertainty))
+    return {
+      kind: 'within noise',
+      because: 'so few points tell nothing of their own scatter: give what the gauge may be off, or measure more',
+    };
+  if (off <= uncertainty) return { kind: 'within noise', because: 'the correction is smaller than its uncertainty' };
+  if (off > largestCorrection)
+    return {
+      kind: 'too far off',
+      because: 'so much is no wear and no error of a pitch: a plate, a ratio or the gear is wrong, or the axis slips',
+    };
+  return { kind: 'correct', because: 'the correction stands clear of its uncertainty' };
+}

@@ -1,0 +1,104 @@
+import type { ChoiceCommandDocument } from '@kavrid/contract';
+import { TextField } from '@mui/material';
+import { useState } from 'react';
+import { useEdit } from '../../axis/axisContext.ts';
+import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { NumberField } from '../../ui/QuantityField.tsx';
+import { Hint, Pair } from './parts.tsx';
+
+const milliseconds = { unit: 'ms', of: 1000 };
+
+/** Which inputs pick the moves, and how the controller switches them. The moves themselves stand under Signals. */
+export function ChoiceInputFields({ command }: { readonly command: ChoiceCommandDocument }) {
+  return (
+    <>
+      <NamesField label="Inputs, the first one first" path="inputs" names={command.inputs} most={6} least={1} />
+      <NumberField
+        label="Its outputs change within"
+        path={['command', 'skew']}
+        rule="dwell"
+        shownIn={milliseconds}
+        help="of one another, when they change together"
+      />
+      <Hint>What each pattern does is set under Signals.</Hint>
+    </>
+  );
+}
+
+/** Names with commas between them. */
+export function NamesField(props: {
+  readonly label: string;
+  readonly path: 'inputs' | 'torqueInputs';
+  readonly names: readonly string[];
+  readonly most: number;
+  readonly least: number;
+}) {
+  const { label, path, names, most, least } = props;
+  const edit = useEdit();
+  const [typed, setTyped] = useState<string>();
+  const split = (text: string) =>
+    text
+      .split(',')
+      .map((each) => each.trim())
+      .filter((each) => each !== '');
+  const wrong = (each: readonly string[]) =>
+    each.length < least
+      ? 'At least one is needed.'
+      : each.length > most
+        ? `At most ${most}.`
+        : each.some((name) => name.length > 20)
+          ? 'At most 20 characters each.'
+          : new Set(each).size < each.length
+            ? 'Two have the same name.'
+            : undefined;
+  const error = typed === undefined ? undefined : wrong(split(typed));
+  return (
+    <TextField
+      label={label}
+      value={typed ?? names.join(', ')}
+      error={error !== undefined}
+      helperText={error ?? 'their terminals, with commas'}
+      onChange={({ target: { value } }) => {
+        setTyped(value);
+        const read = split(value);
+        if (wrong(read) === undefined) edit(['command', path], read);
+      }}
+      onBlur={() => setTyped(undefined)}
+    />
+  );
+}
+
+/** How the drive takes its inputs. */
+export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommandDocument }) {
+  const edit = useEdit();
+  return (
+    <>
+      <ChoiceField
+        label="It takes a pattern"
+        value={command.trigger.kind}
+        choices={[
+          { value: 'direct', label: 'at once' },
+          { value: 'debounced', label: 'when it has stood still for' },
+          { value: 'delayed', label: 'after the first change by' },
+        ]}
+        onChange={(value) => edit(['command', 'trigger', 'kind'], value)}
+      />
+      <Pair>
+        {command.trigger.kind !== 'direct' && (
+          <NumberField label="… this time" path={['command', 'trigger', 'time']} rule="dwell" shownIn={milliseconds} />
+        )}
+        <NumberField label="Moves it stores" path={['command', 'storedMoves']} rule="storedMoves" />
+      </Pair>
+      <ChoiceField
+        label="Homing"
+        value={command.homing}
+        choices={[
+          { value: 'never', label: 'never of itself' },
+          { value: 'if not homed', label: 'first, if not homed' },
+          { value: 'at every enable', label: 'at every enable' },
+        ]}
+        onChange={(value) => edit(['command', 'homing'], value)}
+      />
+    </>
+  );
+}

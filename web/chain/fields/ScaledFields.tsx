@@ -1,0 +1,167 @@
+import { signalRuleOf, valueRuleOf, type ScaledCommandDocument } from '@kavrid/contract';
+import { analogRanges } from '@kavrid/core/signal';
+import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { Between, Hint, Pair, TextLine, Toggle } from './parts.tsx';
+
+const meanings = [
+  { value: 'speed' as const, label: 'a speed' },
+  { value: 'torque' as const, label: 'a torque' },
+  { value: 'position' as const, label: 'a position' },
+];
+
+const ranges = analogRanges.map((value) => ({ value, label: value }));
+
+/** What an analog signal or a duty cycle means, and how fine the controller makes it. */
+export function ScaledFields({ command }: { readonly command: ScaledCommandDocument }) {
+  const edit = useEdit();
+  return (
+    <>
+      <Pair>
+        <ChoiceField
+          label="It commands"
+          value={command.meaning}
+          choices={command.kind === 'pwm' ? meanings.filter(({ value }) => value !== 'torque') : meanings}
+          onChange={(value) => edit(['command', 'meaning'], value)}
+        />
+        {command.kind === 'analog' ? (
+          <ChoiceField
+            label="Range"
+            value={command.range}
+            choices={ranges}
+            onChange={(value) => edit(['command', 'range'], value)}
+          />
+        ) : (
+          <ChoiceField
+            label="Directions"
+            value={command.directions}
+            choices={[
+              { value: 'one', label: 'one' },
+              { value: 'both', label: 'both' },
+            ]}
+            onChange={(value) => edit(['command', 'directions'], value)}
+          />
+        )}
+      </Pair>
+      <TwoPoints command={command} />
+      {command.kind === 'analog' ? (
+        command.range === 'potentiometer' ? (
+          <PotentiometerFields />
+        ) : (
+          <NumberField label="Bits of its output" path={['command', 'controllerBits']} rule="converterBits" />
+        )
+      ) : (
+        <Pair>
+          <NumberField label="Carrier" path={['command', 'carrier']} rule="pulseRate" />
+          <NumberField label="Generator, bits" path={['command', 'generatorBits']} rule="converterBits" />
+          <NumberField
+            label="… or timer clock"
+            path={['command', 'generatorClock']}
+            rule="pulseRate"
+            help="goes before the bits"
+          />
+        </Pair>
+      )}
+    </>
+  );
+}
+
+/** Signal A means a, signal B means b. */
+export function TwoPoints({ command }: { readonly command: ScaledCommandDocument }) {
+  const { document } = useAxis();
+  const [signal, value] = [signalRuleOf(command), valueRuleOf(command, document.motor.form)];
+  return (
+    <>
+      <Pair>
+        <ExactField label="Signal A" path={['command', 'from', 'signal']} rule={signal} />
+        <ExactField label="means" path={['command', 'from', 'value']} rule={value} />
+        <ExactField label="Signal B" path={['command', 'to', 'signal']} rule={signal} />
+        <ExactField label="means this" path={['command', 'to', 'value']} rule={value} />
+      </Pair>
+    </>
+  );
+}
+
+function PotentiometerFields() {
+  const path = (field: string) => ['command', 'potentiometer', field] as const;
+  return (
+    <>
+      <Between>Potentiometer on the drive’s reference</Between>
+      <Pair>
+        <NumberField
+          label="Potentiometer"
+          path={path('resistance')}
+          rule="potResistance"
+          help="4.7 to 10 kΩ is common"
+        />
+        <NumberField label="Dead at each end" path={path('deadEnd')} rule="deadEnd" />
+        <NumberField label="Reference" path={path('referenceVoltage')} rule="referenceVoltage" />
+        <NumberField
+          label="It can drive"
+          path={path('referenceCurrent')}
+          rule="current"
+          shownIn={{ unit: 'mA', of: 1000 }}
+        />
+        <NumberField label="Drive’s input" path={path('inputResistance')} rule="potResistance" />
+      </Pair>
+    </>
+  );
+}
+
+/** The drive's end of a scaled signal. */
+export function ScaledDriveFields({ command }: { readonly command: ScaledCommandDocument }) {
+  const edit = useEdit();
+  return (
+    <>
+      {command.kind === 'analog' ? (
+        <>
+          <Pair>
+            <NumberField label="Bits of its input" path={['command', 'driveBits']} rule="converterBits" />
+            <NumberField
+              label={`Deadband, ${command.range.endsWith('mA') ? 'mA' : 'V'}`}
+              path={['command', 'deadband']}
+              rule="signalDeadband"
+            />
+            <NumberField label="Filter" path={['command', 'filter']} rule="dwell" shownIn={{ unit: 'ms', of: 1000 }} />
+          </Pair>
+          <ChoiceField
+            label="The drive is told its gain as"
+            value={command.gainForm}
+            choices={[
+              { value: 'value at full signal', label: 'the value at full signal' },
+              { value: 'value for one of signal', label: 'the value for one volt or milliampere' },
+            ]}
+            onChange={(value) => edit(['command', 'gainForm'], value)}
+          />
+        </>
+      ) : (
+        <>
+          <Pair>
+            <NumberField label="Clock of its capture" path={['command', 'captureClock']} rule="pulseRate" />
+            <ExactField
+              label="Raw number at 100 %"
+              path={['command', 'rawFullScale']}
+              rule="rawFullScale"
+              help="as its manual has it: 1023 or 1024"
+            />
+            <ExactField label="Largest numerator" path={['command', 'numeratorMax']} rule="gearRegister" />
+            <ExactField label="Largest denominator" path={['command', 'denominatorMax']} rule="gearRegister" />
+          </Pair>
+          <TextLine
+            label="Its terminal is also set to be"
+            path={['command', 'sharedWith']}
+            value={command.sharedWith}
+            help="Empty: nothing else."
+          />
+          <Hint>value = raw × N / D + offset</Hint>
+        </>
+      )}
+      <Toggle
+        label="It trips when the signal is lost"
+        path={['command', 'faultDetected']}
+        value={command.faultDetected}
+      />
+    </>
+  );
+}

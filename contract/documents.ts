@@ -297,6 +297,8 @@ export const commandSchema = z.discriminatedUnion('kind', [
 const measuredSchema = z.strictObject({
   /** True travel over what the plates say; empty: nothing was corrected. */
   travelCorrection: exactText,
+  /** The correction that was in force when the points were measured. */
+  measuredWith: exactText,
   turns: exactText,
   counts: exactText,
   /** ± axis units that the gauge may be off */

@@ -273,7 +273,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
     homing: { method: 17, searchSpeed: null, creepSpeed: null, acceleration: null, homeOffset: 0 },
     testMove: { from: null, distance: null, speed: null, acceleration: null, jerk: null, dwell: 0.3, repeats: 2 },
     jogSpeed: null,
-    measured: { travelCorrection: '', turns: '', counts: '', gauge: null, travel: [] },
+    measured: { travelCorrection: '', measuredWith: '', turns: '', counts: '', gauge: null, travel: [] },
     pair: null,
     supply: { name: '', voltage: null, ratedCurrent: null, otherCurrent: 0, capacitance: null, takesEnergyBack: false },
     keying: { found: {}, notes: {}, done: [] },

@@ -120,7 +120,7 @@ export const upgradeAxis2 = (axis: unknown): unknown => {
         ]
       : stages,
     load,
-    measured: { travelCorrection: '', turns: '', counts: '', gauge: null, travel: [] },
+    measured: { travelCorrection: '', measuredWith: '', turns: '', counts: '', gauge: null, travel: [] },
     pair: null,
     supply: { name: '', voltage: null, ratedCurrent: null, otherCurrent: 0, capacitance: null, takesEnergyBack: false },
     keying: { found: {}, notes: {}, done: [] },

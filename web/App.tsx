@@ -18,6 +18,7 @@ const RevisionsView = lazy(() =>
 const ChainView = lazy(() => import('./chain/ChainView.tsx').then((module) => ({ default: module.ChainView })));
 const SignalsView = lazy(() => import('./signals/SignalsView.tsx').then((module) => ({ default: module.SignalsView })));
 const EndsView = lazy(() => import('./ends/EndsView.tsx').then((module) => ({ default: module.EndsView })));
+const MeasureView = lazy(() => import('./measure/MeasureView.tsx').then((module) => ({ default: module.MeasureView })));
 const FaultsView = lazy(() => import('./faults/FaultsView.tsx').then((module) => ({ default: module.FaultsView })));
 const DriveDataView = lazy(() =>
   import('./drive/DriveDataView.tsx').then((module) => ({ default: module.DriveDataView })),
@@ -58,6 +59,7 @@ const router = createBrowserRouter([
           { path: 'ends', element: <EndsView /> },
           { path: 'drive', element: <DriveDataView /> },
           { path: 'moves', element: <MovesView /> },
+          { path: 'measure', element: <MeasureView /> },
           { path: 'faults', element: <FaultsView /> },
           { path: 'revisions', element: <RevisionsView /> },
         ],

@@ -148,6 +148,10 @@ export function readAxis(axis: AxisDocument): AxisReading {
       axis.settings.followingErrorWindow,
     ),
   };
+  // Read for their errors; the fit takes them when both are there.
+  text('/measured/turns', 'the turns', axis.measured.turns, 'turns');
+  text('/measured/counts', 'the counts', axis.measured.counts, 'countedCounts');
+  text('/measured/measuredWith', 'the correction then', axis.measured.measuredWith, 'travelCorrection');
   return { input, problems };
 }
 

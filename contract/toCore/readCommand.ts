@@ -1,6 +1,6 @@
 import type { CommandInput, HostLoopInput, ScaledCommand } from '@kavrid/core/chain';
 import { toNumber, toRational, exactRatio, type Exact } from '@kavrid/core/quantity';
-import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
+import { all, known, map, type Outcome } from '@kavrid/core/sheet';
 import { dutyRange, rangeOf, type ChoiceInputs, type SignalRange } from '@kavrid/core/signal';
 import type { AxisDocument, ChoiceCommandDocument, ScaledCommandDocument } from '../documents.ts';
 import type { RuleName } from '../rules.ts';

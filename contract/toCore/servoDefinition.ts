@@ -1,11 +1,13 @@
-import type { AxisValues } from '@kavrid/core/chain';
-import type { ServoDefinition } from '@kavrid/core/plant';
-import { toNumber } from '@kavrid/core/quantity';
-import { all, known, map, unknown, type Evaluation, type Outcome } from '@kavrid/core/sheet';
+import type { AxisInput, AxisValues } from '@kavrid/core/chain';
+import type { HostLoop, ServoDefinition } from '@kavrid/core/plant';
+import { exact, toNumber, type Exact } from '@kavrid/core/quantity';
+import { all, known, map, unknown, valueOf, type Evaluation, type Outcome } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 
 const setting = (value: number | null, label: string, path: string): Outcome<number> =>
   value === null ? unknown(`${label} is not filled in`, path) : known(value);
+
+const noGear = { analog: true, pwm: true, choice: true } as const;
 
 /**
  * The plant that predicts an axis: rigid, with the drive's planned settings. A linear motor is a shaft whose radian is a metre.
@@ -23,8 +25,9 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
   const scaling = map(
     all(
       results.countsPerRevolution,
-      results.gearNumerator,
-      results.gearDenominator,
+      // A drive that makes its own profile, or is told a speed, has no gear between.
+      axis.command.kind in noGear ? known(exact(1)) : results.gearNumerator,
+      axis.command.kind in noGear ? known(exact(1)) : results.gearDenominator,
       results.feedbackResolution,
     ) as Outcome<readonly Parameters<typeof toNumber>[0][]>,
     (values) => values.map(toNumber) as unknown as readonly [number, number, number, number],
@@ -76,6 +79,39 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
       minusLimit: -1e15,
       plusLimit: 1e15,
       indexOffset: 0,
+    }),
+  );
+}
+
+/** The position loop in the controller, where it is closed there. */
+export function hostLoopOf(input: AxisInput, results: Evaluation<AxisValues>): Outcome<HostLoop> | undefined {
+  const { command } = input;
+  if (!('range' in command) || !command.hostLoop) return undefined;
+  const { hostLoop } = command;
+  return map(
+    all<[number, number, Exact, number, number, number, number, number, number]>(
+      hostLoop.gain,
+      hostLoop.period,
+      results.encoderDivider,
+      results.loadStep,
+      results.fullCommandSpeed,
+      results.loadPerValue,
+      hostLoop.errorLimit,
+      hostLoop.reactionTime,
+      hostLoop.deceleration,
+    ),
+    ([gain, period, divider, speedStep, fullSpeed, perValue, errorLimit, reactionTime, deceleration]) => ({
+      gain,
+      period,
+      divider: toNumber(divider),
+      feedbackSign: hostLoop.feedbackInverted ? -1 : 1,
+      speedStep,
+      fullSpeed,
+      creep: (valueOf(command.creep) ?? 0) * perValue,
+      filterTime: command.filter,
+      errorLimit,
+      reactionTime,
+      deceleration,
     }),
   );
 }

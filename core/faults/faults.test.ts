@@ -2,11 +2,14 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import {
   causes,
+  causesFor,
   likelihood,
   nextObservations,
   observations,
+  observationsFor,
   rankCauses,
   type Cause,
+  type FaultKind,
   type Observation,
   type ObservationId,
   type Observed,
@@ -29,19 +32,24 @@ function look(cause: Cause, observation: Observation, random: () => number): str
 }
 
 /** Looks where one is sent until a cause is clear or nothing is left to look at. */
-function search(cause: Cause, random: () => number, choose: (observed: Observed) => Observation | undefined) {
+function search(
+  cause: Cause,
+  random: () => number,
+  choose: (observed: Observed) => Observation | undefined,
+  kind: FaultKind = cause.only ?? 'pulses',
+) {
   let observed: Observed = {};
   let steps = 0;
   for (let next = choose(observed); next; next = choose(observed)) {
     observed = { ...observed, [next.id as ObservationId]: look(cause, next, random) };
     steps++;
-    if ((rankCauses(observed, nothing)[0]?.probability ?? 0) > 0.9) break;
+    if ((rankCauses(observed, nothing, kind)[0]?.probability ?? 0) > 0.9) break;
   }
-  return { ranked: rankCauses(observed, nothing), steps };
+  return { ranked: rankCauses(observed, nothing, kind), steps };
 }
-const best = (observed: Observed) => nextObservations(observed, nothing)[0]?.observation;
+const best = (kind: FaultKind) => (observed: Observed) => nextObservations(observed, nothing, kind)[0]?.observation;
 const inOrder = (observed: Observed): Observation | undefined =>
-  observations.find(({ id }) => observed[id] === undefined);
+  observationsFor('pulses').find(({ id }) => observed[id as ObservationId] === undefined);
 
 describe('the data', () => {
   it('answers add up to one, and causes speak only of answers that are there', () => {
@@ -84,24 +92,24 @@ describe('the data', () => {
 describe('ranking', () => {
   it('follows Bayes’ rule: two causes by hand', () => {
     // Dark: 0.95 against the usual 0.02 for all others; the weights are 4 and those of the rest.
-    const rest = causes.reduce((sum, { id, weight }) => (id === 'noSupply' ? sum : sum + weight), 0);
-    const [first] = rankCauses({ power: 'dark' }, nothing);
+    const rest = causesFor('pulses').reduce((sum, { id, weight }) => (id === 'noSupply' ? sum : sum + weight), 0);
+    const [first] = rankCauses({ power: 'dark' }, nothing, 'pulses');
     expect(first?.cause.id).toBe('noSupply');
     expect(first?.probability).toBeCloseTo((4 * 0.95) / (4 * 0.95 + rest * 0.02), 9);
     expect(first?.for).toEqual(['power']);
-    const probabilities = rankCauses({ power: 'dark' }, nothing).map(({ probability }) => probability);
+    const probabilities = rankCauses({ power: 'dark' }, nothing, 'pulses').map(({ probability }) => probability);
     expect(probabilities.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 12);
   });
 
   it('an answer nobody knows, or none at all, changes nothing', () => {
-    expect(rankCauses({ power: 'purple' }, nothing)).toEqual(rankCauses({}, nothing));
+    expect(rankCauses({ power: 'purple' }, nothing, 'pulses')).toEqual(rankCauses({}, nothing, 'pulses'));
   });
 
   it('a finding of the plan puts its cause forward', () => {
     const rank = (found: ReadonlySet<string>) =>
-      rankCauses({ back: 'creeps' }, found).findIndex(({ cause }) => cause.id === 'directionLate');
+      rankCauses({ back: 'creeps' }, found, 'pulses').findIndex(({ cause }) => cause.id === 'directionLate');
     expect(rank(new Set(['directionTooLate']))).toBe(0);
-    expect(rankCauses({}, new Set(['formsDiffer']))[0]).toMatchObject({ isPlanned: true });
+    expect(rankCauses({}, new Set(['formsDiffer']), 'pulses')[0]).toMatchObject({ isPlanned: true });
   });
 });
 
@@ -111,7 +119,9 @@ describe('the search, in simulation', () => {
     const tries = 60;
     let [first, among] = [0, 0];
     for (let k = 0; k < tries; k++) {
-      const place = search(cause, random, best).ranked.findIndex((each) => each.cause === cause);
+      const place = search(cause, random, best(cause.only ?? 'pulses')).ranked.findIndex(
+        (each) => each.cause === cause,
+      );
       if (place === 0) first++;
       if (place < 3) among++;
     }
@@ -123,19 +133,19 @@ describe('the search, in simulation', () => {
   it('needs fewer looks than going through the list', () => {
     const looks = (choose: (observed: Observed) => Observation | undefined) => {
       const random = dice(99);
-      return causes.reduce(
+      return causesFor('pulses').reduce(
         (sum, cause) =>
           sum + Array.from({ length: 15 }, () => search(cause, random, choose).steps).reduce((a, b) => a + b, 0),
         0,
       );
     };
-    expect(looks(best)).toBeLessThan(0.85 * looks(inOrder));
+    expect(looks(best('pulses'))).toBeLessThan(0.85 * looks(inOrder));
   });
 
   it('never sends anybody to look twice, and gains are no less than nothing', () => {
-    const list = nextObservations({ power: 'lit', alarm: 'none' }, nothing);
+    const list = nextObservations({ power: 'lit', alarm: 'none' }, nothing, 'pulses');
     expect(list.map(({ observation }) => observation.id)).not.toContain('power');
-    expect(list).toHaveLength(observations.length - 2);
+    expect(list).toHaveLength(observationsFor('pulses').length - 2);
     expect(list.every(({ gain }, k) => gain >= 0 && gain <= (list[k - 1]?.gain ?? Infinity))).toBe(true);
   });
 });

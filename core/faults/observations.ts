@@ -1,7 +1,12 @@
+/** What a drive listens to, as far as its faults go. */
+export type FaultKind = 'pulses' | 'scaled' | 'choice';
+
 /** What can be seen, felt or metered at a drive without a link. */
 export interface Observation {
   readonly id: string;
   readonly question: string;
+  /** Only for a drive that listens to this; for all where nothing is said. */
+  readonly only?: FaultKind;
   /** How to look, for somebody who has not done it before. */
   readonly how: string;
   /** What may be found, and how often it is when the cause at hand has nothing to do with it; the shares add up to 1. */
@@ -19,8 +24,25 @@ export const observations = [
   {
     id: 'alarm',
     question: 'Does it show an alarm?',
-    how: 'A code on the display, or a lamp that blinks; compare it with the alarms of this drive under Signals.',
-    answers: { none: { words: 'no', usual: 0.9 }, alarm: { words: 'yes', usual: 0.1 } },
+    how: 'A code on the display, or a lamp that blinks so many times; this drive’s own list says what it means.',
+    answers: {
+      none: { words: 'no alarm', usual: 0.88 },
+      overcurrent: { words: 'too much current, or a short', usual: 0.02 },
+      voltage: { words: 'supply too low or too high', usual: 0.02 },
+      followingError: { words: 'following error, or speed out of hand', usual: 0.03 },
+      encoder: { words: 'encoder or hall sensors', usual: 0.02 },
+      overload: { words: 'overload, or too hot', usual: 0.02 },
+      other: { words: 'something else', usual: 0.01 },
+    },
+  },
+  {
+    id: 'ready',
+    question: 'Do lamp and display say that it is enabled?',
+    how: 'With the controller enabling: compare the pattern with this drive’s own list.',
+    answers: {
+      enabled: { words: 'enabled', usual: 0.92 },
+      waiting: { words: 'ready, but not enabled', usual: 0.08 },
+    },
   },
   {
     id: 'shaft',
@@ -111,6 +133,7 @@ export const observations = [
   },
   {
     id: 'pulseVolts',
+    only: 'pulses',
     question: 'Volts across the pulse line while pulses come?',
     how: 'Meter on DC volts at the drive’s plug; a square wave reads about half of its height.',
     answers: {
@@ -121,6 +144,7 @@ export const observations = [
   },
   {
     id: 'lineCurrent',
+    only: 'pulses',
     question: 'How much current flows in the pulse line while it is held active?',
     how: 'Meter on DC milliamperes in the wire to the drive’s line +; hold the output on from the controller.',
     answers: {
@@ -132,6 +156,7 @@ export const observations = [
   },
   {
     id: 'directionVolts',
+    only: 'pulses',
     question: 'Do the volts across the direction line change with the direction?',
     how: 'Meter on DC volts at the drive’s terminals of the second line, at rest, once after a move each way.',
     answers: {
@@ -166,7 +191,57 @@ export const observations = [
       whistles: { words: 'it whistles or shakes', usual: 0.03 },
     },
   },
+  {
+    id: 'signalLevel',
+    only: 'scaled',
+    question: 'What is metered at the drive’s input while a slow speed is commanded?',
+    how: 'DC volts or milliamperes at the plug; a duty cycle reads as its share of the full level.',
+    answers: {
+      right: { words: 'what the scale says', usual: 0.9 },
+      zero: { words: 'nothing', usual: 0.04 },
+      stuck: { words: 'one of its ends, whatever is commanded', usual: 0.03 },
+      opposite: { words: 'as much, of the other sign', usual: 0.03 },
+    },
+  },
+  {
+    id: 'atZero',
+    only: 'scaled',
+    question: 'Enabled, and nothing commanded: what does the shaft do?',
+    how: 'Uncoupled, or from mid-travel with a low torque limit; wait a minute.',
+    answers: {
+      still: { words: 'it stands still', usual: 0.9 },
+      creeps: { words: 'it creeps', usual: 0.06 },
+      runs: { words: 'it runs', usual: 0.04 },
+    },
+  },
+  {
+    id: 'inputLamps',
+    only: 'choice',
+    question: 'Do the lamps of the inputs show the pattern that is sent?',
+    how: 'At the drive, one input after the other; without lamps, its volts.',
+    answers: {
+      yes: { words: 'yes, all', usual: 0.93 },
+      one: { words: 'one of them does not follow', usual: 0.04 },
+      none: { words: 'none of them', usual: 0.03 },
+    },
+  },
+  {
+    id: 'whichMove',
+    only: 'choice',
+    question: 'Does the axis make the move of the pattern?',
+    how: 'Every pattern a few times, slowly, in a different order.',
+    answers: {
+      right: { words: 'the one that is meant', usual: 0.92 },
+      another: { words: 'always another one', usual: 0.03 },
+      sometimes: { words: 'now and then another one', usual: 0.03 },
+      noMove: { words: 'none at all', usual: 0.02 },
+    },
+  },
 ] as const satisfies readonly Observation[];
+
+/** Those that can be made at a drive which listens to this. */
+export const observationsFor = (kind: FaultKind): readonly Observation[] =>
+  observations.filter((each: Observation) => each.only === undefined || each.only === kind);
 
 export type ObservationId = (typeof observations)[number]['id'];
 

@@ -1,5 +1,11 @@
-import { causes, type Cause } from './causes.ts';
-import { observations, type Observation, type ObservationId, type Observed } from './observations.ts';
+import { causesFor, type Cause } from './causes.ts';
+import {
+  observationsFor,
+  type FaultKind,
+  type Observation,
+  type ObservationId,
+  type Observed,
+} from './observations.ts';
 
 /** A cause with how probable it is after what has been found. */
 export interface RankedCause {
@@ -31,12 +37,16 @@ export function likelihood(cause: Cause, observation: Observation, answer: strin
 }
 
 /** Bayes' rule over independent observations: every cause, the most probable first. */
-export function rankCauses(observed: Observed, planFindings: ReadonlySet<string>): readonly RankedCause[] {
-  const found = observations.flatMap((observation: Observation) => {
+export function rankCauses(
+  observed: Observed,
+  planFindings: ReadonlySet<string>,
+  kind: FaultKind,
+): readonly RankedCause[] {
+  const found = observationsFor(kind).flatMap((observation) => {
     const answer = observed[observation.id as ObservationId];
     return answer !== undefined && answer in observation.answers ? [{ observation, answer }] : [];
   });
-  const weighed = causes.map((cause) => {
+  const weighed = causesFor(kind).map((cause) => {
     const isPlanned = cause.findings?.some((id) => planFindings.has(id)) ?? false;
     const prior = cause.weight * (isPlanned ? findingFactor : 1);
     const speaks = found.map(({ observation, answer }) => {
@@ -67,12 +77,16 @@ const entropy = (shares: readonly number[]): number =>
   shares.reduce((sum, share) => (share > 0 ? sum - share * Math.log2(share) : sum), 0);
 
 /** The observations not made yet, the one that separates the causes best first (expected information, Shannon). */
-export function nextObservations(observed: Observed, planFindings: ReadonlySet<string>): readonly NextObservation[] {
-  const now = rankCauses(observed, planFindings);
+export function nextObservations(
+  observed: Observed,
+  planFindings: ReadonlySet<string>,
+  kind: FaultKind,
+): readonly NextObservation[] {
+  const now = rankCauses(observed, planFindings, kind);
   const before = entropy(now.map(({ probability }) => probability));
-  return observations
-    .filter(({ id }) => observed[id] === undefined)
-    .map((observation: Observation) => {
+  return observationsFor(kind)
+    .filter(({ id }) => observed[id as ObservationId] === undefined)
+    .map((observation) => {
       const after = Object.keys(observation.answers).reduce((sum, answer) => {
         const joint = now.map(({ cause, probability }) => probability * likelihood(cause, observation, answer));
         const share = joint.reduce((a, b) => a + b, 0);

@@ -12,12 +12,13 @@ import * as scaledSignal from './checks/scaledSignal.ts';
 import * as signal from './checks/signal.ts';
 import * as supply from './checks/supply.ts';
 import * as train from './checks/train.ts';
+import * as untoldMotion from './checks/untoldMotion.ts';
 import type { Check, CheckedAxis, Finding, Severity } from './finding.ts';
 
 const checksIn = (...modules: readonly Readonly<Record<string, Check>>[]): readonly Check[] =>
   modules.flatMap((checks) => Object.values(checks));
 
-const always = checksIn(rates, encoder, direction, load, mechanics, protection, followingError, supply);
+const always = checksIn(untoldMotion, rates, encoder, direction, load, mechanics, protection, followingError, supply);
 /** Every check, by the kind of command that it has something to say of. */
 const registry: Readonly<Record<CheckedAxis['input']['command']['kind'], readonly Check[]>> = {
   pulses: [...checksIn(gear, signal, train), ...always],

@@ -1,2 +1,3 @@
 export * from './finding.ts';
 export * from './findingsOf.ts';
+export * from './standingAtEnable.ts';

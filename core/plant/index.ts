@@ -2,3 +2,4 @@ export * from './servoDefinition.ts';
 export * from './servoState.ts';
 export * from './stepServo.ts';
 export * from './runMoves.ts';
+export * from './runHostMoves.ts';

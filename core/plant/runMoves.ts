@@ -55,6 +55,15 @@ export interface MovesResult {
   readonly tripped: boolean;
 }
 
+export const emptyRecording = (period: number, size: number): Recording => ({
+  period,
+  demandPosition: new Float64Array(size),
+  actualPosition: new Float64Array(size),
+  actualSpeed: new Float64Array(size),
+  followingError: new Float64Array(size),
+  torque: new Float64Array(size),
+});
+
 /** Moves an axis and records it. 10 s take about 10 ms; call it from a worker. */
 export function runMoves(input: MovesInput): MovesResult {
   const { servo, moves, stepsPerUnit, unitsPerCount } = input;
@@ -63,14 +72,7 @@ export function runMoves(input: MovesInput): MovesResult {
   const every = Math.max(1, Math.round(input.recordPeriod * servo.stepRate));
   const steps = Math.ceil(input.duration * servo.stepRate);
   const size = Math.floor(steps / every) + 1;
-  const recording: Recording = {
-    period: every / servo.stepRate,
-    demandPosition: new Float64Array(size),
-    actualPosition: new Float64Array(size),
-    actualSpeed: new Float64Array(size),
-    followingError: new Float64Array(size),
-    torque: new Float64Array(size),
-  };
+  const recording = emptyRecording(every / servo.stepRate, size);
   const sample = moveSample();
   const toPercent = 100 / servo.ratedTorque;
   const toUnitSpeed = unitsPerCount * c.countsPerRadian;

@@ -3,6 +3,8 @@
  * positions in encoder counts.
  */
 export interface ServoDefinition {
+  /** Increments are then speeds in rad/s: the drive closes its speed loop only, and someone else the position loop. */
+  readonly speedCommanded?: boolean;
   /** Steps a second; 8000 by default. */
   readonly stepRate: number;
   readonly countsPerRevolution: number;
@@ -56,6 +58,7 @@ export interface ServoCoefficients {
   /** rad/s for one count a step */
   readonly speedPerCount: number;
   readonly elastic: boolean;
+  readonly speedCommanded: boolean;
   readonly motorStep: number;
   readonly loadStep: number;
   readonly motorInertia: number;
@@ -134,6 +137,7 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
     radiansPerCount,
     speedPerCount: radiansPerCount / dt,
     elastic,
+    speedCommanded: definition.speedCommanded ?? false,
     motorStep: dt / motorInertia,
     loadStep: dt / loadInertia,
     motorInertia,

@@ -13,7 +13,8 @@ export function stepServo(c: ServoCoefficients, s: ServoState, increments: numbe
  * Steps the drive and its axis: command, control, torque, load, sensors, in this order. Semi-implicit Euler; stick
  * friction is a clamp on the speed. Allocates nothing. The state is held in local variables over the whole stretch, which
  * is what makes it run at the speed of compiled code.
- * @param increments command increments of each step, whole for pulses; a drive's own profile may give fractions.
+ * @param increments command increments of each step, whole for pulses; a drive's own profile may give fractions; speeds in
+ * rad/s where the drive is commanded by speed.
  * @param count steps to make, at most as many as there are increments
  */
 export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Float64Array, count: number): void {
@@ -43,7 +44,7 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   const minusLimit = +c.minusLimit;
   const plusLimit = +c.plusLimit;
   const indexOffset = +c.indexOffset;
-  const { elastic } = c;
+  const { elastic, speedCommanded } = c;
   let enabled = +s.enabled;
   let tripped = +s.tripped;
   let gearRemainder = +s.gearRemainder;
@@ -65,12 +66,17 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   let turnEnd = turnStart + countsPerRevolution;
 
   for (let k = 0; k < count; k++) {
-    // Command: counts = increments · N / D, remainders kept.
-    const owed = (increments[k] as number) * gearNumerator + gearRemainder;
-    const counts = Math.floor(owed / gearDenominator);
-    gearRemainder = owed - counts * gearDenominator;
-    demandCounts += counts;
-    demandSpeed += filterShare * (counts * speedPerCount - demandSpeed);
+    if (speedCommanded) {
+      demandCounts = actualCounts;
+      demandSpeed = increments[k] as number;
+    } else {
+      // Command: counts = increments · N / D, remainders kept.
+      const owed = (increments[k] as number) * gearNumerator + gearRemainder;
+      const counts = Math.floor(owed / gearDenominator);
+      gearRemainder = owed - counts * gearDenominator;
+      demandCounts += counts;
+      demandSpeed += filterShare * (counts * speedPerCount - demandSpeed);
+    }
 
     // Control: P position loop with feedforward over a PI speed loop.
     let torqueDemand = 0;

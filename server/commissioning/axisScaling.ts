@@ -1,7 +1,7 @@
 import { readAxis, type AxisDocument } from '@kavrid/contract';
 import { countsSign, evaluateAxis, stationsOf, type AxisValues } from '@kavrid/core/chain';
-import { toNumber } from '@kavrid/core/quantity';
-import type { Evaluation } from '@kavrid/core/sheet';
+import { divide, multiply, toNumber, type Exact } from '@kavrid/core/quantity';
+import { all, map, type Evaluation } from '@kavrid/core/sheet';
 
 /** How a drive's numbers become the axis', with the direction of the mechanics in their sign. */
 export interface AxisScaling {
@@ -16,7 +16,15 @@ export interface AxisScaling {
 export function axisScaling(axis: AxisDocument): AxisScaling | { readonly because: string } {
   const { input } = readAxis(axis);
   const results = evaluateAxis(input);
-  const { feedbackResolution, stepsPerUnit } = results;
+  const { feedbackResolution } = results;
+  // A drive that no pulses command still counts its own ramps in increments of its gear.
+  const stepsPerUnit =
+    input.command.kind === 'pulses'
+      ? results.stepsPerUnit
+      : map(
+          all<[Exact, Exact, Exact]>(feedbackResolution, input.gearNumerator, input.gearDenominator),
+          ([resolution, numerator, denominator]) => divide(denominator, multiply(resolution, numerator)),
+        );
   if (feedbackResolution.state === 'unknown') return { because: feedbackResolution.because };
   if (stepsPerUnit.state === 'unknown') return { because: stepsPerUnit.because };
   const sign = countsSign(stationsOf(input, results));

@@ -7,6 +7,7 @@ import {
   type WriteAndVerifyEvent,
   type WriteAndVerifyState,
 } from '@kavrid/core/procedure';
+import { mayChange } from '@kavrid/core/signal';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Store } from '../database/store.ts';
 import type { DriveLink } from '../link/driveLink.ts';
@@ -67,6 +68,10 @@ export class DriveDataKeeper {
     if (!parameter) return;
     const original = await drive.readParameter(parameter.key);
     if (original === raw) return;
+    const { statusword } = await drive.read('statusword');
+    const isEnabled = deviceState(statusword) === 'operation enabled';
+    const verdict = mayChange('command source', { isEnabled, setPoint: undefined, isMoving: false });
+    if (!verdict.may) throw new Refusal(`${parameter.label} cannot be changed now: ${verdict.because}.`);
     await this.#store.temporarySettings.remember(this.#axisId, {
       key: parameter.key,
       label: parameter.label,

@@ -78,6 +78,9 @@ function StepList() {
       </ul>
       <ul>
         <li>
+          <StepLink route="measure" title="Measured scaling" standing="counts and travel, proven" />
+        </li>
+        <li>
           <StepLink route="faults" title="Find a fault" standing="by looking and metering" />
         </li>
         <li>

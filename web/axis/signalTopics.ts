@@ -1,7 +1,8 @@
+import type { AxisInput } from '@kavrid/core/chain';
 import type { Finding } from '@kavrid/core/findings';
 
 /** What has to be settled about the signals of an axis. */
-export type SignalTopic = 'direction' | 'pulses' | 'levels' | 'protection';
+export type SignalTopic = 'direction' | 'pulses' | 'levels' | 'scale' | 'zero' | 'loop' | 'moves' | 'protection';
 
 /** The fields of each topic, by how their path begins; the first that fits has the finding. */
 const starts: readonly (readonly [string, SignalTopic])[] = [
@@ -16,11 +17,47 @@ const starts: readonly (readonly [string, SignalTopic])[] = [
   ['/signal/output', 'levels'],
   ['/command/electrical', 'levels'],
   ['/signal', 'pulses'],
-  ['/command', 'pulses'],
   ['/drive/minimumPulseWidth', 'pulses'],
+  ['/command/rate', 'pulses'],
+  ['/command/repeatPeriod', 'pulses'],
+  ['/command/loop', 'loop'],
+  ['/command/standing', 'zero'],
+  ['/command/switchedOn', 'zero'],
+  ['/command/creep', 'zero'],
+  ['/command/deadband', 'zero'],
+  ['/command/moves', 'moves'],
+  ['/command/edges', 'moves'],
+  ['/command/trigger', 'moves'],
+  ['/command/homing', 'moves'],
+  ['/command/patternAtEnable', 'moves'],
+  ['/command/torqueLimits', 'moves'],
+  ['/command', 'scale'],
 ];
+
+/** What there is to settle, by the kind of command. */
+export function topicsFor({ command }: Pick<AxisInput, 'command'>): readonly SignalTopic[] {
+  switch (command.kind) {
+    case 'pulses':
+      return ['direction', 'pulses', 'levels', 'protection'];
+    case 'analog':
+    case 'pwm':
+      return [
+        'direction',
+        'scale',
+        'zero',
+        ...(command.kind === 'analog' && command.meaning === 'speed' ? (['loop'] as const) : []),
+        'protection',
+      ];
+    case 'choice':
+      return ['direction', 'moves', 'protection'];
+  }
+}
 
 export const topicOf = ({ path }: Finding): SignalTopic | undefined =>
   starts.find(([start]) => path.startsWith(start))?.[1];
 
-export const isAbout = (topic: SignalTopic, finding: Finding): boolean => topicOf(finding) === topic;
+/** Whether a finding belongs to a topic; what its command has no topic for stands with the command itself. */
+export function isAbout(topic: SignalTopic, finding: Finding, topics: readonly SignalTopic[]): boolean {
+  const own = topicOf(finding);
+  return own !== undefined && (topics.includes(own) ? own : topics[1]) === topic;
+}

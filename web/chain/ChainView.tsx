@@ -2,6 +2,7 @@ import { Box } from '@mui/material';
 import { memo, useDeferredValue, useState, type ReactNode } from 'react';
 import { AxisContext, useAxis } from '../axis/axisContext.ts';
 import { FindingList } from '../ui/FindingList.tsx';
+import { AxisScale } from '../signals/AxisScale.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { ChainStrip } from './ChainStrip.tsx';
 import { GearChoices } from './GearChoices.tsx';
@@ -44,9 +45,22 @@ const Columns = memo(function Columns(props: { readonly chosen: string; readonly
   );
 });
 
-/** Ratios to choose among, where there is a gear. */
+/** Ratios to choose among, where there is a gear; the scale, where there is one. */
 function Choices() {
-  return useAxis().computation.input.command.kind === 'pulses' ? <GearChoices /> : null;
+  const { command } = useAxis().computation.input;
+  switch (command.kind) {
+    case 'pulses':
+      return <GearChoices />;
+    case 'analog':
+    case 'pwm':
+      return (
+        <Panel title="The scale">
+          <AxisScale />
+        </Panel>
+      );
+    case 'choice':
+      return null;
+  }
 }
 
 function Findings() {

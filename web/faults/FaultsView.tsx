@@ -1,10 +1,21 @@
-import { nextObservations, observations, rankCauses, type Observed, type RankedCause } from '@kavrid/core/faults';
+import {
+  nextObservations,
+  observations,
+  observationsFor,
+  rankCauses,
+  type FaultKind,
+  type ObservationId,
+  type Observed,
+  type RankedCause,
+} from '@kavrid/core/faults';
+import type { CommandInput } from '@kavrid/core/chain';
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
 import { numberFace } from '../theme.ts';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { sheetOf } from '../ui/sheetOf.tsx';
+import { OwnPatterns } from './OwnPatterns.tsx';
 import { useKept } from '../ui/useKept.ts';
 
 /** An observation whose answer is expected to tell less than this many bits is not worth the way to the cabinet. */
@@ -16,8 +27,9 @@ export function FaultsView() {
   const { axisId, computation } = useAxis();
   const [observed, setObserved] = useKept<Observed>(`faults.${axisId}`, {});
   const planFindings = useMemo(() => new Set(computation.findings.map(({ id }) => id)), [computation.findings]);
-  const ranked = useMemo(() => rankCauses(observed, planFindings), [observed, planFindings]);
-  const next = useMemo(() => nextObservations(observed, planFindings), [observed, planFindings]);
+  const kind = faultKindOf(computation.input.command.kind);
+  const ranked = useMemo(() => rankCauses(observed, planFindings, kind), [observed, planFindings, kind]);
+  const next = useMemo(() => nextObservations(observed, planFindings, kind), [observed, planFindings, kind]);
   const answer = (id: string, given: string | undefined) =>
     setObserved(
       Object.fromEntries(
@@ -42,8 +54,8 @@ export function FaultsView() {
         <ul className="observations">
           {[
             ...next.map(({ observation, gain }, k) => ({ observation, isNext: k === 0 && gain > worthIt })),
-            ...observations
-              .filter(({ id }) => observed[id] !== undefined)
+            ...observationsFor(kind)
+              .filter(({ id }) => observed[id as ObservationId] !== undefined)
               .map((observation) => ({ observation, isNext: false })),
           ].map(({ observation, isNext }) => (
             <li key={observation.id} className={isNext ? 'next' : undefined}>
@@ -52,6 +64,7 @@ export function FaultsView() {
                 {observation.question}
               </div>
               <div className="how">{observation.how}</div>
+              {(observation.id === 'alarm' || observation.id === 'ready') && <OwnPatterns />}
               <div className="answers" role="group" aria-labelledby={`question-${observation.id}`}>
                 {Object.entries(observation.answers).map(([id, { words }]) => {
                   const isGiven = observed[observation.id as keyof Observed] === id;
@@ -84,6 +97,17 @@ export function FaultsView() {
       </Panel>
     </Box>
   );
+}
+
+function faultKindOf(kind: CommandInput['kind']): FaultKind {
+  switch (kind) {
+    case 'pulses':
+    case 'choice':
+      return kind;
+    case 'analog':
+    case 'pwm':
+      return 'scaled';
+  }
 }
 
 const questionOf = (id: string) => observations.find((each) => each.id === id)?.question ?? id;

@@ -1,8 +1,9 @@
-import { readAxis, servoDefinition, type AxisDocument, type Trace } from '@kavrid/contract';
-import { evaluateAxis } from '@kavrid/core/chain';
+import { hostLoopOf, readAxis, servoDefinition, type AxisDocument, type Trace } from '@kavrid/contract';
+import { evaluateAxis, type AxisInput } from '@kavrid/core/chain';
 import { demandedMoves, planMove, traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
-import { runMoves, thereAndBack, type TimedMove } from '@kavrid/core/plant';
-import { toNumber } from '@kavrid/core/quantity';
+import { runHostMoves, runMoves, thereAndBack, type TimedMove } from '@kavrid/core/plant';
+import { divide, exact, toNumber } from '@kavrid/core/quantity';
+import { map } from '@kavrid/core/sheet';
 import { thinTrace, type CurvePoint } from './thinTrace.ts';
 
 /** A prediction alone, or a measurement with the prediction of the very moves it recorded. */
@@ -49,7 +50,8 @@ const windowSteps = 10;
 
 /** Predicts a test move with the plant and lays it beside what was measured. */
 export function prepareMoves({ axis, measured }: MoveJobInput): PreparedMoves {
-  const results = evaluateAxis(readAxis(axis).input);
+  const { input } = readAxis(axis);
+  const results = evaluateAxis(input);
   const resolution = results.commandResolution.state === 'known' ? toNumber(results.commandResolution.value) : 0.01;
   const channels = measured && measuredChannels(measured);
   const moves = channels ? demandedMoves(channels.demandPosition, channels.period) : [];
@@ -57,7 +59,7 @@ export function prepareMoves({ axis, measured }: MoveJobInput): PreparedMoves {
     ...(channels ? { measured: channels, measuredFigures: traceFigures(channels, windowSteps * resolution) } : {}),
     moves: moves.map(({ from, to }) => [from * (measured?.period ?? 0), to * (measured?.period ?? 0)] as const),
   };
-  const prediction = predict(axis, results, channels, moves);
+  const prediction = predict(axis, input, results, channels, moves);
   if ('because' in prediction) {
     return {
       ...shared,
@@ -107,6 +109,7 @@ const measuredChannels = ({ period, channels }: Trace): MoveChannels => ({
 
 function predict(
   axis: AxisDocument,
+  input: AxisInput,
   results: ReturnType<typeof evaluateAxis>,
   measured: MoveChannels | undefined,
   moves: ReturnType<typeof demandedMoves>,
@@ -116,7 +119,14 @@ function predict(
     return { because: 'the test move is not filled in' };
   const servo = servoDefinition(axis, results);
   if (servo.state === 'unknown') return { because: servo.because };
-  if (results.stepsPerUnit.state === 'unknown') return { because: results.stepsPerUnit.because };
+  const host = hostLoopOf(input, results);
+  if (host?.state === 'unknown') return { because: host.because };
+  // Where no pulses command it, the drive makes the profile itself, in its counts.
+  const stepsPerUnit =
+    input.command.kind === 'pulses'
+      ? results.stepsPerUnit
+      : map(results.feedbackResolution, (resolution) => divide(exact(1), resolution));
+  if (stepsPerUnit.state === 'unknown') return { because: stepsPerUnit.because };
   if (results.feedbackResolution.state === 'unknown') return { because: results.feedbackResolution.because };
   const limits = { speed, acceleration, jerk: jerk ?? undefined };
   const back = planMove(-distance, limits);
@@ -133,16 +143,17 @@ function predict(
       ? last.at + last.move.duration + dwell
       : 0;
   try {
-    const result = runMoves({
+    const order = {
       servo: servo.value,
       moves: timed,
       duration,
       start: from ?? 0,
-      stepsPerUnit: toNumber(results.stepsPerUnit.value),
       unitsPerCount: toNumber(results.feedbackResolution.value),
-      pulses: false,
       recordPeriod: 0.001,
-    });
+    };
+    const result = host
+      ? runHostMoves(order, host.value)
+      : runMoves({ ...order, stepsPerUnit: toNumber(stepsPerUnit.value), pulses: false });
     return { result, duration, timed };
   } catch (error) {
     return { because: error instanceof Error ? error.message : String(error) };

@@ -2,26 +2,36 @@ import type { Finding } from '@kavrid/core/findings';
 import { Box } from '@mui/material';
 import { useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
-import { isAbout, type SignalTopic } from '../axis/signalTopics.ts';
+import { isAbout, topicsFor, type SignalTopic } from '../axis/signalTopics.ts';
 import { FindingList, severityLook } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { DirectionPanel } from './DirectionPanel.tsx';
 import { LevelsPanel } from './LevelsPanel.tsx';
+import { LoopPanel } from './LoopPanel.tsx';
+import { MovesPanel } from './MovesPanel.tsx';
 import { ProtectionPanel } from './ProtectionPanel.tsx';
 import { PulsesPanel } from './PulsesPanel.tsx';
+import { ScalePanel } from './ScalePanel.tsx';
+import { ZeroPanel } from './ZeroPanel.tsx';
 
-const topics: readonly { readonly topic: SignalTopic; readonly title: string }[] = [
-  { topic: 'direction', title: 'Direction' },
-  { topic: 'pulses', title: 'Pulses' },
-  { topic: 'levels', title: 'Levels and cable' },
-  { topic: 'protection', title: 'Enable, alarm, limits' },
-];
+const titles: Readonly<Record<SignalTopic, string>> = {
+  direction: 'Direction',
+  pulses: 'Pulses',
+  levels: 'Levels and cable',
+  scale: 'Scale',
+  zero: 'Zero and calibration',
+  loop: 'Loop in the controller',
+  moves: 'Moves picked by inputs',
+  protection: 'Enable, alarm, limits',
+};
 
 /** Signals: what is settled before anything is wired, a topic at a time. */
 export function SignalsView() {
   const { computation } = useAxis();
-  const [open, setOpen] = useState<SignalTopic>('direction');
-  const own = (topic: SignalTopic) => computation.findings.filter((finding) => isAbout(topic, finding));
+  const [chosen, setOpen] = useState<SignalTopic>('direction');
+  const topics = topicsFor(computation.input);
+  const open = topics.includes(chosen) ? chosen : 'direction';
+  const own = (topic: SignalTopic) => computation.findings.filter((finding) => isAbout(topic, finding, topics));
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 330px', alignItems: 'start' }}>
       <Box sx={{ display: 'grid', gap: 1 }}>
@@ -30,17 +40,17 @@ export function SignalsView() {
           aria-label="Signals"
           sx={{ display: 'flex', gap: 0.5, borderBottom: 1, borderColor: 'divider' }}
         >
-          {topics.map(({ topic, title }) => (
+          {topics.map((topic) => (
             <TopicTab
               key={topic}
-              title={title}
+              title={titles[topic]}
               worst={own(topic)[0]}
               isOpen={open === topic}
               choose={() => setOpen(topic)}
             />
           ))}
         </Box>
-        <Box role="tabpanel" aria-label={topics.find(({ topic }) => topic === open)?.title ?? ''}>
+        <Box role="tabpanel" aria-label={titles[open]}>
           <OpenTopic topic={open} />
         </Box>
       </Box>
@@ -59,6 +69,14 @@ function OpenTopic({ topic }: { readonly topic: SignalTopic }) {
       return <PulsesPanel />;
     case 'levels':
       return <LevelsPanel />;
+    case 'scale':
+      return <ScalePanel />;
+    case 'zero':
+      return <ZeroPanel />;
+    case 'loop':
+      return <LoopPanel />;
+    case 'moves':
+      return <MovesPanel />;
     case 'protection':
       return <ProtectionPanel />;
   }

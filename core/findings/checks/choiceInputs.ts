@@ -1,47 +1,22 @@
 import { formatNumber } from '../../quantity/index.ts';
 import { valueOf } from '../../sheet/index.ts';
 import { firstEnable, passingMoves, settlingTime, type PickedMove } from '../../signal/index.ts';
+import { pickedWords } from '../commandWords.ts';
 import { when, type Check, type CheckedAxis, type Finding } from '../finding.ts';
 
 const shared = { station: 'drive', severity: 'stop' } as const;
 
 const choiceOf = ({ input }: CheckedAxis) => (input.command.kind === 'choice' ? input.command : undefined);
 
-/** What a stored move does, in words. */
-function pickedWords(
-  { kind, target, speed, torqueLimit, name }: PickedMove,
-  quantity: CheckedAxis['quantity'],
-): string {
-  const to = target === undefined ? '' : quantity(target, '{u}');
-  const words = {
-    nothing: 'does nothing',
-    position: `goes to ${to}`,
-    distance: `goes ${to} further`,
-    speed: `runs at ${speed === undefined ? 'its speed' : quantity(speed, '{u}/s')}`,
-    'motion plan': 'runs its motion plan',
-    'push to torque': `pushes until ${torqueLimit ?? '?'} % of rated torque`,
-    'fenced jog': `jogs to its fence at ${to}`,
-    'follow analog': 'follows the analog value',
-    home: 'homes',
-  }[kind];
-  return name === '' ? words : `${words} (${name})`;
-}
-
-export const movesAtEnable: Check = (axis) => {
+export const homesAtEnable: Check = (axis) => {
   const { choice } = choiceOf(axis) ?? {};
-  if (!choice) return [];
-  const happens = firstEnable(choice);
-  const words = happens.map((each) => (each === 'home' ? 'homes' : pickedWords(each, axis.quantity)));
-  const moves = happens.filter((each) => each !== 'home').length > 0;
-  return when(happens.length > 0, {
+  return when(!!choice && firstEnable(choice)[0] === 'home', {
     ...shared,
-    severity: moves ? 'stop' : 'warn',
-    id: moves ? 'setPointAtEnable' : 'homesAtEnable',
-    path: moves ? '/command/patternAtEnable' : '/command/homing',
-    message: `At the first enable the axis ${words.join(', and then, by itself, ')}.`,
-    remedy: moves
-      ? 'Let a pattern that picks nothing stand while the drive is enabled, or let an edge start the moves.'
-      : 'Know it before the first enable, with nobody in reach.',
+    severity: 'warn',
+    id: 'homesAtEnable',
+    path: '/command/homing',
+    message: `${choice?.homing === 'at every enable' ? 'At every' : 'At the first'} enable the axis homes by itself.`,
+    remedy: 'Know it before the first enable, with nobody in reach.',
   });
 };
 

@@ -152,17 +152,14 @@ export const gearSetsSwitched: Check = ({ input }) => {
       message: `${all} gear ratios are planned; the drive switches between ${gearSetsMax}.`,
       remedy: 'Take some out.',
     }),
-    {
+    ...when(!gearSwitchedInMotion, {
       id: 'gearSwitched',
-      severity: gearSwitchedInMotion ? 'warn' : 'note',
+      severity: 'note',
       station: 'drive',
       path: '/gear/sets',
-      message: gearSwitchedInMotion
-        ? 'The gear ratio is switched while pulses come: the speed jumps in the ratio of the two, and increments on the way are counted by either.'
-        : 'After the gear ratio is switched, the position stays, but the controller’s position no longer means the same place.',
-      remedy: gearSwitchedInMotion
-        ? 'Stop the pulses, wait for in-position, switch, wait as long as the drive says, then go on.'
-        : 'Let the controller set its position anew, or home, after each switch.',
-    },
+      message:
+        'After the gear ratio is switched, the position stays, but the controller’s position no longer means the same place.',
+      remedy: 'Let the controller set its position anew, or home, after each switch.',
+    }),
   ];
 };

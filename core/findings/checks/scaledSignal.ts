@@ -1,8 +1,8 @@
-import type { ScaledCommand } from '../../chain/index.ts';
 import { rawValue, rawOf } from '../../chain/index.ts';
 import { compare, exact, formatExact, formatNumber, toNumber, toRational, type Exact } from '../../quantity/index.ts';
 import { valueOf } from '../../sheet/index.ts';
 import { liveZeroLevels, potentiometerResult, valueAt } from '../../signal/index.ts';
+import { commandedValue, valueWords } from '../commandWords.ts';
 import { when, type Check, type CheckedAxis } from '../finding.ts';
 
 const n = (value: number) => formatNumber(value, 4);
@@ -12,68 +12,6 @@ const shared = { station: 'controller', severity: 'stop' } as const;
 const scaledOf = ({ input, results }: CheckedAxis) =>
   'range' in input.command ? { command: input.command, scale: valueOf(results.signalScale) } : undefined;
 
-/** What a value would make the axis do. */
-function does({ quantity, results }: CheckedAxis, { meaning }: ScaledCommand, value: number): string {
-  const perValue = valueOf(results.loadPerValue);
-  switch (meaning) {
-    case 'speed':
-      return `runs at ${quantity(value, '{value}')}${perValue === undefined ? '' : `, ${quantity(value * perValue, '{u}/s')}`}`;
-    case 'torque':
-      return `pushes with ${n(value)} % of its rated torque`;
-    case 'position':
-      return `goes to ${quantity(value, '{u}')}`;
-  }
-}
-
-export const setPointAtEnable: Check = (axis) => {
-  const scaled = scaledOf(axis);
-  if (!scaled?.scale) return [];
-  const { command, scale } = scaled;
-  const standing = valueOf(command.standing);
-  const path = '/command/standing';
-  if (!standing)
-    return [
-      {
-        ...shared,
-        severity: 'warn',
-        id: 'setPointNotSettled',
-        path,
-        message:
-          'It is not settled which signal stands while the drive is enabled; whatever stands there moves the axis at once.',
-        remedy: 'Let the controller send the signal of zero before it enables, and enter it here.',
-      },
-    ];
-  const value = commanded(command, toNumber(valueAt(scale, standing)));
-  const dead = valueOf(axis.results.deadbandValue) ?? 0;
-  if (command.meaning === 'position')
-    return [
-      {
-        ...shared,
-        severity: command.switchedOn ? 'warn' : 'note',
-        id: 'setPointAtEnable',
-        path,
-        message: `With ${formatExact(standing)} ${command.range.unit} at its input, the axis goes to ${axis.quantity(value, '{u}')} at once when it is enabled, wherever it stands.`,
-        remedy: 'Let the controller follow the actual position until the drive is enabled.',
-      },
-    ];
-  return when(Math.abs(value) > dead, {
-    ...shared,
-    id: 'setPointAtEnable',
-    path,
-    message: `${formatExact(standing)} ${command.range.unit} stands at the input while the drive is enabled: the axis ${does(axis, command, value)} at once.`,
-    remedy: `Send ${zeroText(axis)} before enabling; the drive’s own zero clamp is no substitute.`,
-  });
-};
-
-const zeroText = ({ results, input }: CheckedAxis) => {
-  const zero = valueOf(results.signalAtZero);
-  return zero && 'range' in input.command ? `${formatExact(zero)} ${input.command.range.unit}` : 'the signal of zero';
-};
-
-/** A drive for one direction takes whatever lies beyond zero for zero. */
-const commanded = ({ pulses }: ScaledCommand, value: number) =>
-  pulses?.directions === 'one' ? Math.max(0, value) : value;
-
 /** What the input sees without a signal: nothing at all; a duty cycle may also stick at its top. */
 export const brokenWireMoves: Check = (axis) => {
   const scaled = scaledOf(axis);
@@ -82,10 +20,10 @@ export const brokenWireMoves: Check = (axis) => {
   const ends = command.kind === 'pwm' ? [exact(0), exact(100)] : [exact(0)];
   const dead = valueOf(axis.results.deadbandValue) ?? 0;
   const cases = ends
-    .map((signal) => ({ signal, value: commanded(command, toNumber(valueAt(scale, signal))) }))
+    .map((signal) => ({ signal, value: commandedValue(command, toNumber(valueAt(scale, signal))) }))
     .filter(({ value }) => command.meaning === 'position' || Math.abs(value) > dead);
   const words = cases.map(
-    ({ signal, value }) => `at ${formatExact(signal)} ${command.range.unit} it ${does(axis, command, value)}`,
+    ({ signal, value }) => `at ${formatExact(signal)} ${command.range.unit} it ${valueWords(axis, command, value)}`,
   );
   return when(cases.length > 0, {
     ...shared,

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useEdit } from '../../axis/axisContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { NumberField } from '../../ui/QuantityField.tsx';
-import { Hint, Pair } from './parts.tsx';
+import { Pair } from './parts.tsx';
 
 const milliseconds = { unit: 'ms', of: 1000 };
 
@@ -20,7 +20,6 @@ export function ChoiceInputFields({ command }: { readonly command: ChoiceCommand
         shownIn={milliseconds}
         help="of one another, when they change together"
       />
-      <Hint>What each pattern does is set under Signals.</Hint>
     </>
   );
 }

@@ -81,7 +81,12 @@ function fieldsOf(command: CommandDocument): ReactNode {
     case 'pwm':
       return <ScaledFields command={command} />;
     case 'choice':
-      return <ChoiceInputFields command={command} />;
+      return (
+        <>
+          <ChoiceInputFields command={command} />
+          <Hint>What each pattern does is set under Signals.</Hint>
+        </>
+      );
   }
 }
 

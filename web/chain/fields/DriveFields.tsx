@@ -26,7 +26,7 @@ import { ScaledDriveFields } from './ScaledFields.tsx';
 export function DriveFields() {
   const { document, computation } = useAxis();
   const edit = useEdit();
-  const { drive, settings } = document;
+  const { settings } = document;
   const isLinear = computation.input.motorForm === 'linear';
   const isPulses = computation.input.command.kind === 'pulses';
   return (

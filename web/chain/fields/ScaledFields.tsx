@@ -56,10 +56,10 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
           <NumberField label="Carrier" path={['command', 'carrier']} rule="pulseRate" />
           <NumberField label="Generator, bits" path={['command', 'generatorBits']} rule="converterBits" />
           <NumberField
-            label="… or timer clock"
+            label="Timer clock"
             path={['command', 'generatorClock']}
             rule="pulseRate"
-            help="goes before the bits"
+            help="in place of the bits"
           />
         </Pair>
       )}

@@ -1,0 +1,136 @@
+import { factorsOf, measuredCounts, type StandardEncoder } from '@kavrid/core/measure';
+import { formatNumber, toNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { ruleFor } from '@kavrid/contract';
+import { parseQuantity } from '@kavrid/core/quantity';
+import { Alert, Box, Button } from '@mui/material';
+import { useState } from 'react';
+import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { Hint, Pair } from '../chain/fields/parts.tsx';
+import { FactTable } from '../signals/FactTable.tsx';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { Panel } from '../ui/Panel.tsx';
+import { ExactField } from '../ui/QuantityField.tsx';
+import { stageRatiosOf } from './stageRatiosOf.ts';
+import { acceptMeasured } from './acceptMeasured.ts';
+
+/** Counts of a revolution by turning the shaft by hand: what encoder it must be, and whether the plate is right. */
+export function CountsPanel() {
+  const { axisId, document, computation } = useAxis();
+  const { input, results } = computation;
+  const dispatch = useAppDispatch();
+  if (input.motorForm === 'linear')
+    return (
+      <Panel title="Turn the shaft by hand">
+        <Hint>A linear motor has no shaft to turn: measure its travel instead.</Hint>
+      </Panel>
+    );
+  const read = (text: string, rule: 'turns' | 'countedCounts') => {
+    const parsed = parseQuantity(text, ruleFor(rule, input.axisUnit));
+    return parsed.kind === 'value' ? toNumber(parsed.value) : undefined;
+  };
+  const [turns, counts] = [read(document.measured.turns, 'turns'), read(document.measured.counts, 'countedCounts')];
+  const plate = valueOf(results.countsPerRevolution);
+  const measured =
+    turns === undefined || counts === undefined
+      ? undefined
+      : measuredCounts(turns, counts, plate && toNumber(plate), factorsOf(stageRatiosOf(input)));
+  return (
+    <Panel title="Turn the shaft by hand">
+      <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
+        <Hint>
+          Motor off, a mark on the shaft. Turn it by whole turns and read by how much the counts have changed.
+        </Hint>
+        <Pair>
+          <ExactField label="Turns" path={['measured', 'turns']} rule="turns" help="five are better than one" />
+          <ExactField label="Counts changed by" path={['measured', 'counts']} rule="countedCounts" />
+        </Pair>
+        <FromDrive />
+        {measured === undefined ? (
+          <Hint>Both are wanted: turns, and by how much the counts changed.</Hint>
+        ) : measured.state === 'unknown' ? (
+          <Alert severity="warning">Not known, because {measured.because}.</Alert>
+        ) : (
+          <>
+            <FactTable
+              label="Counts of a revolution"
+              rows={[
+                {
+                  what: 'Counts a revolution',
+                  is: formatNumber(measured.value.countsPerRevolution, 7),
+                  strong: true,
+                },
+                {
+                  what: 'So it must be',
+                  is: measured.value.nearest.map(({ name }) => name).join(' or '),
+                  strong: true,
+                },
+                { what: 'Off from it by', is: `${formatNumber(measured.value.off, 4)} ppm` },
+                { what: 'The mark was missed by', is: `${formatNumber(measured.value.missedBy, 3)}°` },
+                { what: 'The plate says', is: plate ? formatNumber(toNumber(plate), 8) : 'unknown' },
+              ]}
+            />
+            {measured.value.agreesWithPlate === true && (
+              <Alert severity="success">The plate is right, as far as a hand can turn.</Alert>
+            )}
+            {measured.value.factor && (
+              <Alert severity="warning">
+                It is {formatNumber(measured.value.factor.factor, 4)} times the plate: {measured.value.factor.cause}.
+              </Alert>
+            )}
+            {measured.value.agreesWithPlate !== true &&
+              measured.value.nearest.map((encoder) => (
+                <Button
+                  key={encoder.name}
+                  variant="outlined"
+                  onClick={() =>
+                    void dispatch(
+                      acceptMeasured(
+                        axisId,
+                        [{ path: ['motor', 'encoder'], value: encoderOf(encoder) }],
+                        `Encoder by measurement: ${encoder.name}, ${formatNumber(counts ?? 0)} counts in ${formatNumber(turns ?? 0)} turns`,
+                      ),
+                    )
+                  }
+                >
+                  Take {encoder.name} as the encoder
+                </Button>
+              ))}
+          </>
+        )}
+      </Box>
+    </Panel>
+  );
+}
+
+const encoderOf = ({ name }: StandardEncoder) => {
+  const [number = '', kind] = name.split(' ');
+  return kind === 'bits' ? { kind, bits: number } : { kind: 'lines', lines: number };
+};
+
+/** The counts as the linked drive has them, taken before and after. */
+function FromDrive() {
+  const { axisId, computation } = useAxis();
+  const edit = useEdit();
+  const position = useAppSelector((state) =>
+    state.live.live?.axisId === axisId && state.live.live.link === 'up' ? state.live.live.position : undefined,
+  );
+  const [began, setBegan] = useState<number>();
+  const resolution = valueOf(computation.results.feedbackResolution);
+  if (position === undefined || !resolution) return null;
+  const changed = began === undefined ? undefined : Math.round((position - began) / toNumber(resolution));
+  return (
+    <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+      <Button variant="outlined" onClick={() => setBegan(position)}>
+        Begin here
+      </Button>
+      <Button
+        variant="outlined"
+        disabled={changed === undefined}
+        onClick={() => edit(['measured', 'counts'], String(changed))}
+      >
+        Take {changed === undefined ? 'the counts' : `${formatNumber(changed)} counts`}
+      </Button>
+    </Box>
+  );
+}

@@ -1,0 +1,98 @@
+import type { DocumentPath, RuleName } from '@kavrid/contract';
+import { Box, Button } from '@mui/material';
+import { useEdit } from '../axis/axisContext.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { NumberField } from '../ui/QuantityField.tsx';
+
+/** A column of numbers, or of one of a few words. */
+export interface PointColumn {
+  readonly field: string;
+  readonly title: string;
+  readonly rule?: RuleName;
+  readonly choices?: readonly { readonly value: string; readonly label: string }[];
+}
+
+/** Measured points, to type one below the other. */
+export function PointsTable<T extends Readonly<Record<string, string | number | null>>>(props: {
+  readonly label: string;
+  readonly path: DocumentPath;
+  readonly rows: readonly T[];
+  readonly columns: readonly PointColumn[];
+  readonly blank: T;
+  /** What a row is; a point where nothing is said. */
+  readonly what?: string;
+}) {
+  const { label, path, rows, columns, blank, what = 'point' } = props;
+  const edit = useEdit();
+  return (
+    <Box>
+      <Box
+        component="table"
+        aria-label={label}
+        sx={{
+          borderCollapse: 'collapse',
+          width: '100%',
+          fontSize: 13,
+          '& th': { textAlign: 'left', fontWeight: 600 },
+          '& td': { pr: 1 },
+        }}
+      >
+        <thead>
+          <tr>
+            {columns.map(({ title }) => (
+              <th key={title} scope="col">
+                {title}
+              </th>
+            ))}
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, index) => (
+            <tr key={index}>
+              {columns.map(({ field, title, rule, choices }) => (
+                <td key={field}>
+                  {rule ? (
+                    <NumberField
+                      bare
+                      label={`${title}, ${what} ${index + 1}`}
+                      path={[...path, index, field]}
+                      rule={rule}
+                    />
+                  ) : (
+                    <ChoiceField
+                      bare
+                      label={`${title}, ${what} ${index + 1}`}
+                      value={String(row[field])}
+                      choices={choices ?? []}
+                      onChange={(value) => edit([...path, index, field], value)}
+                    />
+                  )}
+                </td>
+              ))}
+              <td>
+                <Button
+                  size="small"
+                  color="error"
+                  sx={{ minWidth: 0, px: 0.5 }}
+                  aria-label={`Remove ${what} ${index + 1}`}
+                  onClick={() =>
+                    edit(
+                      path,
+                      rows.filter((_, k) => k !== index),
+                    )
+                  }
+                >
+                  Remove
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Box>
+      <Button onClick={() => edit(path, [...rows, blank])}>
+        Add {/^[aeio]/.test(what) ? 'an' : 'a'} {what}
+      </Button>
+    </Box>
+  );
+}

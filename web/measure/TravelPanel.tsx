@@ -1,0 +1,193 @@
+import { factorsOf, measuredTravel, type MeasuredTravel, type TravelPoint } from '@kavrid/core/measure';
+import { formatNumber, parseRational, rationalToNumber, toNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { Alert, Box, Button, Typography } from '@mui/material';
+import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { Hint } from '../chain/fields/parts.tsx';
+import { FactTable } from '../signals/FactTable.tsx';
+import { useAppDispatch } from '../store/store.ts';
+import { Panel } from '../ui/Panel.tsx';
+import { NumberField } from '../ui/QuantityField.tsx';
+import { useShownUnits, type ShownUnits } from '../ui/units.ts';
+import { PointsTable } from './PointsTable.tsx';
+import { ResidualPicture } from './ResidualPicture.tsx';
+import { stageRatiosOf } from './stageRatiosOf.ts';
+import { acceptMeasured } from './acceptMeasured.ts';
+
+const correctionOf = (text: string) => {
+  const read = text.trim() === '' ? undefined : parseRational(text.trim());
+  return read ? rationalToNumber(read) : 1;
+};
+
+/** Travel against command, at one point or many, both ways: the true scale, backlash, and whether to correct it. */
+export function TravelPanel() {
+  const { document, computation } = useAxis();
+  const { input } = computation;
+  const { travel, gauge, measuredWith } = document.measured;
+  const units = useShownUnits(input);
+  const points = travel.flatMap(({ commanded, measured, going }): readonly TravelPoint[] =>
+    commanded === null || measured === null ? [] : [{ commanded, measured, going }],
+  );
+  const result = measuredTravel(points, gauge ?? 0, factorsOf(stageRatiosOf(input)));
+  return (
+    <Panel title="Travel against command">
+      <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: 'minmax(0, 6fr) minmax(0, 5fr)', alignItems: 'start' }}>
+        <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
+          <Hint>
+            Go to a place, come from the way you note, and read a gauge that does not move with the axis. Both ways show
+            the backlash.
+          </Hint>
+          <NumberField
+            label="The gauge may be off by"
+            path={['measured', 'gauge']}
+            rule="backlashTravel"
+            help="either way; empty: only the scatter of the points counts"
+          />
+          <PointsTable
+            label="Measured travel"
+            path={['measured', 'travel']}
+            rows={travel}
+            columns={[
+              { field: 'commanded', title: 'Commanded', rule: 'position' },
+              { field: 'measured', title: 'Measured', rule: 'position' },
+              {
+                field: 'going',
+                title: 'Going',
+                choices: [
+                  { value: 'plus', label: 'plus' },
+                  { value: 'minus', label: 'minus' },
+                ],
+              },
+            ]}
+            blank={{ commanded: null, measured: null, going: 'plus' }}
+          />
+        </Box>
+        {result.state === 'unknown' ? (
+          <Hint>Nothing follows yet, because {result.because}.</Hint>
+        ) : (
+          <TravelResult
+            result={result.value}
+            points={points}
+            units={units}
+            before={correctionOf(measuredWith)}
+            now={correctionOf(document.measured.travelCorrection)}
+          />
+        )}
+      </Box>
+    </Panel>
+  );
+}
+
+function TravelResult(props: {
+  readonly result: MeasuredTravel;
+  readonly points: readonly TravelPoint[];
+  readonly units: ShownUnits;
+  /** The correction with which the points were measured, and the one in force. */
+  readonly before: number;
+  readonly now: number;
+}) {
+  const { result, points, units, before, now } = props;
+  const { axisId, computation } = useAxis();
+  const edit = useEdit();
+  const dispatch = useAppDispatch();
+  const { scale, uncertainty, offset, backlash, line, verdict } = result;
+  const { results } = computation;
+  const [steps, ratio] = [valueOf(results.stepsPerUnit), valueOf(results.wantedRatio)];
+  // What the points say stands for the correction they were measured with.
+  const corrected = Number((before * scale).toPrecision(9));
+  const isTaken = Math.abs(corrected / now - 1) < 1e-9;
+  // The plates already carry the correction in force.
+  const change = corrected / now;
+  const take = () =>
+    void dispatch(
+      acceptMeasured(
+        axisId,
+        [{ path: ['measured', 'travelCorrection'], value: String(corrected) }],
+        `Travel by measurement: × ${corrected} ± ${formatNumber(uncertainty, 2)}, ${points.length} points`,
+      ),
+    );
+  const begin = () => {
+    edit(['measured', 'measuredWith'], String(now));
+    edit(['measured', 'travel'], []);
+  };
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <FactTable
+        label="Measured travel in numbers"
+        rows={[
+          { what: 'Measured over commanded', is: formatNumber(scale, 7), strong: true },
+          {
+            what: 'Uncertainty (95 %)',
+            is: Number.isFinite(uncertainty) ? `± ${formatNumber(uncertainty, 2)}` : 'unknown',
+          },
+          { what: 'Off by', is: `${formatNumber((scale - 1) * 1e6, 4)} ppm` },
+          { what: 'Offset', is: units.quantity(offset, '{u}') },
+          { what: 'Backlash', is: backlash === undefined ? 'one way only' : units.quantity(backlash, '{u}') },
+          {
+            what: 'Farthest from the line',
+            is: units.quantity(Math.max(...line.residuals.map(Math.abs)), '{u}'),
+          },
+          ...(steps
+            ? [
+                {
+                  what: 'Steps per unit',
+                  is: `${formatNumber(toNumber(steps), 7)} → ${formatNumber(toNumber(steps) / change, 7)}`,
+                  strong: true,
+                },
+              ]
+            : []),
+          ...(ratio
+            ? [
+                {
+                  what: 'Gear ratio wanted',
+                  is: `${formatNumber(toNumber(ratio), 7)} → ${formatNumber(toNumber(ratio) / change, 7)}`,
+                },
+              ]
+            : []),
+        ]}
+      />
+      <ResidualPicture
+        points={points.map(({ commanded, going }, k) => ({
+          x: units.shown(commanded, '{u}'),
+          residual: units.shown(line.residuals[k] ?? 0, '{u}'),
+          group: going,
+        }))}
+        xUnit={units.unit}
+        unit={units.unit}
+      />
+      <Typography variant="body2" color="text.secondary">
+        Round: going plus, square: going minus. A bow or a wave is no scale error and stays.
+      </Typography>
+      <Verdict verdict={verdict} isTaken={isTaken} />
+      <Box sx={{ display: 'flex', gap: 1 }}>
+        <Button variant="contained" disabled={verdict.kind !== 'correct' || isTaken} onClick={take}>
+          Take × {corrected}
+        </Button>
+        <Button variant="outlined" onClick={begin}>
+          Begin anew
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+function Verdict({ verdict, isTaken }: { readonly verdict: MeasuredTravel['verdict']; readonly isTaken: boolean }) {
+  if (isTaken) return <Alert severity="success">Taken: the plates and this correction together give the travel.</Alert>;
+  switch (verdict.kind) {
+    case 'correct':
+      return <Alert severity="info">Worth correcting: {verdict.because}.</Alert>;
+    case 'within noise':
+      return <Alert severity="success">No correction: {verdict.because}.</Alert>;
+    case 'known factor':
+      return (
+        <Alert severity="error">
+          No correction: it is off by a factor of {formatNumber(verdict.factor.factor, 4)}.{' '}
+          {capital(verdict.factor.cause)}.
+        </Alert>
+      );
+    case 'too far off':
+      return <Alert severity="error">No correction: {verdict.because}.</Alert>;
+  }
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

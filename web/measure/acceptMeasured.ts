@@ -1,0 +1,25 @@
+import type { DocumentPath } from '@kavrid/contract';
+import { api } from '../store/api.ts';
+import { edited, saveAxis } from '../store/drafts.ts';
+import type { AppThunk } from '../store/store.ts';
+
+/** A value that a measurement puts into the axis. */
+export interface MeasuredChange {
+  readonly path: DocumentPath;
+  readonly value: unknown;
+}
+
+/**
+ * Takes measured values into the axis, saves it with the points they came from, and names that revision after them. What
+ * cannot be sent yet is kept and sent later; its revision then has no name.
+ */
+export const acceptMeasured =
+  (axisId: string, changes: readonly MeasuredChange[], name: string): AppThunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    for (const change of changes) dispatch(edited({ axisId, ...change }));
+    await dispatch(saveAxis(axisId));
+    const draft = getState().drafts[axisId];
+    if (draft?.state.kind !== 'saved') return;
+    const revision = { id: axisId, version: draft.version, name: name.slice(0, 80) };
+    await dispatch(api.endpoints.nameRevision.initiate(revision));
+  };

@@ -1,0 +1,214 @@
+import { analogOutputMeanings, newLoop } from '@kavrid/contract';
+import { formatNumber, toNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { Box, Button } from '@mui/material';
+import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
+import { PointsTable } from '../measure/PointsTable.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { ExactField, NumberField } from '../ui/QuantityField.tsx';
+import { useShownUnits } from '../ui/units.ts';
+import { FactTable } from './FactTable.tsx';
+import { useScaledCommand } from './useScaledCommand.ts';
+
+const milliseconds = { unit: 'ms', of: 1000 };
+
+/** A position loop in the controller over the speed command, and how far the axis runs if its feedback counts backwards. */
+export function LoopPanel() {
+  const { typed } = useScaledCommand();
+  const edit = useEdit();
+  if (typed.kind !== 'analog') return null;
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      {typed.loop === null ? (
+        <Panel title="The drive closes the position loop, or nobody does">
+          <Hint>
+            With a speed command the controller can close the position loop: the drive then keeps the speed, and its
+            encoder output is fed back to the controller.
+          </Hint>
+          <Button variant="outlined" sx={{ mt: 1 }} onClick={() => edit(['command', 'loop'], newLoop())}>
+            Close the loop in the controller
+          </Button>
+        </Panel>
+      ) : (
+        <OpenLoop />
+      )}
+      <OutputsPanel />
+    </Box>
+  );
+}
+
+const path = (field: string) => ['command', 'loop', field] as const;
+
+function OpenLoop() {
+  const edit = useEdit();
+  const { command } = useScaledCommand();
+  return (
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
+      <Panel title="Loop and feedback">
+        <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
+          <Pair>
+            <NumberField label="Position gain" path={path('gain')} rule="gain" />
+            <NumberField label="It corrects every" path={path('period')} rule="loopPeriod" shownIn={milliseconds} />
+            <ExactField
+              label="Encoder output"
+              path={path('outputPulses')}
+              rule="outputPulses"
+              help="pulses a motor turn, before ×4"
+            />
+            <NumberField label="It gives at most" path={path('outputRate')} rule="pulseRate" />
+            <NumberField label="Controller’s input takes" path={path('inputRate')} rule="pulseRate" />
+          </Pair>
+          <Toggle
+            label="The feedback counts against the command"
+            path={path('feedbackInverted')}
+            value={command.hostLoop?.feedbackInverted ?? false}
+          />
+          <Pair>
+            <NumberField label="Error limit" path={path('errorLimit')} rule="distance" />
+            <NumberField label="Until it slows down" path={path('reactionTime')} rule="dwell" shownIn={milliseconds} />
+            <NumberField label="Then slows down by" path={path('deceleration')} rule="acceleration" />
+          </Pair>
+          <Button sx={{ justifySelf: 'start' }} onClick={() => edit(['command', 'loop'], null)}>
+            Leave the loop to the drive
+          </Button>
+        </Box>
+      </Panel>
+      <Panel title="What follows">
+        <LoopFacts />
+      </Panel>
+    </Box>
+  );
+}
+
+function LoopFacts() {
+  const { computation } = useAxis();
+  const { input, results } = computation;
+  const { command } = useScaledCommand();
+  const units = useShownUnits(input);
+  const number = (value: number | undefined, template: string) =>
+    value === undefined ? 'unknown' : units.quantity(value, template);
+  const divider = valueOf(results.encoderDivider);
+  const counts = valueOf(results.hostCountsPerUnit);
+  const rate = valueOf(results.encoderRateAtFullCommand);
+  const damping = valueOf(results.hostDamping);
+  const [distance, travel] = [valueOf(results.runawayDistance), valueOf(results.travel)];
+  const least = Math.min(
+    ...[command.hostLoop?.inputRate, command.hostLoop?.outputRate].map((each) => (each && valueOf(each)) ?? Infinity),
+  );
+  const left = travel && !input.endless ? toNumber(travel) / 2 : undefined;
+  return (
+    <>
+      <FactTable
+        label="Loop in the controller"
+        rows={[
+          { what: 'Encoder counts for one fed back', is: divider ? formatNumber(toNumber(divider), 6) : 'unknown' },
+          {
+            what: 'The controller counts',
+            is: counts ? `${formatNumber(toNumber(counts), 7)} counts/${input.axisUnit}` : 'unknown',
+            strong: true,
+          },
+          {
+            what: 'Pulses fed back at full command',
+            is: rate === undefined ? 'unknown' : `${formatNumber(rate, 6)} /s`,
+            isWrong: rate !== undefined && rate > least,
+          },
+          { what: 'Error that one step of the command holds', is: number(valueOf(results.errorOfOneStep), '{u}') },
+          { what: 'Steady lag at the wanted speed', is: number(valueOf(results.steadyLag), '{u}') },
+          {
+            what: 'Damping',
+            is: damping === undefined ? 'unknown' : formatNumber(damping, 3),
+            isWrong: damping !== undefined && damping < 0.4,
+          },
+        ]}
+      />
+      <Hint>If the feedback counts backwards, the axis runs away at the first error:</Hint>
+      <FactTable
+        label="Runaway"
+        rows={[
+          { what: 'Caught at', is: number(valueOf(results.runawaySpeed), '{u}/s') },
+          {
+            what: 'At rest, at the worst, after',
+            is: number(distance, '{u}'),
+            strong: true,
+            isWrong: distance !== undefined && left !== undefined && distance > left,
+          },
+          {
+            what: 'Left from mid-travel',
+            is: left === undefined ? (input.endless ? 'endless' : 'unknown') : number(left, '{u}'),
+          },
+        ]}
+      />
+    </>
+  );
+}
+
+/** What the drive's own analog outputs tell a meter or the controller. */
+function OutputsPanel() {
+  const { document } = useAxis();
+  const { command } = document;
+  if (command.kind !== 'analog') return null;
+  return (
+    <Panel title="Analog outputs of the drive">
+      <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
+        <PointsTable
+          label="Analog outputs"
+          path={['command', 'outputs']}
+          rows={command.outputs}
+          columns={[
+            {
+              field: 'meaning',
+              title: 'Tells',
+              choices: analogOutputMeanings.map((value) => ({ value, label: value })),
+            },
+            { field: 'volts', title: 'At full scale', rule: 'voltage' },
+            { field: 'value', title: 'It means', rule: 'anyValue' },
+          ]}
+          blank={{ meaning: 'torque', volts: 10, value: null }}
+          what="output"
+        />
+        <OutputFacts outputs={command.outputs} />
+      </Box>
+    </Panel>
+  );
+}
+
+type Outputs = Extract<ReturnType<typeof useAxis>['document']['command'], { kind: 'analog' }>['outputs'];
+
+/** What a meter shows at rated torque, at the wanted speed and at the alarm. */
+function OutputFacts({ outputs }: { readonly outputs: Outputs }) {
+  const { computation } = useAxis();
+  const { results } = computation;
+  const units = useShownUnits(computation.input);
+  const marks = {
+    torque: { what: 'at rated torque', value: 100, unit: '%' },
+    speed: {
+      what: 'at the wanted speed',
+      value: valueOf(results.motorSpeedAtWantedSpeed),
+      unit: units.name('{motorSpeed}'),
+    },
+    'following error': {
+      what: 'at its alarm',
+      value: valueOf(results.followingErrorWindow),
+      unit: units.name('{u}'),
+    },
+  } as const;
+  const rows = outputs.flatMap(({ meaning, volts, value }, k) => {
+    const mark = marks[meaning];
+    if (!volts || !value || mark.value === undefined) return [];
+    return [
+      {
+        what: `Output ${k + 1} ${mark.what}`,
+        is: `${formatNumber((volts * mark.value) / value, 4)} V (${formatNumber(value / volts, 4)} ${mark.unit} a volt)`,
+        isWrong: Math.abs((volts * mark.value) / value) > Math.abs(volts),
+      },
+    ];
+  });
+  return rows.length === 0 ? (
+    <Hint>
+      A load meter wants torque, a scope wants speed. The unit is % of rated torque, rpm, or that of the axis.
+    </Hint>
+  ) : (
+    <FactTable label="Analog outputs" rows={rows} />
+  );
+}

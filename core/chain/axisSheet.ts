@@ -38,7 +38,10 @@ export interface AxisValues
     TrainValues,
     SupplyValues,
     ScaledSignalValues,
-    HostLoopValues {}
+    HostLoopValues {
+  /** Which of the sheets it was worked out with. */
+  readonly sheet: SheetKind;
+}
 
 const shared = [
   ...scalingFormulas,
@@ -56,17 +59,21 @@ export const axisSheets = {
   choice: sheetOf<AxisValues>(shared),
 } as const;
 
-export const sheetFor = ({ command }: Pick<AxisInput, 'command'>): SheetDefinition<AxisValues> => {
+type SheetKind = keyof typeof axisSheets;
+
+const sheetKindOf = ({ command }: Pick<AxisInput, 'command'>): SheetKind => {
   switch (command.kind) {
     case 'pulses':
-      return axisSheets.pulses;
+    case 'choice':
+      return command.kind;
     case 'analog':
     case 'pwm':
-      return axisSheets.scaled;
-    case 'choice':
-      return axisSheets.choice;
+      return 'scaled';
   }
 };
+
+export const sheetFor = (input: Pick<AxisInput, 'command'>): SheetDefinition<AxisValues> =>
+  axisSheets[sheetKindOf(input)];
 
 const symbols = new Set(Object.values(axisSheets).flatMap(({ bySymbol }) => [...bySymbol.keys()]));
 
@@ -97,10 +104,12 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
   // Two motors share what is moved.
   const share = (load: Outcome<number>) => (pair ? map(load, (whole) => whole / 2) : load);
   const single = unknown('this axis has only one motor');
+  const sheet = sheetKindOf(input);
   return evaluate(
-    sheetFor(input),
+    axisSheets[sheet],
     {
-      ...absent[scaled ? 'scaled' : command.kind === 'choice' ? 'choice' : 'pulses'],
+      sheet: known(sheet),
+      ...absent[sheet],
       ...(scaled ? scaledValues(input, scaled) : {}),
       ...{ encoderCycles, countsPerCycle, gearNumerator, gearDenominator, gearLimits },
       ...{ travel, controllerPulseRate, driveInputRate, motorTopSpeed, counterBits },
@@ -140,7 +149,8 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
       windingResistance: supply.windingResistance,
       voltageConstant: supply.voltageConstant,
     },
-    previous,
+    // Another sheet has other formulas for the same symbols.
+    previous && valueOf(previous.sheet) === sheet ? previous : undefined,
   );
 }
 

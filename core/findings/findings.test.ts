@@ -197,14 +197,14 @@ describe('findings', () => {
       'switches between 1',
     ],
     [
-      'gearSwitched',
-      'warn',
+      'gearSwitchedInMotion',
+      'stop',
       {
         gearSets: [{ numerator: known(exact(1)), denominator: known(exact(1)) }],
         gearSetsMax: 2,
         gearSwitchedInMotion: true,
       },
-      'speed jumps',
+      'speed would jump',
     ],
   ])('%s (%s)', (id, severity, changes, words) => {
     expect(found({}).map((finding) => finding.id)).not.toContain(id);

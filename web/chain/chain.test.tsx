@@ -165,7 +165,7 @@ describe('plates and scaling', () => {
     expect(screen.getByText(/A pulse is 0.005 mm, 0.5 times as far; 200 pulses\/mm/)).toBeTruthy();
     expect(screen.getByText(/no longer means the same place/)).toBeTruthy();
     await user.click(screen.getByLabelText('Switched while the axis moves'));
-    expect(screen.getByText(/the speed jumps in the ratio of the two/)).toBeTruthy();
+    expect(screen.getByText(/its speed would jump in the ratio of the two gears/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Remove ratio 2' }));
     expect(draft().document.gear.sets).toEqual([]);
   });

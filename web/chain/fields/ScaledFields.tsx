@@ -1,5 +1,6 @@
 import { signalRuleOf, valueRuleOf, type ScaledCommandDocument } from '@kavrid/contract';
-import { analogRanges } from '@kavrid/core/signal';
+import { exactToText } from '@kavrid/core/quantity';
+import { analogRanges, rangeOf, type AnalogRange } from '@kavrid/core/signal';
 import { useAxis, useEdit } from '../../axis/axisContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
@@ -23,14 +24,14 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
           label="It commands"
           value={command.meaning}
           choices={command.kind === 'pwm' ? meanings.filter(({ value }) => value !== 'torque') : meanings}
-          onChange={(value) => edit(['command', 'meaning'], value)}
+          onChange={(meaning) => edit(['command'], withMeaning(command, meaning))}
         />
         {command.kind === 'analog' ? (
           <ChoiceField
             label="Range"
             value={command.range}
             choices={ranges}
-            onChange={(value) => edit(['command', 'range'], value)}
+            onChange={(range) => edit(['command'], withRange(command, range))}
           />
         ) : (
           <ChoiceField
@@ -65,6 +66,35 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
       )}
     </>
   );
+}
+
+/** Values of another meaning are other values: they begin anew. */
+const withMeaning = <C extends ScaledCommandDocument>(command: C, meaning: C['meaning']): C => ({
+  ...command,
+  meaning,
+  from: { ...command.from, value: '0' },
+  to: { ...command.to, value: '' },
+  creep: null,
+  calibration: [],
+});
+
+type Analog = Extract<ScaledCommandDocument, { kind: 'analog' }>;
+
+/** Milliamperes in place of volts begin at the ends of their range. */
+function withRange(command: Analog, range: AnalogRange): Analog {
+  const unitOf = (each: AnalogRange) => (each.endsWith('mA') ? 'mA' : 'V');
+  if (unitOf(range) === unitOf(command.range)) return { ...command, range };
+  const { lowest, highest, unit } = rangeOf(range, 10);
+  const point = (signal: typeof lowest, value: string) => ({ signal: `${exactToText(signal)} ${unit}`, value });
+  return {
+    ...command,
+    range,
+    from: point(lowest, command.from.value),
+    to: point(highest, command.to.value),
+    standing: '',
+    trimStep: null,
+    calibration: [],
+  };
 }
 
 /** Signal A means a, signal B means b. */

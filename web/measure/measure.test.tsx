@@ -1,0 +1,85 @@
+// @vitest-environment jsdom
+import { withValueAt, type AxisDocument } from '@kavrid/contract';
+import { screen, waitFor, within } from '@testing-library/react';
+import { describe, expect, it } from 'vitest';
+import { axisRecord, demoAxes, replies, requests, show, type Request } from '../test/screen.tsx';
+import { MeasureView } from './MeasureView.tsx';
+
+const screws = demoAxes.find(({ name }) => name === 'Feed screws') as AxisDocument;
+const open = (document: AxisDocument = screws) => {
+  replies.set('PUT /axes/a', ({ body }: Request) => axisRecord(2, (body as { document: AxisDocument }).document));
+  replies.set('PUT /axes/a/revisions/2/name', null);
+  return show(<MeasureView />, { axis: axisRecord(1, document) });
+};
+const fact = (what: RegExp) => within(screen.getByRole('row', { name: what })).getByRole('cell').textContent;
+const nameGiven = () => requests.find(({ path }) => path.includes('/revisions/2'))?.body;
+
+describe('travel against command', () => {
+  it('is taken with its evidence as a revision of its own', async () => {
+    const { user, draft } = open();
+    expect(fact(/Measured over commanded/)).toBe('1.000443');
+    expect(fact(/Backlash/)).toBe('0.008 mm');
+    expect(fact(/Steps per unit/)).toBe('1\u202f000 → 999.5572');
+    await user.click(screen.getByRole('button', { name: 'Take × 1.000443' }));
+    await screen.findByText(/Taken: the plates and this correction/);
+    expect(draft().document.measured).toMatchObject({ travelCorrection: '1.000443' });
+    expect(draft().document.measured.travel).toHaveLength(8);
+    await waitFor(() =>
+      expect(nameGiven()).toEqual({ name: expect.stringContaining('Travel by measurement: × 1.000443') }),
+    );
+    // A new series starts from the correction in force.
+    await user.click(screen.getByRole('button', { name: 'Begin anew' }));
+    expect(draft().document.measured).toMatchObject({ measuredWith: '1.000443', travel: [] });
+    expect(screen.getByText(/nothing has been measured yet/)).toBeTruthy();
+  });
+
+  it('is refused within noise, and for a factor with a name', async () => {
+    const { user } = open();
+    const gauge = screen.getByLabelText('The gauge may be off by');
+    await user.clear(gauge);
+    await user.type(gauge, '0.5');
+    expect(screen.getByText(/No correction: the correction is smaller than its uncertainty/)).toBeTruthy();
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Take ×/ }).disabled).toBe(true);
+  });
+
+  it('inches read as millimetres are named', () => {
+    open(
+      withValueAt(
+        screws,
+        ['measured', 'travel'],
+        [
+          { commanded: 0, measured: 0, going: 'plus' },
+          { commanded: 10, measured: 254.1, going: 'plus' },
+          { commanded: 12, measured: 304.8, going: 'plus' },
+        ],
+      ),
+    );
+    expect(screen.getByText(/off by a factor of 25.4. Inches at one end, millimetres at the other/)).toBeTruthy();
+  });
+});
+
+describe('turning the shaft by hand', () => {
+  it('tells the encoder, compares it with the plate, and takes it', async () => {
+    const { user, draft } = open();
+    await user.type(screen.getByLabelText('Turns'), '5');
+    await user.type(screen.getByLabelText('Counts changed by'), '20031');
+    expect(fact(/Counts a revolution/)).toBe('4\u202f006.2');
+    expect(fact(/The mark was missed by/)).toBe('2.79°');
+    await user.click(screen.getByRole('button', { name: 'Take 1000 lines as the encoder' }));
+    await waitFor(() => expect(draft().document.motor).toMatchObject({ encoder: { kind: 'lines', lines: '1000' } }));
+    await waitFor(() =>
+      expect(nameGiven()).toEqual({ name: expect.stringContaining('1000 lines, 20\u202f031 counts in 5 turns') }),
+    );
+    expect(screen.getByText(/The plate is right, as far as a hand can turn/)).toBeTruthy();
+  });
+
+  it('bad input is said at its field', async () => {
+    const { user } = open();
+    await user.type(screen.getByLabelText('Turns'), 'many');
+    expect(screen.getByText(/“many” is not a number/)).toBeTruthy();
+    await user.clear(screen.getByLabelText('Turns'));
+    await user.type(screen.getByLabelText('Turns'), '0');
+    await user.type(screen.getByLabelText('Counts changed by'), '5');
+    expect(screen.getByText(/turns of the shaft are wanted/)).toBeTruthy();
+  });
+});

@@ -107,7 +107,7 @@ describe('what is to be keyed in for them', () => {
     expect(keys(drive)).toMatchObject({ 'G-01': '2', 'A-01': '3000', 'A-02': '2', 'A-04': '0.5', 'E-01': '2048' });
     expect(keys(drive)['R-02']).toBeUndefined();
     expect(keys(controller)).toMatchObject({
-      'Feedback counts per unit': '8192/5',
+      'Feedback counts per unit': '1638.4',
       'Position loop gain': '30',
       'Error limit': '8',
       'Speed at full command': '250',

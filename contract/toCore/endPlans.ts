@@ -14,7 +14,16 @@ import {
   type ParameterRole,
   type PlannedSetting,
 } from '@kavrid/core/drive';
-import { exact, exactToText, isWhole, toNumber, type Exact } from '@kavrid/core/quantity';
+import {
+  equals,
+  exact,
+  exactRatio,
+  exactToText,
+  isWhole,
+  rationalFromNumber,
+  toNumber,
+  type Exact,
+} from '@kavrid/core/quantity';
 import { all, map, valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { formWords } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
@@ -77,10 +86,12 @@ const number = (value: number | null | undefined, unit: string): PlannedSetting 
   value === null || value === undefined ? undefined : { kind: 'number', value, unit };
 const exactNumber = (value: Exact | undefined, unit: string): PlannedSetting | undefined => {
   if (!value) return undefined;
-  const text = exactToText(value);
+  const decimal = toNumber(value);
+  // What ends after some decimals is keyed so; a third stays a fraction, while it is short.
+  const text = equals(exactRatio(rationalFromNumber(decimal)), value) ? String(decimal) : exactToText(value);
   return isWhole(value) || (!text.includes('π') && text.length <= 14)
-    ? { kind: 'text', text }
-    : number(toNumber(value), unit);
+    ? { kind: 'text', text: isWhole(value) ? exactToText(value) : text }
+    : number(decimal, unit);
 };
 
 /** A plan of those settings that have a value. */

@@ -130,6 +130,23 @@ describe('commissioning an axis on the bench', { retry: 4 }, () => {
     },
   );
 
+  it('a drive that is enabled is not told to listen to something else', { timeout: 30_000 }, async () => {
+    const { say, until, state, newest, close } = await openWindow(axis.id);
+    await until('watched', () => state() !== undefined);
+    say({ type: 'connect' });
+    await until('linked', () => state()?.link === 'up');
+    say({ type: 'enable' });
+    await until('enabled', () => state()?.deviceState === 'operation enabled');
+    // Somebody has keyed in another command source meanwhile.
+    registers.device.parameters.write('commandSource', 0);
+    say({ type: 'enable' });
+    await until('refused', () => newest('refused')?.because.includes('the axis would follow it at once') ?? false);
+    expect(registers.device.parameters.running.commandSource).toBe(0);
+    say({ type: 'disconnect' });
+    await until('off', () => state()?.link === 'off');
+    close();
+  });
+
   const jogging = async () => {
     const window = await openWindow(axis.id);
     await window.until('watched', () => window.state() !== undefined);

@@ -1,0 +1,166 @@
+import { expect, test, type Page } from '@playwright/test';
+import { base } from './app.ts';
+import { choose, chooseStation, noSeriousFinding, openAxis, result, saved, useApp } from './steps.ts';
+
+useApp();
+
+const tab = (page: Page, name: RegExp) => page.getByRole('tab', { name }).click();
+const findings = (page: Page) => page.getByRole('region', { name: 'What is wrong or worth knowing here' });
+const step = (page: Page, name: RegExp) => page.getByRole('link', { name }).click();
+const fact = (page: Page, name: RegExp) => page.getByRole('row', { name });
+const fill = (page: Page, label: string, text: string) => page.getByLabel(label, { exact: true }).fill(text);
+const keyIn = (page: Page, code: string) => page.locator(`[data-code="${code}"]`);
+
+/** The reading of a probe sent from a station. */
+async function probe(page: Page, at: string, value: string, reads: Readonly<Record<string, string>>) {
+  await page.getByLabel(at, { exact: true }).fill(value);
+  for (const [station, text] of Object.entries(reads))
+    await expect(page.getByLabel(station, { exact: true })).toHaveValue(text);
+}
+
+for (const [range, signal, zero, live] of [
+  ['±10 V', '10 V', '0 V', false],
+  ['0–10 V', '10 V', '5 V', true],
+  ['0–5 V', '5 V', '2.5 V', true],
+  ['0–20 mA', '20 mA', '10 mA', true],
+  ['4–20 mA', '20 mA', '12 mA', true],
+  ['potentiometer', '10 V', '5 V', true],
+] as const) {
+  test(`analog speed over ${range}: from the scale to the key-in sheet`, async ({ page }) => {
+    await openAxis(page, 'Turntable', /Plates and scaling/);
+    await chooseStation(page, 'Controller');
+    await choose(page, 'Range', range);
+    await fill(page, 'Signal A', zero);
+    await fill(page, 'Signal B', signal);
+    await fill(page, 'means this', '3000 rpm');
+    await expect(result(page, 'valueAtFullSignal')).toContainText('3\u202f000');
+    await probe(page, 'Load: deg/s', '-250', { 'Motor: rpm': '-3\u202f000' });
+    await probe(page, `Controller: ${signal.split(' ')[1]}`, zero, { 'Load: deg/s': '0' });
+    await step(page, /Signals/);
+    await tab(page, /Zero/);
+    await fill(page, 'This signal stands there', zero);
+    await expect(findings(page)).not.toContainText('the axis would move');
+    await fill(page, 'This signal stands there', signal);
+    await expect(findings(page)).toContainText('the axis runs at 3\u202f000 rpm, 250 deg/s');
+    await fill(page, 'This signal stands there', zero);
+    await tab(page, /Scale/);
+    await page.getByLabel('It trips when the signal is lost').uncheck();
+    if (live) await expect(findings(page)).toContainText('A broken wire is a command');
+    await page.getByLabel('It trips when the signal is lost').check();
+    await expect(findings(page)).not.toContainText('A broken wire');
+    await step(page, /Both ends/);
+    await tab(page, /Drive/);
+    await expect(keyIn(page, 'A-01')).toContainText('3000');
+    await saved(page);
+  });
+}
+
+for (const meaning of ['a torque', 'a position'] as const) {
+  test(`analog: ${meaning}`, async ({ page }) => {
+    await openAxis(page, 'Feed screws', /Plates and scaling/);
+    await chooseStation(page, 'Controller');
+    await choose(page, 'It sends', 'An analog signal');
+    await choose(page, 'It commands', meaning);
+    await fill(page, 'means this', meaning === 'a torque' ? '200' : '400 mm');
+    // ±10 V: 200 % of rated torque, or 400 mm, at 10 V.
+    if (meaning === 'a torque') await probe(page, 'Controller: V', '5', { 'Drive: %': '100' });
+    else await probe(page, 'Controller: V', '2.5', { 'Load: mm': '100' });
+    await step(page, /Signals/);
+    await tab(page, /Scale/);
+    await expect(fact(page, /^Gain/)).toContainText(meaning === 'a torque' ? '20 %/V' : '40 mm/V');
+    await expect(page.getByRole('tab', { name: /Loop/ })).toHaveCount(0);
+    await tab(page, /Zero/);
+    await fill(page, 'This signal stands there', meaning === 'a torque' ? '1 V' : '0 V');
+    await expect(findings(page)).toContainText(
+      meaning === 'a torque' ? 'pushes with 20 % of its rated torque' : 'goes to 0 mm',
+    );
+    await saved(page);
+  });
+}
+
+test('the loop in the controller: runaway, prediction, and both ends', async ({ page }) => {
+  await openAxis(page, 'Turntable', /Signals/);
+  await tab(page, /Loop/);
+  await fill(page, 'Error limit', '2');
+  // Caught at 30/s · 2°: 60°/s; 2 + 1.2 + 60²/3000 = 4.4°
+  await expect(fact(page, /At rest, at the worst/)).toContainText('4.4 deg');
+  await fill(page, 'Error limit', '8');
+  await page.getByLabel('The feedback counts against the command').check();
+  await expect(findings(page)).toContainText('comes to rest after 32 deg');
+  await step(page, /Jog, home/);
+  await expect(page.getByText(/trips|tripped|alarm/i).first()).toBeVisible();
+  await step(page, /Signals/);
+  await tab(page, /Loop/);
+  await page.getByLabel('The feedback counts against the command').uncheck();
+  await step(page, /Jog, home/);
+  // The controller lags by 80°/s over 30/s.
+  await expect(page.getByRole('row', { name: /Predicted/ })).toContainText('2.6');
+  await step(page, /Both ends/);
+  await tab(page, /Controller/);
+  await expect(keyIn(page, 'Feedback counts per unit')).toContainText('1638.4');
+  await saved(page);
+});
+
+test('a duty cycle, as a speed and as a position', async ({ page }) => {
+  await openAxis(page, 'Glaze pump', /Signals/);
+  await tab(page, /Scale/);
+  await expect(fact(page, /Drive: N/)).toContainText('10000 / 3069 − 167');
+  await fill(page, 'Generator, bits', '8');
+  // 100 % in 256 steps of 33.3 rpm a per cent
+  await expect(fact(page, /Smallest real step \(controller\)/)).toContainText('13.021 rpm');
+  await page.getByLabel('It trips when the signal is lost').uncheck();
+  await expect(findings(page)).toContainText('at 100 % it runs at 3\u202f166.7 rpm');
+  await choose(page, 'It commands', 'a position');
+  await fill(page, 'means this', '90 mL');
+  // One mL a per cent; 100 counts a mL
+  await expect(fact(page, /^Gain/)).toContainText('1 mL/%');
+  await noSeriousFinding(page);
+  await step(page, /Both ends/);
+  await tab(page, /Drive/);
+  await expect(keyIn(page, 'P1')).toContainText('1023');
+  await saved(page);
+});
+
+test('moves picked by inputs: the first enable is shown before it surprises', async ({ page }) => {
+  await openAxis(page, 'Tile stop', /Signals/);
+  await tab(page, /Moves/);
+  await page.getByRole('button', { name: 'Remove edge 1' }).click();
+  await expect(page.getByText(/homes, then does “down” by itself/)).toBeVisible();
+  await fill(page, 'Inputs, the first one first', 'DI3, DI4');
+  for (const [pattern, kind] of [
+    ['00', 'position'],
+    ['10', 'fenced jog'],
+    ['01', 'follow analog'],
+    ['11', 'speed'],
+  ] as const) {
+    await page.getByRole('button', { name: pattern, exact: true }).click();
+    await choose(page, 'It does this', kind);
+  }
+  await fill(page, 'Speed', '60');
+  await expect(page.getByRole('row', { name: /^11/ })).toContainText('60');
+  await choose(page, 'It takes a pattern', 'at once');
+  await expect(page.getByRole('list', { name: 'On the way' })).toContainText('From 00 to 11 it may do 10: fenced jog');
+  await noSeriousFinding(page);
+  await step(page, /Both ends/);
+  await tab(page, /Drive/);
+  await expect(keyIn(page, 'Move 11: what it does')).toContainText('speed');
+  await step(page, /Find a fault/);
+  await expect(page.getByText('Do the lamps of the inputs show the pattern that is sent?')).toBeVisible();
+  await page.getByText('What this drive shows').first().click();
+  await expect(page.getByText('Ready, not enabled.').first()).toBeVisible();
+  await saved(page);
+});
+
+test('measured travel is taken with its evidence, as a revision with its name', async ({ page }) => {
+  await openAxis(page, 'Feed screws', /Measured scaling/);
+  await expect(fact(page, /Measured over commanded/)).toContainText('1.000443');
+  await page.getByRole('button', { name: 'Take × 1.000443' }).click();
+  await expect(page.getByText(/Taken: the plates and this correction/)).toBeVisible();
+  await noSeriousFinding(page);
+  await saved(page);
+  await step(page, /Revisions/);
+  await expect(page.getByText(/“Travel by measurement: × 1.000443/)).toBeVisible();
+  await step(page, /Plates and scaling/);
+  await expect(result(page, 'travelPerTurn')).toContainText('5.002215');
+  await page.goto(base);
+});

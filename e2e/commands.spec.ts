@@ -88,7 +88,7 @@ test('the loop in the controller: runaway, prediction, and both ends', async ({ 
   await page.getByLabel('The feedback counts against the command').check();
   await expect(findings(page)).toContainText('comes to rest after 32 deg');
   await step(page, /Jog, home/);
-  await expect(page.getByText(/trips|tripped|alarm/i).first()).toBeVisible();
+  await expect(page.getByText(/The prediction trips on following error/)).toBeVisible();
   await step(page, /Signals/);
   await tab(page, /Loop/);
   await page.getByLabel('The feedback counts against the command').uncheck();

@@ -76,10 +76,13 @@ export function runHostMoves(input: Omit<MovesInput, 'stepsPerUnit' | 'pulses'>,
     speeds[0] = filtered / toUnitSpeed;
     advanceServo(c, state, speeds, 1);
     if (step % every === 0) {
-      recording.demandPosition[at] = input.start + demand;
-      recording.actualPosition[at] = state.actualCounts * unitsPerCount;
+      const position = state.actualCounts * unitsPerCount;
+      // A controller that has given up demands what there is.
+      const isLive = time < trippedAt + host.reactionTime;
+      recording.demandPosition[at] = isLive ? input.start + demand : position;
+      recording.actualPosition[at] = position;
       recording.actualSpeed[at] = state.actualSpeed * toUnitSpeed;
-      recording.followingError[at] = error;
+      recording.followingError[at] = isLive ? error : 0;
       recording.torque[at] = state.torque * toPercent;
       at++;
     }

@@ -130,7 +130,7 @@ function TravelResult(props: {
           ...(steps
             ? [
                 {
-                  what: 'Steps per unit',
+                  what: `Steps per ${computation.input.axisUnit}`,
                   is: `${formatNumber(toNumber(steps), 7)} → ${formatNumber(toNumber(steps) / change, 7)}`,
                   strong: true,
                 },

@@ -19,7 +19,7 @@ describe('travel against command', () => {
     const { user, draft } = open();
     expect(fact(/Measured over commanded/)).toBe('1.000443');
     expect(fact(/Backlash/)).toBe('0.008 mm');
-    expect(fact(/Steps per unit/)).toBe('1\u202f000 → 999.5572');
+    expect(fact(/Steps per mm/)).toBe('1\u202f000 → 999.5572');
     await user.click(screen.getByRole('button', { name: 'Take × 1.000443' }));
     await screen.findByText(/Taken: the plates and this correction/);
     expect(draft().document.measured).toMatchObject({ travelCorrection: '1.000443' });

@@ -15,7 +15,7 @@ import {
 import { Alert, Box, Button, Typography } from '@mui/material';
 import { useState } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
-import { ChoiceDriveFields, ChoiceInputFields, NamesField } from '../chain/fields/ChoiceInputFields.tsx';
+import { ChoiceDriveFields, ChoiceInputFields, fitted, NamesField } from '../chain/fields/ChoiceInputFields.tsx';
 import { Hint, Pair, TextLine } from '../chain/fields/parts.tsx';
 import { PointsTable } from '../measure/PointsTable.tsx';
 import { numberFace } from '../theme.ts';
@@ -324,9 +324,18 @@ function Edges() {
 
 function TorqueLimits() {
   const { typed } = useChoice();
+  const edit = useEdit();
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <NamesField label="Inputs that pick it" path="torqueInputs" names={typed.torqueInputs} most={4} least={0} />
+      <NamesField
+        label="Inputs that pick it"
+        names={typed.torqueInputs}
+        change={(torqueInputs) =>
+          edit(['command'], { ...typed, torqueInputs, torqueLimits: fitted(typed.torqueLimits, torqueInputs.length) })
+        }
+        most={4}
+        least={0}
+      />
       {typed.torqueInputs.length > 0 && (
         <PointsTable
           label="Torque limits"

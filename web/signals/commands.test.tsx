@@ -157,13 +157,15 @@ describe('moves picked by inputs', () => {
     expect(screen.getByRole('region', { name: 'Move of 11' })).toBeTruthy();
     await choose(user, 'It does this', 'push to torque');
     expect(findings()).toContain('lacks its speed, its torque limit');
-    expect(findings()).toContain('The pattern “0” does not fit 2 inputs');
     await type(user, 'Speed', '20');
     await type(user, 'Torque limit', '30');
     expect(draft().document.command).toMatchObject({
       moves: [{}, {}, { pattern: '11', kind: 'push to torque', speed: 20 }],
     });
     await choose(user, 'It does this', 'nothing');
+    expect(draft().document.command).toMatchObject({ moves: [{ pattern: '00' }, { pattern: '10' }] });
+    // An input that goes takes the patterns along that need it; one that stays keeps the rest.
+    await type(user, 'Inputs, the first one first', 'DI9');
     expect(draft().document.command).toMatchObject({ moves: [{ pattern: '0' }, { pattern: '1' }] });
     await type(user, 'Inputs, the first one first', 'DI3, DI3');
     expect(screen.getByText('Two have the same name.')).toBeTruthy();

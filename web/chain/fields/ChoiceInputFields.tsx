@@ -10,9 +10,16 @@ const milliseconds = { unit: 'ms', of: 1000 };
 
 /** Which inputs pick the moves, and how the controller switches them. The moves themselves stand under Signals. */
 export function ChoiceInputFields({ command }: { readonly command: ChoiceCommandDocument }) {
+  const edit = useEdit();
   return (
     <>
-      <NamesField label="Inputs, the first one first" path="inputs" names={command.inputs} most={6} least={1} />
+      <NamesField
+        label="Inputs, the first one first"
+        names={command.inputs}
+        change={(inputs) => edit(['command'], withInputs(command, inputs))}
+        most={6}
+        least={1}
+      />
       <NumberField
         label="Its outputs change within"
         path={['command', 'skew']}
@@ -24,16 +31,28 @@ export function ChoiceInputFields({ command }: { readonly command: ChoiceCommand
   );
 }
 
+/** Patterns for another number of inputs: a new input is off in all of them; those that need one that is gone are gone. */
+export const fitted = <T extends { readonly pattern: string }>(rows: readonly T[], inputs: number): readonly T[] =>
+  rows
+    .filter(({ pattern }) => !pattern.slice(inputs).includes('1'))
+    .map((row) => ({ ...row, pattern: row.pattern.slice(0, inputs).padEnd(inputs, '0') }));
+
+const withInputs = (command: ChoiceCommandDocument, inputs: readonly string[]) => ({
+  ...command,
+  inputs,
+  moves: fitted(command.moves, inputs.length),
+  patternAtEnable: command.patternAtEnable.slice(0, inputs.length).padEnd(inputs.length, '0'),
+});
+
 /** Names with commas between them. */
 export function NamesField(props: {
   readonly label: string;
-  readonly path: 'inputs' | 'torqueInputs';
   readonly names: readonly string[];
+  readonly change: (names: readonly string[]) => void;
   readonly most: number;
   readonly least: number;
 }) {
-  const { label, path, names, most, least } = props;
-  const edit = useEdit();
+  const { label, names, change, most, least } = props;
   const [typed, setTyped] = useState<string>();
   const split = (text: string) =>
     text
@@ -60,7 +79,7 @@ export function NamesField(props: {
       onChange={({ target: { value } }) => {
         setTyped(value);
         const read = split(value);
-        if (wrong(read) === undefined) edit(['command', path], read);
+        if (wrong(read) === undefined) change(read);
       }}
       onBlur={() => setTyped(undefined)}
     />

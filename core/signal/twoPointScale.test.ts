@@ -1,7 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { compare, equals, exact, toNumber, type Exact } from '../quantity/index.ts';
-import { gainOf, potentiometerResult, rangeOf, signalAt, valueAt, wiperVoltage, zeroSignal } from './index.ts';
+import {
+  gainOf,
+  liveZeroLevels,
+  potentiometerResult,
+  rangeOf,
+  signalAt,
+  valueAt,
+  wiperVoltage,
+  zeroSignal,
+} from './index.ts';
 
 const fraction = fc
   .tuple(fc.integer({ min: -100000, max: 100000 }), fc.integer({ min: 1, max: 1000 }))
@@ -48,6 +57,8 @@ describe('two-point scale', () => {
     // IEC 60381-1
     expect(ends('4–20 mA')).toEqual([4, 20, 'mA']);
     expect(ends('0–20 mA')).toEqual([0, 20, 'mA']);
+    // NAMUR NE 43 (from memory)
+    expect(liveZeroLevels).toEqual({ failsBelow: 3.6, measuresFrom: 3.8, measuresTo: 20.5, failsAbove: 21 });
     expect(ends('0–10 V')).toEqual([0, 10, 'V']);
     expect(ends('0–5 V')).toEqual([0, 5, 'V']);
     expect(ends('potentiometer')).toEqual([0, 5, 'V']);

@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { machineFileSchema, readAxis } from '../../contract/index.ts';
+import { machineFileSchema, type AxisDocument, readAxis } from '../../contract/index.ts';
 import { bestFraction, evaluateAxis, gearCandidates, stationsOf, type GearLimits } from '../../core/chain/index.ts';
 import { findingsOf } from '../../core/findings/index.ts';
 import { repeatability } from '../../core/homing/index.ts';
@@ -16,8 +16,8 @@ import { shownUnits } from '../../web/ui/units.ts';
 import { thinTrace } from '../../web/jobs/thinTrace.ts';
 
 const root = join(import.meta.dirname, '..', '..');
-const axis = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')))
-  .axes[0]?.document;
+const { axes } = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')));
+const axis = axes[0]?.document;
 if (!axis) throw new Error('the demo has no axis');
 
 /** Best of several rounds, in seconds a call: what the code costs when nothing else disturbs it. */
@@ -108,29 +108,47 @@ row(
   us(best(20, 1000, (k) => gearCandidates(targets[k % 200] ?? rational(1), limits))),
 );
 
-const variants = ['31 ', '32 ', '33 '].map((teeth) => ({
+/** A sheet with its stations and findings, after one edit and the next. */
+function editing(documents: readonly AxisDocument[]): number {
+  let previous: ReturnType<typeof evaluateAxis> | undefined;
+  return best(10, 300, (k) => {
+    const { input } = readAxis(documents[k % documents.length] ?? axis);
+    const results = (previous = evaluateAxis(input, previous));
+    const { quantity } = shownUnits(input, 'metric');
+    return findingsOf({ input, results, stations: stationsOf(input, results), quantity });
+  });
+}
+const teeth = ['31', '32', '33'].map((each) => ({
   ...axis,
-  stages: axis.stages.map((stage) => (stage.kind === 'beltDrive' ? { ...stage, teeth: teeth.trim() } : stage)),
+  stages: axis.stages.map((stage) => (stage.kind === 'beltDrive' ? { ...stage, teeth: each } : stage)),
 }));
-const { quantity } = shownUnits({ axisUnit: 'mm', motorForm: 'rotary' }, 'metric');
-let previous: ReturnType<typeof evaluateAxis> | undefined;
-row(
-  'sheet, stations and findings after an edit',
-  '2 ms',
-  ms(
-    best(10, 300, (k) => {
-      const { input } = readAxis(variants[k % 3] ?? axis);
-      const results = (previous = evaluateAxis(input, previous));
-      return findingsOf({ input, results, stations: stationsOf(input, results), quantity });
-    }),
-  ),
-);
+row('sheet, stations and findings after an edit', '2 ms', ms(editing(teeth)));
+for (const { document } of axes) {
+  if (document.command.kind !== 'analog' && document.command.kind !== 'pwm' && document.command.kind !== 'choice')
+    continue;
+  const { command } = document;
+  const edited = ['2000 rpm', '2500 rpm', '3000 rpm'].map((value) => ({
+    ...document,
+    command:
+      'to' in command
+        ? { ...command, to: { ...command.to, value } }
+        : { ...command, skew: Number.parseInt(value) / 1e6 },
+  }));
+  row(`… of the ${document.name.toLowerCase()} (${command.kind})`, '2 ms', ms(editing(edited)));
+}
 const long = { ...axis, testMove: { ...axis.testMove, dwell: 0.18, repeats: 4 } };
 row(
   'predicted test move of 10 s, with thinning',
   '20 ms',
   ms(best(10, 1, () => viewMoves(prepareMoves({ axis: long, measured: undefined }), { points: 400 }))),
 );
+const looped = axes.find(({ document }) => document.command.kind === 'analog')?.document;
+if (looped)
+  row(
+    '… with the position loop in the controller',
+    '20 ms',
+    ms(best(10, 1, () => viewMoves(prepareMoves({ axis: looped, measured: undefined }), { points: 400 }))),
+  );
 row(
   '1000 homings by the event model',
   '1 s',

@@ -3,6 +3,35 @@ import { known, unknown, valueOf } from '../sheet/index.ts';
 import { everything } from '../test/sampleAxis.ts';
 import { axisSheets, axisWords, evaluateAxis, type AxisInput } from './index.ts';
 
+describe('the words of a scaled signal', () => {
+  const words = (
+    meaning: 'speed' | 'torque' | 'position',
+    unit: 'V' | 'mA' | '%',
+    motorForm: 'rotary' | 'linear' = 'rotary',
+  ) =>
+    axisWords('{value}/{signal}, {u}{perSecond}', { axisUnit: 'mm', motorForm, command: { range: { unit }, meaning } });
+  it('name its signal and what it means', () => {
+    expect(words('speed', 'V')).toBe('rpm/V, mm/s');
+    expect(words('speed', 'mA', 'linear')).toBe('mm/s/mA, mm/s');
+    expect(words('torque', '%')).toBe('%/%, mm');
+    expect(words('position', 'V')).toBe('mm/V, mm');
+  });
+  it('are empty where no signal commands the axis', () => {
+    expect(
+      axisWords('[{signal}][{value}][{perSecond}]', {
+        axisUnit: 'mm',
+        motorForm: 'rotary',
+        command: { kind: 'pulses' },
+      }),
+    ).toBe('[][][]');
+  });
+  it('leave nothing open in any sheet', () => {
+    for (const { formulas } of Object.values(axisSheets))
+      for (const { label, unit } of formulas)
+        expect(axisWords(`${label} ${unit}`, { axisUnit: 'mm', motorForm: 'rotary' })).not.toMatch(/[{}]/);
+  });
+});
+
 describe('words of an axis', () => {
   it('a motor that turns has revolutions and torque, one that pushes has mm and force', () => {
     const label = 'Pulses per {revolution}, {effort} in {torque}, {u}';

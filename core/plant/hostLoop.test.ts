@@ -1,35 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { planMove } from '../motion/index.ts';
 import { runaway } from '../signal/index.ts';
+import { smoothServo } from '../test/smoothServo.ts';
 import { runHostMoves, type HostLoop, type ServoDefinition } from './index.ts';
 
-/** 2^24 counts a turn, 360° a turn, a speed loop of 300 rad/s without integral on a pure inertia. */
+/** 360° a turn; strong enough that its torque limit is never met. */
 const servo: ServoDefinition = {
+  ...smoothServo,
   stepRate: 32000,
-  countsPerRevolution: 2 ** 24,
   gearNumerator: 1,
   gearDenominator: 1,
-  rotorInertia: 1e-4,
-  loadInertia: 9e-4,
-  stiffness: 0,
-  damping: 0,
-  coulombFriction: 0,
   viscousFriction: 0,
-  gravityTorque: 0,
   ratedTorque: 2400,
   peakTorque: 7200,
-  torqueLimit: 3,
-  torqueTimeConstant: 0,
-  positionGain: 1,
-  speedBandwidth: 300,
-  speedIntegralTime: 0,
-  assumedInertiaRatio: 9,
-  velocityFeedforward: 0,
-  velocityFilterTime: 0,
-  followingErrorWindow: 1e12,
-  minusLimit: -1e12,
-  plusLimit: 1e12,
-  indexOffset: 0,
 };
 const unitsPerCount = 360 / 2 ** 24;
 const host: HostLoop = {

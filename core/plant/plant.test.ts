@@ -1,6 +1,7 @@
 import { Solver } from 'odex';
 import { describe, expect, it } from 'vitest';
 import { planMove } from '../motion/index.ts';
+import { smoothServo as smooth } from '../test/smoothServo.ts';
 import {
   runMoves,
   servoCoefficients,
@@ -10,34 +11,6 @@ import {
   thereAndBack,
   type ServoDefinition,
 } from './index.ts';
-
-const smooth: ServoDefinition = {
-  stepRate: 8000,
-  countsPerRevolution: 2 ** 24,
-  gearNumerator: 12288,
-  gearDenominator: 125,
-  rotorInertia: 1e-4,
-  loadInertia: 9e-4,
-  stiffness: 0,
-  damping: 0,
-  coulombFriction: 0,
-  viscousFriction: 0.002,
-  gravityTorque: 0,
-  ratedTorque: 2.4,
-  peakTorque: 7.2,
-  torqueLimit: 3,
-  torqueTimeConstant: 0,
-  positionGain: 30,
-  speedBandwidth: 300,
-  speedIntegralTime: 0,
-  assumedInertiaRatio: 9,
-  velocityFeedforward: 0,
-  velocityFilterTime: 0,
-  followingErrorWindow: 1e12,
-  minusLimit: -1e12,
-  plusLimit: 1e12,
-  indexOffset: 0,
-};
 
 /** Steps to a demand of `counts` at once and gives the position after each step, as a share of the demand. */
 function stepResponse(definition: ServoDefinition, counts: number, seconds: number) {

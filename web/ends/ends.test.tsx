@@ -112,3 +112,39 @@ describe('the document for paper', () => {
     expect(text.match(/"pageBreak":"before"/g)).toHaveLength(1);
   });
 });
+
+describe('key-in sheets of signals and inputs', () => {
+  const named = (name: string) => demoAxes.find((axis) => axis.name === name) as AxisDocument;
+  const rowsShown = () => [...document.querySelectorAll('[data-code]')].map((row) => row.getAttribute('data-code'));
+  const openPlain = async (name: string, code: string) => {
+    const shown = show(<EndsView />, { axis: axisRecord(1, named(name)) });
+    await shown.user.click(screen.getByRole('tab', { name: /Drive/ }));
+    await screen.findAllByText(code);
+    return shown;
+  };
+
+  it('a duty cycle in the drive’s whole numbers, and what was found against them', async () => {
+    const { user } = await openPlain('Glaze pump', 'P2');
+    expect(['P1', 'P2', 'P3', 'P4'].map((code) => cells(code)[3])).toEqual(['1023', '10000', '3069', '-167 rpm']);
+    expect(cells('P0').slice(2, 4)).toEqual(['Command sourcePWM speed', '1']);
+    await user.click(screen.getByRole('button', { name: 'Paste what was found …' }));
+    await user.type(await screen.findByLabelText('Values'), 'P1 = 1024\nP2 = 10000');
+    await user.click(screen.getByRole('button', { name: 'Take 2 over' }));
+    expect(changes()).toEqual(['Drive P1 Raw number at full duty: 1024 → 1023']);
+  });
+
+  it('an analog speed with its offset in the drive’s own unit', async () => {
+    await openPlain('Turntable', 'A-02');
+    expect(cells('A-01')[3]).toBe('3000 rpm');
+    expect(cells('A-02').slice(2, 4)).toEqual(['Offset of the inputSet it with the drive warm.', '2 mV']);
+    expect(cells('E-01')[3]).toBe('2048 pulses');
+    expect(rowsShown()).not.toContain('G-10');
+  });
+
+  it('stored moves after the drive’s own list, a line a value', async () => {
+    await openPlain('Tile stop', 'C-01');
+    expect(cells('Move 1: where to')[3]).toBe('85 mm');
+    expect(cells('Move 1: what it does')[3]).toBe('position');
+    expect(cells('Torque limit 1')[3]).toBe('35 %');
+  });
+});

@@ -2,7 +2,8 @@
 import { withValueAt } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
-import { axisRecord, demoAxis, show } from '../test/screen.tsx';
+import library from '../../demo/library.json';
+import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
 import { FaultsView } from './FaultsView.tsx';
 
 const open = (document = demoAxis) => show(<FaultsView />, { axis: axisRecord(1, document) });
@@ -30,5 +31,44 @@ describe('finding a fault without a link', () => {
   it('puts forward what the plan itself finds wrong', () => {
     open(withValueAt(demoAxis, ['signal', 'driveForm'], 'clockwisePulses'));
     expect(first()).toMatch(/takes (clockwise pulses|step and direction).*The plan itself has a finding/);
+  });
+
+  it('asks of the signal where a signal commands the axis, and shows what this drive’s lamps mean', async () => {
+    const table = demoAxes.find(({ name }) => name === 'Turntable') as typeof demoAxis;
+    const entry = library.entries.find(({ id }) => id === table.drive.entry?.id);
+    replies.set(`GET /library/${entry?.id}`, {
+      ...entry,
+      version: 1,
+      updatedAt: '2026-01-01T00:00:00.000Z',
+      usedBy: 1,
+    });
+    const { user } = open(table);
+    expect(screen.queryByRole('group', { name: /pulse line/ })).toBeNull();
+    await answer(user, /Enabled, and nothing commanded/, 'it creeps');
+    expect(first()).toContain('The zero of the signal has drifted');
+    const [list] = await screen.findAllByText('What this drive shows');
+    if (list) await user.click(list);
+    expect(screen.getAllByText('green, slow blinking').length).toBeGreaterThan(0);
+    // A code that the display’s list has already is not told twice.
+    expect(screen.getAllByText('T03')).toHaveLength(2);
+  });
+
+  it('asks of the inputs where inputs pick the moves', async () => {
+    const stop = demoAxes.find(({ name }) => name === 'Tile stop') as typeof demoAxis;
+    const { user } = open(stop);
+    await answer(user, /Does the axis make the move of the pattern/, 'now and then another one');
+    expect(first()).toContain('The inputs are taken while they are still changing');
+    await answer(user, /Do the lamps of the inputs/, 'none of them');
+    await answer(user, /Does the axis make the move of the pattern/, 'none at all');
+    expect(first()).toContain('The common of the inputs is missing');
+  });
+
+  it('an alarm by its kind points at its cause', async () => {
+    const { user } = open();
+    await answer(user, /Does it show an alarm/, 'encoder or hall sensors');
+    expect(first()).toContain('The encoder is not heard');
+    await answer(user, /Does it show an alarm/, 'too much current, or a short');
+    await answer(user, /say that it is enabled/, 'ready, but not enabled');
+    expect(first()).toContain('A motor lead or winding is shorted');
   });
 });

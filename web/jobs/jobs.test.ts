@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { machineFileSchema } from '@kavrid/contract';
+import { machineFileSchema, withValueAt, type AxisDocument } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
 import { prepareMoves, viewMoves } from './moveJob.ts';
 import { thinTrace } from './thinTrace.ts';
@@ -43,5 +43,47 @@ describe('predicted moves', () => {
       prepareMoves({ axis: { ...axis, gear: { ...axis.gear, numerator: '', denominator: '1' } }, measured: undefined })
         .because,
     ).toContain('gear numerator');
+  });
+});
+
+describe('a move whose position loop is closed in the controller', () => {
+  const table = demo.axes.find(({ document }) => document.command.kind === 'analog')?.document;
+  if (!table) throw new Error('the demo has no analog axis');
+  const predicted = (axis: AxisDocument) => prepareMoves({ axis, measured: undefined });
+
+  it('lags by speed over the controller’s gain, and goes where it is sent', () => {
+    const moves = predicted(table);
+    expect(moves.tripped).toBe(false);
+    const { actualPosition, followingError } = moves.predicted ?? { actualPosition: [], followingError: [] };
+    // 80°/s over 30/s
+    expect(Math.max(...followingError)).toBeCloseTo(80 / 30, 1);
+    expect(Math.max(...actualPosition)).toBeCloseTo(180, 0);
+    expect(Math.abs(actualPosition.at(-1) ?? NaN)).toBeLessThan(0.1);
+  });
+
+  it('runs away and trips where the feedback counts backwards, as far as was said', () => {
+    const moves = predicted(withValueAt(table, ['command', 'loop', 'feedbackInverted'], true));
+    expect(moves.tripped).toBe(true);
+    // 32° at the worst, with 8° of error allowed; the demanded way is part of it.
+    const gone = Math.abs(moves.predicted?.actualPosition.at(-1) ?? NaN);
+    expect(gone).toBeGreaterThan(20);
+    expect(gone).toBeLessThan(35);
+  });
+
+  it('says what is missing', () => {
+    expect(predicted(withValueAt(table, ['command', 'loop', 'gain'], null)).because).toContain(
+      'gain of the controller’s loop',
+    );
+    expect(predicted(withValueAt(table, ['command', 'driveBits'], null)).because).toContain(
+      'bits of the drive’s input',
+    );
+  });
+
+  it('a drive that makes its own profile needs no steps per unit', () => {
+    const stop = demo.axes.find(({ document }) => document.command.kind === 'choice')?.document;
+    if (!stop) throw new Error('the demo has no picked moves');
+    const moves = predicted(stop);
+    expect(moves.because).toBeUndefined();
+    expect(Math.max(...(moves.predicted?.actualPosition ?? []))).toBeCloseTo(85, 0);
   });
 });

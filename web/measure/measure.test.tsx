@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { withValueAt, type AxisDocument } from '@kavrid/contract';
+import { newMotor, newStage, withValueAt, type AxisDocument } from '@kavrid/contract';
 import { screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { axisRecord, demoAxes, replies, requests, show, type Request } from '../test/screen.tsx';
@@ -58,7 +58,44 @@ describe('travel against command', () => {
   });
 });
 
+describe('a measurement without a server', () => {
+  it('is kept here, and its revision gets no name', async () => {
+    const { user, draft } = open();
+    replies.set('PUT /axes/a', {
+      status: 503,
+      body: { type: 'about:blank', status: 503, title: 'The database is away.' },
+      isAnswer: true,
+    });
+    await user.click(screen.getByRole('button', { name: 'Take × 1.000443' }));
+    await waitFor(() => expect(draft().state.kind).toBe('kept here'));
+    expect(draft().document.measured.travelCorrection).toBe('1.000443');
+    expect(nameGiven()).toBeUndefined();
+  });
+});
+
+describe('points', () => {
+  it('are added, typed both ways, and taken out', async () => {
+    const { user, draft } = open(withValueAt(screws, ['measured', 'travel'], []));
+    await user.click(screen.getByRole('button', { name: 'Add a point' }));
+    await user.type(screen.getByLabelText('Commanded, point 1'), '100');
+    await user.type(screen.getByLabelText('Measured, point 1'), '4 in');
+    await user.click(screen.getByRole('combobox', { name: 'Going, point 1' }));
+    await user.click(await screen.findByRole('option', { name: 'minus' }));
+    expect(draft().document.measured.travel).toEqual([{ commanded: 100, measured: 101.6, going: 'minus' }]);
+    expect(fact(/Backlash/)).toBe('one way only');
+    expect(fact(/Measured over commanded/)).toBe('1.016');
+    expect(screen.getByText(/Worth correcting/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Remove point 1' }));
+    expect(draft().document.measured.travel).toEqual([]);
+  });
+});
+
 describe('turning the shaft by hand', () => {
+  it('has nothing to turn at a linear motor', () => {
+    open({ ...screws, motor: { ...newMotor.linear('Linear'), entry: null }, stages: [newStage('slide')] });
+    expect(screen.getByText(/no shaft to turn/)).toBeTruthy();
+  });
+
   it('tells the encoder, compares it with the plate, and takes it', async () => {
     const { user, draft } = open();
     await user.type(screen.getByLabelText('Turns'), '5');

@@ -79,6 +79,8 @@ function CreepPanel() {
   const { results } = computation;
   const units = useShownUnits(computation.input);
   const [offset, trim] = [valueOf(results.creepOffset), valueOf(results.creepTrim)];
+  const zero = valueOf(results.signalAtZero);
+  const taken = zero && offset !== undefined ? toNumber(zero) - offset : undefined;
   return (
     <Panel title="Drift at zero">
       <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
@@ -100,11 +102,15 @@ function CreepPanel() {
           label="Offset"
           rows={[
             {
-              what: 'Offset that ends it',
+              what: 'Added to the command, this ends it',
               is: offset === undefined ? 'unknown' : units.quantity(offset, '{signal}'),
               strong: true,
             },
-            ...(trim === undefined ? [] : [{ what: '… in steps of the trim', is: formatNumber(trim) }]),
+            ...(trim === undefined ? [] : [{ what: '… in steps of a trim that adds', is: formatNumber(trim) }]),
+            {
+              what: 'So the drive is to take for zero',
+              is: taken === undefined ? 'unknown' : units.quantity(taken, '{signal}'),
+            },
           ]}
         />
         <Hint>It drifts again as the drive warms up: never rely on it where the axis must stand still.</Hint>

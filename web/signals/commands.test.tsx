@@ -110,8 +110,9 @@ describe('zero and calibration', () => {
 
   it('creep becomes an offset, and a series of points a gain with its uncertainty', async () => {
     const { user, draft } = await open('Zero', table);
-    expect(fact('Offset', 'Offset that ends it')).toBe('-0.002 V');
-    expect(fact('Offset', '… in steps of the trim')).toBe('-4');
+    expect(fact('Offset', 'Added to the command, this ends it')).toBe('-0.002 V');
+    expect(fact('Offset', '… in steps of a trim that adds')).toBe('-4');
+    expect(fact('Offset', 'So the drive is to take for zero')).toBe('0.002 V');
     expect(screen.getByRole('img', { name: /Residuals of 5 points/ })).toBeTruthy();
     // By hand: Σxy / Σxx = 8·2394.1 + 4·1196.3 + 4·1198.2 + 8·2395.2 over 160
     expect(fact('Calibration', 'Measured gain')).toContain('299.33 rpm/V ± 0.06');

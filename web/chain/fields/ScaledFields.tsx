@@ -98,18 +98,16 @@ function withRange(command: Analog, range: AnalogRange): Analog {
 }
 
 /** Signal A means a, signal B means b. */
-export function TwoPoints({ command }: { readonly command: ScaledCommandDocument }) {
+function TwoPoints({ command }: { readonly command: ScaledCommandDocument }) {
   const { document } = useAxis();
   const [signal, value] = [signalRuleOf(command), valueRuleOf(command, document.motor.form)];
   return (
-    <>
-      <Pair>
-        <ExactField label="Signal A" path={['command', 'from', 'signal']} rule={signal} />
-        <ExactField label="means" path={['command', 'from', 'value']} rule={value} />
-        <ExactField label="Signal B" path={['command', 'to', 'signal']} rule={signal} />
-        <ExactField label="means this" path={['command', 'to', 'value']} rule={value} />
-      </Pair>
-    </>
+    <Pair>
+      <ExactField label="Signal A" path={['command', 'from', 'signal']} rule={signal} />
+      <ExactField label="means" path={['command', 'from', 'value']} rule={value} />
+      <ExactField label="Signal B" path={['command', 'to', 'signal']} rule={signal} />
+      <ExactField label="means this" path={['command', 'to', 'value']} rule={value} />
+    </Pair>
   );
 }
 

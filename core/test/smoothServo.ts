@@ -1,0 +1,30 @@
+import type { ServoDefinition } from '../plant/index.ts';
+
+/** A servo without stick friction, lag or integral: what textbooks have closed forms for. */
+export const smoothServo: ServoDefinition = {
+  stepRate: 8000,
+  countsPerRevolution: 2 ** 24,
+  gearNumerator: 12288,
+  gearDenominator: 125,
+  rotorInertia: 1e-4,
+  loadInertia: 9e-4,
+  stiffness: 0,
+  damping: 0,
+  coulombFriction: 0,
+  viscousFriction: 0.002,
+  gravityTorque: 0,
+  ratedTorque: 2.4,
+  peakTorque: 7.2,
+  torqueLimit: 3,
+  torqueTimeConstant: 0,
+  positionGain: 30,
+  speedBandwidth: 300,
+  speedIntegralTime: 0,
+  assumedInertiaRatio: 9,
+  velocityFeedforward: 0,
+  velocityFilterTime: 0,
+  followingErrorWindow: 1e12,
+  minusLimit: -1e12,
+  plusLimit: 1e12,
+  indexOffset: 0,
+};

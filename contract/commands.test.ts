@@ -6,6 +6,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   axisSchema,
+  commandFormOf,
+  commandForms,
+  commandFrom,
   commandSchema,
   endSheets,
   hostLoopOf,
@@ -105,7 +108,8 @@ describe('what is to be keyed in for them', () => {
     const { drive, controller } = sheets(table);
     // 0.6 rpm of creep at 300 rpm a volt are 2 mV, taken off the offset the drive subtracts.
     expect(keys(drive)).toMatchObject({ 'G-01': '2', 'A-01': '3000', 'A-02': '2', 'A-04': '0.5', 'E-01': '2048' });
-    expect(keys(drive)['R-02']).toBeUndefined();
+    // A drive that is told a speed holds no position.
+    for (const code of ['R-02', 'R-05', 'L-02']) expect(keys(drive)[code]).toBeUndefined();
     expect(keys(controller)).toMatchObject({
       'Feedback counts per unit': '1638.4',
       'Position loop gain': '30',
@@ -180,5 +184,29 @@ describe('measured travel', () => {
       ['wantedRatio', -1],
     ] as const)
       expect(number(corrected, symbol) / number(screws, symbol)).toBeCloseTo(1.0005 ** power, 12);
+  });
+});
+
+describe('a command from the library', () => {
+  const controllerOf = (id: string) => {
+    const item = library.entries.find((entry) => entry.id === id)?.item;
+    if (item?.shelf !== 'controller') throw new Error(id);
+    return item.entry;
+  };
+  it('takes over what the controller is known to have, and keeps what is not known', () => {
+    expect(commandFrom(table.command, controllerOf('controller-motion'))).toMatchObject({
+      controllerBits: 12,
+      loop: { inputRate: 1000000 },
+    });
+    expect(commandFrom(table.command, controllerOf('controller-plc'))).toMatchObject({ controllerBits: 16 });
+    expect(commandFrom(pump.command, controllerOf('controller-timer'))).toMatchObject({
+      generatorBits: 16,
+      carrier: 20000,
+    });
+    expect(commandFrom(stop.command, controllerOf('controller-timer'))).toEqual(stop.command);
+  });
+  it('has a name among those that drives take', () => {
+    const forms: readonly string[] = commandForms;
+    for (const kind of kinds) expect(forms).toContain(commandFormOf(newCommand(kind, {})));
   });
 });

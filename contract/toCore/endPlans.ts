@@ -110,12 +110,12 @@ function drivePlan(axis: AxisDocument, input: AxisInput, results: Results): Plan
     limitActiveLevel: word(settings.limitActiveLevel),
     alarmContact: word(contactWords[protection.alarm.contact]),
     inertiaRatio: number(settings.inertiaRatio, ''),
-    positionGain: loopIsOutside(axis) ? undefined : number(settings.positionGain, '1/s'),
+    positionGain: holdsPosition(axis) ? number(settings.positionGain, '1/s') : undefined,
     speedBandwidth: number(settings.speedBandwidth, 'rad/s'),
     speedIntegralTime: number(settings.speedIntegralTime, 'ms'),
-    velocityFeedforward: number(settings.velocityFeedforward, '%'),
+    velocityFeedforward: holdsPosition(axis) ? number(settings.velocityFeedforward, '%') : undefined,
     torqueLimit: number(settings.torqueLimit, '%'),
-    followingErrorWindow: number(settings.followingErrorWindow, u),
+    followingErrorWindow: holdsPosition(axis) ? number(settings.followingErrorWindow, u) : undefined,
     minusSoftLimit: number(settings.minusSoftLimit, u),
     plusSoftLimit: number(settings.plusSoftLimit, u),
     homingMethod: number(homing.method, ''),
@@ -126,7 +126,8 @@ function drivePlan(axis: AxisDocument, input: AxisInput, results: Results): Plan
   });
 }
 
-const loopIsOutside = ({ command }: AxisDocument) => command.kind === 'analog' && command.loop !== null;
+/** A drive that is told a speed or a torque closes no position loop. */
+const holdsPosition = ({ command }: AxisDocument) => !('from' in command) || command.meaning === 'position';
 
 /** How the drive is set to listen, by what it listens to. */
 function commandPlan(

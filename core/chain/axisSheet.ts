@@ -101,6 +101,8 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
   const { command } = input;
   const scaled = 'range' in command ? command : undefined;
   const loop = scaled?.hostLoop;
+  const isLoose = scaled !== undefined && scaled.meaning !== 'position' && !loop;
+  const nobodyHolds = unknown('nobody closes a position loop over this command');
   // Two motors share what is moved.
   const share = (load: Outcome<number>) => (pair ? map(load, (whole) => whole / 2) : load);
   const single = unknown('this axis has only one motor');
@@ -117,8 +119,8 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
       movedMass: share(input.movedMass),
       frictionLoad: share(input.frictionLoad),
       ...{ rotorInertia, ratedTorque, peakTorque, testMove, dwell },
-      followingErrorWindow: loop ? loop.errorLimit : followingErrorWindow,
-      positionGain: loop ? loop.gain : positionGain,
+      followingErrorWindow: loop ? loop.errorLimit : isLoose ? nobodyHolds : followingErrorWindow,
+      positionGain: loop ? loop.gain : isLoose ? nobodyHolds : positionGain,
       velocityFeedforward: loop ? known(0) : velocityFeedforward,
       motionKind: known(motionKind),
       motorSpeedScale: known(isLinear ? 1 : 60),
@@ -186,6 +188,7 @@ function scaledValues(input: AxisInput, command: ScaledCommand): Partial<Evaluat
     hostGain: hostLoop?.gain ?? noLoop,
     hostPeriod: hostLoop?.period ?? noLoop,
     speedBandwidth: input.speedBandwidth,
+    signalFilter: known(command.filter),
     errorLimit: hostLoop?.errorLimit ?? noLoop,
     reactionTime: hostLoop?.reactionTime ?? noLoop,
     hostDeceleration: hostLoop?.deceleration ?? noLoop,

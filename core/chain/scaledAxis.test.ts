@@ -37,6 +37,16 @@ describe('an axis commanded by a signal', () => {
     expect(numberOf(turntable, 'runawayDistance')).toBeCloseTo(32, 9);
   });
 
+  it('a speed that nobody closes a position loop over has no following error', () => {
+    expect(evaluateAxis(withCommand(analogSpeed)).steadyLag).toMatchObject({
+      because: expect.stringContaining('nobody closes'),
+    });
+    expect(numberOf(withCommand({ ...analogSpeed, meaning: 'position' }), 'steadyLag')).toBeCloseTo(
+      (1500 * 0.15) / 40,
+      9,
+    );
+  });
+
   it('creep and its offset, as volts and as steps of the trim', () => {
     const creeping = withCommand({ ...analogSpeed, creep: known(0.6), trimStep: known(0.0005) });
     expect(numberOf(creeping, 'creepOffset')).toBeCloseTo(-0.002, 12);

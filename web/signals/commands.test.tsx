@@ -3,7 +3,8 @@ import { withValueAt, type AxisDocument } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { ChainView } from '../chain/ChainView.tsx';
-import { axisRecord, demoAxes, show } from '../test/screen.tsx';
+import library from '../../demo/library.json';
+import { axisRecord, demoAxes, replies, show } from '../test/screen.tsx';
 import { SignalsView } from './SignalsView.tsx';
 
 const named = (name: string): AxisDocument => {
@@ -92,6 +93,21 @@ describe('scale', () => {
     expect(screen.getByLabelText<HTMLInputElement>('Load: deg/s').value).toBe('50');
     expect(screen.getByRole('region', { name: 'The scale' })).toBeTruthy();
     expect(document.body.textContent).not.toContain('Steps per unit');
+  });
+});
+
+describe('the library beside the command', () => {
+  it('fills in what the controller has, and says what the drive does not take', async () => {
+    for (const { id, item } of library.entries)
+      replies.set(`GET /library/${id}`, { id, version: 1, updatedAt: '2026-01-01T00:00:00.000Z', usedBy: 1, item });
+    const { user, draft } = show(<ChainView />, { axis: axisRecord(1, pump) });
+    await user.click(screen.getByRole('button', { name: /Controller/ }));
+    await choose(user, 'It sends', 'An analog signal');
+    await choose(user, 'It sends', 'A duty cycle (PWM)');
+    expect(draft().document.command).toMatchObject({ kind: 'pwm', generatorBits: 10, carrier: 490 });
+    expect(screen.queryByText(/does not take/)).toBeNull();
+    await choose(user, 'It commands', 'a position');
+    expect(screen.getByText(/the drive does not take PWM position; it takes PWM speed, analog speed/)).toBeTruthy();
   });
 });
 

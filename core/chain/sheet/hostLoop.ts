@@ -20,6 +20,8 @@ export interface HostLoopValues {
   readonly errorOfOneStep: number;
   readonly hostDamping: number;
   readonly speedBandwidth: number;
+  /** s, of the drive's filter on the signal */
+  readonly signalFilter: number;
   readonly errorLimit: number;
   readonly reactionTime: number;
   readonly hostDeceleration: number;
@@ -87,12 +89,15 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'hostDamping',
     label: 'Damping of the loop',
-    expression: '½ · √(1 / ({hostGain} · (1 / {speedBandwidth} + 1.5 · {hostPeriod})))',
+    expression: '½ · √(1 / ({hostGain} · (1 / {speedBandwidth} + {signalFilter} + 1.5 · {hostPeriod})))',
     unit: '',
     source: 'second-order loop, ζ = ½·√(1/(K·T)); a sampled loop is late by one and a half of its periods',
-    inputs: ['hostGain', 'speedBandwidth', 'hostPeriod'],
+    inputs: ['hostGain', 'speedBandwidth', 'signalFilter', 'hostPeriod'],
     compute: (v) =>
-      finite(0.5 * Math.sqrt(1 / (v.hostGain * (1 / v.speedBandwidth + 1.5 * v.hostPeriod))), 'the gain is zero'),
+      finite(
+        0.5 * Math.sqrt(1 / (v.hostGain * (1 / v.speedBandwidth + v.signalFilter + 1.5 * v.hostPeriod))),
+        'the gain is zero',
+      ),
   }),
   formula({
     symbol: 'runawaySpeed',

@@ -1,10 +1,12 @@
-import { newCommand, type CommandDocument } from '@kavrid/contract';
+import { commandFormOf, commandFrom, newCommand, type CommandDocument } from '@kavrid/contract';
 import { conversion, divide, exact, exactToText, isZero, parseQuantity } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import type { PulseForm } from '@kavrid/core/signal';
-import { TextField } from '@mui/material';
+import { Alert, TextField } from '@mui/material';
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useState, type ReactNode } from 'react';
 import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { useReadEntryQuery } from '../../store/api.ts';
 import { numberFace } from '../../theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
@@ -34,18 +36,24 @@ export function ControllerFields() {
   const edit = useEdit();
   const { command } = document;
   const isPulses = computation.input.command.kind === 'pulses';
+  const { data } = useReadEntryQuery(document.controller.entry?.id ?? skipToken);
+  const sender = data?.item.shelf === 'controller' ? data.item.entry : undefined;
   return (
     <>
       <FromLibrary shelf="controller" />
       <ChoiceField
         label="It sends"
         value={command.kind}
-        onChange={(kind: CommandDocument['kind']) => edit(['command'], newCommand(kind, command))}
+        onChange={(kind: CommandDocument['kind']) => {
+          const next = newCommand(kind, command);
+          edit(['command'], sender ? commandFrom(next, sender) : next);
+        }}
         choices={(Object.keys(commandLabels) as CommandDocument['kind'][]).map((value) => ({
           value,
           label: commandLabels[value],
         }))}
       />
+      <DriveTakes command={command} />
       {fieldsOf(command)}
       <Toggle label="Direction inverted at the command" path={['command', 'inverted']} value={command.inverted} />
       <Between>Wanted of the axis</Between>
@@ -61,6 +69,19 @@ export function ControllerFields() {
       <NumberField label="Wanted speed" path={['wanted', 'speed']} rule="speed" />
       {computation.input.axisUnit === 'mm' && <Hint>Units may be typed: 10 um, 0.0004 in, 60 m/min.</Hint>}
     </>
+  );
+}
+
+/** Says so where the library knows that the drive does not take this command. */
+function DriveTakes({ command }: { readonly command: CommandDocument }) {
+  const { document } = useAxis();
+  const { data } = useReadEntryQuery(document.drive.entry?.id ?? skipToken);
+  const takes = data?.item.shelf === 'drive' ? data.item.entry.commands : [];
+  if (takes.length === 0 || takes.includes(commandFormOf(command))) return null;
+  return (
+    <Alert severity="warning" sx={{ py: 0 }}>
+      By its library entry the drive does not take {commandFormOf(command)}; it takes {takes.join(', ')}.
+    </Alert>
   );
 }
 

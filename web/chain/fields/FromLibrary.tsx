@@ -1,4 +1,4 @@
-import { partOfAxis, sameJson, type LibraryKind } from '@kavrid/contract';
+import { commandFrom, partOfAxis, sameJson, type LibraryKind } from '@kavrid/contract';
 import { Button } from '@mui/material';
 import { useAxis, useEdit } from '../../axis/axisContext.ts';
 import { useLibraryQuery } from '../../store/api.ts';
@@ -33,6 +33,8 @@ export function FromLibrary({ shelf }: { readonly shelf: LibraryKind }) {
         onChange={(id) => {
           const chosen = partOf(id);
           if (chosen) edit([shelf], chosen);
+          const item = data?.items.find((each) => each.id === id)?.item;
+          if (item?.shelf === 'controller') edit(['command'], commandFrom(document.command, item.entry));
         }}
         {...(isChanged ? { help: 'Changed here since it was taken from the library.' } : {})}
       />

@@ -22,6 +22,7 @@ export function AxisScale() {
       deadband={command.deadband}
       step={step === 0 ? undefined : step}
       valueUnit={units.name('{value}')}
+      shown={(value) => units.shown(value, '{value}')}
     />
   );
 }

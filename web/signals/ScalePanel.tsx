@@ -52,7 +52,9 @@ function Facts() {
       ? 'unknown'
       : typeof value === 'number'
         ? units.quantity(value, template)
-        : `${formatExact(value, 6)} ${units.name(template)}`;
+        : units.shown(1, template) === 1
+          ? `${formatExact(value, 6)} ${units.name(template)}`
+          : units.quantity(toNumber(value), template);
   };
   const pot = command.potentiometer && valueOf(command.potentiometer);
   const raw = valueOf(results.rawScale);

@@ -12,11 +12,13 @@ export function ScalePicture(props: {
   /** Signal of one step, the coarser end's; drawn where it can be seen. */
   readonly step: number | undefined;
   readonly valueUnit: string;
+  /** From the unit of the scale to the one shown. */
+  readonly shown: (value: number) => number;
 }) {
-  const { scale, range, deadband, step, valueUnit } = props;
+  const { scale, range, deadband, step, valueUnit, shown } = props;
   const { palette } = useTheme();
   const [low, high] = [toNumber(range.lowest), toNumber(range.highest)];
-  const ends = [toNumber(valueAt(scale, range.lowest)), toNumber(valueAt(scale, range.highest))] as const;
+  const ends = [shown(toNumber(valueAt(scale, range.lowest))), shown(toNumber(valueAt(scale, range.highest)))] as const;
   const [least, most] = [Math.min(0, ...ends), Math.max(0, ...ends)];
   const x = (signal: number) => left + ((signal - low) / (high - low)) * (width - left - right);
   const y = (value: number) => height - bottom - ((value - least) / (most - least || 1)) * (height - bottom - top);
@@ -65,7 +67,7 @@ export function ScalePicture(props: {
         <g key={k}>
           <circle
             cx={x(toNumber(point.signal))}
-            cy={y(toNumber(point.value))}
+            cy={y(shown(toNumber(point.value)))}
             r="4.5"
             fill={palette.background.paper}
             stroke={palette.text.primary}
@@ -73,7 +75,7 @@ export function ScalePicture(props: {
           />
           <text
             x={x(toNumber(point.signal)) + (x(toNumber(point.signal)) > width / 2 ? -8 : 8)}
-            y={y(toNumber(point.value)) + (y(toNumber(point.value)) < height / 2 ? 14 : -8)}
+            y={y(shown(toNumber(point.value))) + (y(shown(toNumber(point.value))) < height / 2 ? 14 : -8)}
             textAnchor={x(toNumber(point.signal)) > width / 2 ? 'end' : 'start'}
             fill={palette.text.primary}
             fontSize="11"

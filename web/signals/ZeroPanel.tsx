@@ -17,11 +17,12 @@ import { useScaledCommand } from './useScaledCommand.ts';
 
 /** What stands at the input while nothing is wanted, what creeps, and what the signal really gives. */
 export function ZeroPanel() {
+  const { command } = useScaledCommand();
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
         <EnablePanel />
-        <CreepPanel />
+        {command.meaning !== 'position' && <CreepPanel />}
       </Box>
       <CalibrationPanel />
     </Box>
@@ -85,12 +86,7 @@ function CreepPanel() {
     <Panel title="Drift at zero">
       <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
         <Pair>
-          <NumberField
-            label="Creep at zero command"
-            path={['command', 'creep']}
-            rule="creep"
-            help="signed, as it turns"
-          />
+          <NumberField label="Creep at zero" path={['command', 'creep']} rule="creep" help="signed, as it turns" />
           <NumberField
             label={`A step of the trim, ${command.range.unit}`}
             path={['command', 'trimStep']}
@@ -140,7 +136,11 @@ function CalibrationPanel() {
           rows={typed.calibration}
           columns={[
             { field: 'signal', title: `Signal, ${unit}`, rule: 'anySignal' },
-            { field: 'value', title: `Measured, ${valueUnit}`, rule: 'anyValue' },
+            {
+              field: 'value',
+              title: command.meaning === 'position' ? 'Measured' : `Measured, ${valueUnit}`,
+              rule: command.meaning === 'position' ? 'position' : 'anyValue',
+            },
           ]}
           blank={{ signal: null, value: null }}
         />
@@ -154,10 +154,13 @@ function CalibrationPanel() {
               gain={gain && toNumber(gain)}
               atZero={fit.value.slope * (zero ? toNumber(zero) : 0) + (fit.value.offsets.get('') ?? 0)}
               scatter={Math.max(...fit.value.residuals.map(Math.abs))}
-              takeCreep={(creep) => edit(['command', 'creep'], creep)}
+              takeCreep={command.meaning === 'position' ? undefined : (creep) => edit(['command', 'creep'], creep)}
             />
             <ResidualPicture
-              points={points.map(({ signal }, k) => ({ x: signal, residual: fit.value.residuals[k] ?? 0 }))}
+              points={points.map(({ signal }, k) => ({
+                x: signal,
+                residual: units.shown(fit.value.residuals[k] ?? 0, '{value}'),
+              }))}
               xUnit={unit}
               unit={valueUnit}
             />
@@ -177,7 +180,7 @@ function CalibrationFacts(props: {
   readonly gain: number | undefined;
   readonly atZero: number;
   readonly scatter: number;
-  readonly takeCreep: (creep: number) => void;
+  readonly takeCreep: ((creep: number) => void) | undefined;
 }) {
   const { measuredGain, uncertainty, gain, atZero, scatter, takeCreep } = props;
   const { computation } = useAxis();
@@ -214,9 +217,15 @@ function CalibrationFacts(props: {
         ]}
       />
       {isNoise && <Hint>The gain is as planned, as far as these points can tell.</Hint>}
-      <Button variant="outlined" onClick={() => takeCreep(Number(atZero.toPrecision(6)))} sx={{ justifySelf: 'start' }}>
-        Take {units.quantity(atZero, '{value}')} as the creep
-      </Button>
+      {takeCreep && (
+        <Button
+          variant="outlined"
+          onClick={() => takeCreep(Number(atZero.toPrecision(6)))}
+          sx={{ justifySelf: 'start' }}
+        >
+          Take {units.quantity(atZero, '{value}')} as the creep
+        </Button>
+      )}
     </>
   );
 }

@@ -1,10 +1,11 @@
 // @vitest-environment jsdom
-import { withValueAt, type AxisDocument } from '@kavrid/contract';
-import { screen, within } from '@testing-library/react';
+import { newCommand, withValueAt, type AxisDocument } from '@kavrid/contract';
+import { act, screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { ChainView } from '../chain/ChainView.tsx';
 import library from '../../demo/library.json';
-import { axisRecord, demoAxes, replies, show } from '../test/screen.tsx';
+import { preferencesChanged } from '../store/preferences.ts';
+import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
 import { SignalsView } from './SignalsView.tsx';
 
 const named = (name: string): AxisDocument => {
@@ -84,6 +85,26 @@ describe('scale', () => {
     expect(fact('Scale', /Drive: N.*counts/)).toContain('/');
   });
 
+  it('a position is shown in inches where lengths are, on every part of the screen', async () => {
+    const command = { ...newCommand('analog', {}), meaning: 'position', to: { signal: '10 V', value: '254 mm' } };
+    const { user, store } = await open('Scale', { ...demoAxis, command } as AxisDocument);
+    expect(fact('Scale', 'Gain')).toBe('25.4 mm/V');
+    act(() => void store.dispatch(preferencesChanged({ lengths: 'inch' })));
+    expect(fact('Scale', 'Gain')).toBe('1 in/V');
+    expect(screen.getByRole('img', { name: 'From -10 V (-10 in) to 10 V (10 in)' })).toBeTruthy();
+    await user.click(screen.getByRole('tab', { name: /Zero/ }));
+    expect(screen.queryByText('Drift at zero')).toBeNull();
+    for (const [k, [volts, inches]] of [
+      ['0', '0'],
+      ['10', '10.1'],
+    ].entries()) {
+      await user.click(screen.getByRole('button', { name: 'Add a point' }));
+      await user.type(screen.getByLabelText(`Signal, V, point ${k + 1}`), volts ?? '');
+      await user.type(screen.getByLabelText(`Measured, point ${k + 1}`), inches ?? '');
+    }
+    expect(fact('Calibration', 'Measured gain')).toContain('1.01 in/V');
+  });
+
   it('stands in the plates beside the chain, in volts and rpm', async () => {
     const { user } = show(<ChainView />, { axis: axisRecord(1, table) });
     const volts = screen.getByLabelText<HTMLInputElement>('Controller: V');
@@ -105,9 +126,9 @@ describe('the library beside the command', () => {
     await choose(user, 'It sends', 'An analog signal');
     await choose(user, 'It sends', 'A duty cycle (PWM)');
     expect(draft().document.command).toMatchObject({ kind: 'pwm', generatorBits: 10, carrier: 490 });
-    expect(screen.queryByText(/does not take/)).toBeNull();
+    expect(screen.queryByText(/The library does not list/)).toBeNull();
     await choose(user, 'It commands', 'a position');
-    expect(screen.getByText(/the drive does not take PWM position; it takes PWM speed, analog speed/)).toBeTruthy();
+    expect(screen.getByText('The library does not list PWM position for this drive.')).toBeTruthy();
   });
 });
 

@@ -25,8 +25,11 @@ export function shownUnits(axis: AxisWording, lengths: Preferences['lengths']): 
   const { axisUnit } = axis;
   const inches = axisUnit === 'mm' && lengths === 'inch';
   const unit = inches ? 'in' : axisUnit;
-  const factor = (template: string) => (inches ? perInch ** powerOf(template) : 1);
-  const name = (template: string) => axisWords(template, axis, unit);
+  // A signal that commands a position has values in the unit of the axis.
+  const isPlace = axis.command !== undefined && 'meaning' in axis.command && axis.command.meaning === 'position';
+  const own = (template: string) => (isPlace ? template.replace('{value}', '{u}') : template);
+  const factor = (template: string) => (inches ? perInch ** powerOf(own(template)) : 1);
+  const name = (template: string) => axisWords(own(template), axis, unit);
   const shown = (value: number, template: string) => value / factor(template);
   return {
     unit,

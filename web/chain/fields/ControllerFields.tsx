@@ -80,7 +80,7 @@ function DriveTakes({ command }: { readonly command: CommandDocument }) {
   if (takes.length === 0 || takes.includes(commandFormOf(command))) return null;
   return (
     <Alert severity="warning" sx={{ py: 0 }}>
-      By its library entry the drive does not take {commandFormOf(command)}; it takes {takes.join(', ')}.
+      The library does not list {commandFormOf(command)} for this drive.
     </Alert>
   );
 }

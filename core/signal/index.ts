@@ -7,6 +7,7 @@ export * from './pulseTiming.ts';
 export * from './pulseTrain.ts';
 export * from './pulseTrainToVcd.ts';
 export * from './runaway.ts';
+export * from './serialLine.ts';
 export * from './seriesResistor.ts';
 export * from './signalRange.ts';
 export * from './twoPointScale.ts';

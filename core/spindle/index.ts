@@ -1,0 +1,4 @@
+export * from './plate.ts';
+export * from './rampsAndBraking.ts';
+export * from './speedWord.ts';
+export * from './voltsPerHertz.ts';

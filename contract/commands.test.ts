@@ -118,6 +118,17 @@ describe('what is to be keyed in for them', () => {
     });
   });
 
+  it('a scale that falls as its signal rises: the size of it, and inverted', () => {
+    const falling = withValueAt(table, ['command', 'to', 'value'], '-3000 rpm');
+    expect(keys(sheets(falling).drive)).toMatchObject({ 'A-01': '3000', 'A-05': '1' });
+    const perVolt = withValueAt(falling, ['command', 'gainForm'], 'value for one of signal');
+    expect(keys(sheets(perVolt, false).drive)).toMatchObject({
+      'Value for one of signal': '300',
+      'Signal inverted': 'yes',
+    });
+    expect(keys(sheets(table).drive)['A-05']).toBe('0');
+  });
+
   it('the pump: raw numbers as worked by hand', () => {
     expect(keys(sheets(pump).drive)).toMatchObject({
       P0: '1',

@@ -15,6 +15,7 @@ import {
   type PlannedSetting,
 } from '@kavrid/core/drive';
 import {
+  absolute,
   equals,
   exact,
   exactRatio,
@@ -155,10 +156,10 @@ function commandPlan(
         commandSource: command.switchedOn ? word(`analog ${command.meaning}`) : undefined,
         analogRange: word(command.range),
         ...(command.gainForm === 'value at full signal'
-          ? { signalFullValue: exactNumber(valueOf(results.valueAtFullSignal), value) }
-          : { signalGain: exactNumber(valueOf(results.signalGain), `${value}/${unit}`) }),
+          ? { signalFullValue: exactNumber(sizeOf(results.valueAtFullSignal), value) }
+          : { signalGain: exactNumber(sizeOf(results.signalGain), `${value}/${unit}`) }),
         signalOffset: offsetPlan(results, unit),
-        signalInverted: word(command.inverted ? 'yes' : 'no'),
+        signalInverted: word(isFalling(results) ? 'yes' : 'no'),
         signalDeadband: number(command.deadband, unit),
         signalFilter: number(command.filter, 's'),
         signalLossTrips: word(command.faultDetected ? 'yes' : 'no'),
@@ -172,7 +173,6 @@ function commandPlan(
         rawNumerator: exactNumber(valueOf(results.rawNumerator), ''),
         rawDenominator: exactNumber(valueOf(results.rawDenominator), ''),
         rawOffset: exactNumber(valueOf(results.rawOffset), ''),
-        signalInverted: word(command.inverted ? 'yes' : 'no'),
         signalLossTrips: word(command.faultDetected ? 'yes' : 'no'),
       };
     case 'choice':
@@ -184,6 +184,13 @@ function commandPlan(
       };
   }
 }
+
+/** A scale that falls as the signal rises: its drive is told the size, and to invert it. */
+const isFalling = (results: Results): boolean => (numberOf(results.signalGain) ?? 0) < 0;
+const sizeOf = (outcome: Results['signalGain']): Exact | undefined => {
+  const value = valueOf(outcome);
+  return value && absolute(value);
+};
 
 /** The signal that means zero, and what ends the creep on top of it. */
 function offsetPlan(results: Results, unit: string): PlannedSetting | undefined {

@@ -1,6 +1,6 @@
 import type { AxisValues } from '@kavrid/core/chain';
 import type { DriveParameter, DriveProfile, ParameterRole, PlannedValues } from '@kavrid/core/drive';
-import { isWhole, toNumber } from '@kavrid/core/quantity';
+import { absolute, isWhole, toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 
@@ -82,7 +82,8 @@ function plannedFor(
           role === 'signalFullValue' ? 'valueAtFullSignal' : role === 'encoderOutputPulses' ? 'outputPulses' : role
         ],
       );
-      return value && toNumber(value);
+      // A drive is told the size of a gain, and to invert its signal.
+      return value && toNumber(role === 'signalFullValue' || role === 'signalGain' ? absolute(value) : value);
     }
     case 'signalOffset': {
       const zero = valueOf(results.signalAtZero);

@@ -139,7 +139,7 @@ export function runSpindle(
   const up = (d.curve.highestHertz / d.rampUp) * dt;
   const down = (d.curve.highestHertz / d.rampDown) * dt;
   let [hertz, target, speed, bus, load] = [0, 0, 0, d.supplyVolts, 0];
-  let [current, torque, next, supplyOn] = [0, 0, 0, true];
+  let [current, next, supplyOn] = [0, 0, true];
   let trip: SpindleRun['trip'];
   const ledger = {
     fromSupply: 0,
@@ -174,7 +174,7 @@ export function runSpindle(
     );
     const iron = Math.min(full, magnetising / d.noLoadCurrent);
     const slip = hertz - speed / radPerHertz;
-    torque =
+    const torque =
       isLive && slip !== 0 ? ((2 * breakdownTorque) / (slip / breakdownHertz + breakdownHertz / slip)) * iron ** 2 : 0;
     const rotor = isLive ? (rotorRated * iron * (Math.abs(slip) / Math.hypot(slip, breakdownHertz))) / rotorShare : 0;
     current = isLive ? Math.hypot(magnetising, rotor) : 0;

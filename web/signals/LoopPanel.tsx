@@ -1,13 +1,13 @@
-import { analogOutputMeanings, newLoop } from '@kavrid/contract';
+import { newLoop } from '@kavrid/contract';
 import { formatNumber, toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button } from '@mui/material';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import { Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
-import { PointsTable } from '../measure/PointsTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { ExactField, NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
+import { AnalogOutputs } from './AnalogOutputs.tsx';
 import { FactTable } from './FactTable.tsx';
 import { useScaledCommand } from './useScaledCommand.ts';
 
@@ -33,7 +33,7 @@ export function LoopPanel() {
       ) : (
         <OpenLoop />
       )}
-      <OutputsPanel />
+      <AnalogOutputs />
     </Box>
   );
 }
@@ -140,75 +140,5 @@ function LoopFacts() {
         ]}
       />
     </>
-  );
-}
-
-/** What the drive's own analog outputs tell a meter or the controller. */
-function OutputsPanel() {
-  const { document } = useAxis();
-  const { command } = document;
-  if (command.kind !== 'analog') return null;
-  return (
-    <Panel title="Analog outputs of the drive">
-      <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
-        <PointsTable
-          label="Analog outputs"
-          path={['command', 'outputs']}
-          rows={command.outputs}
-          columns={[
-            {
-              field: 'meaning',
-              title: 'Tells',
-              choices: analogOutputMeanings.map((value) => ({ value, label: value })),
-            },
-            { field: 'volts', title: 'At full scale', rule: 'voltage' },
-            { field: 'value', title: 'It means', rule: 'anyValue' },
-          ]}
-          blank={{ meaning: 'torque', volts: 10, value: null }}
-          what="output"
-        />
-        <OutputFacts outputs={command.outputs} />
-      </Box>
-    </Panel>
-  );
-}
-
-type Outputs = Extract<ReturnType<typeof useAxis>['document']['command'], { kind: 'analog' }>['outputs'];
-
-/** What a meter shows at rated torque, at the wanted speed and at the alarm. */
-function OutputFacts({ outputs }: { readonly outputs: Outputs }) {
-  const { computation } = useAxis();
-  const { results } = computation;
-  const units = useShownUnits(computation.input);
-  const marks = {
-    torque: { what: 'at rated torque', value: 100, unit: '%' },
-    speed: {
-      what: 'at the wanted speed',
-      value: valueOf(results.motorSpeedAtWantedSpeed),
-      unit: units.name('{motorSpeed}'),
-    },
-    'following error': {
-      what: 'at its alarm',
-      value: valueOf(results.followingErrorWindow),
-      unit: units.name('{u}'),
-    },
-  } as const;
-  const rows = outputs.flatMap(({ meaning, volts, value }, k) => {
-    const mark = marks[meaning];
-    if (!volts || !value || mark.value === undefined) return [];
-    return [
-      {
-        what: `Output ${k + 1} ${mark.what}`,
-        is: `${formatNumber((volts * mark.value) / value, 4)} V (${formatNumber(value / volts, 4)} ${mark.unit} a volt)`,
-        isWrong: Math.abs((volts * mark.value) / value) > Math.abs(volts),
-      },
-    ];
-  });
-  return rows.length === 0 ? (
-    <Hint>
-      A load meter wants torque, a scope wants speed. The unit is % of rated torque, rpm, or that of the axis.
-    </Hint>
-  ) : (
-    <FactTable label="Analog outputs" rows={rows} />
   );
 }

@@ -1,0 +1,59 @@
+import { edgeActions } from '@kavrid/core/signal';
+import { Box, Button } from '@mui/material';
+import { useEdit } from '../axis/axisContext.ts';
+import { Pair, TextLine } from '../chain/fields/parts.tsx';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { useChoiceCommand } from './useChoiceCommand.ts';
+
+/** What edges of inputs do of themselves. */
+export function EdgeFields() {
+  const { typed } = useChoiceCommand();
+  const edit = useEdit();
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5, pt: 0.5 }}>
+      {typed.edges.map((edge, index) => (
+        <Pair key={index}>
+          <TextLine
+            label={`Input of edge ${index + 1}`}
+            path={['command', 'edges', index, 'input']}
+            value={edge.input}
+          />
+          <ChoiceField
+            label={`Edge ${index + 1}`}
+            value={edge.edge}
+            choices={[
+              { value: 'rising', label: 'rising' },
+              { value: 'falling', label: 'falling' },
+            ]}
+            onChange={(value) => edit(['command', 'edges', index, 'edge'], value)}
+          />
+          <ChoiceField
+            label={`Edge ${index + 1} does`}
+            value={edge.action}
+            choices={edgeActions.map((value) => ({ value, label: value }))}
+            onChange={(value) => edit(['command', 'edges', index, 'action'], value)}
+          />
+          <Button
+            color="error"
+            aria-label={`Remove edge ${index + 1}`}
+            onClick={() =>
+              edit(
+                ['command', 'edges'],
+                typed.edges.filter((_, k) => k !== index),
+              )
+            }
+          >
+            Remove
+          </Button>
+        </Pair>
+      ))}
+      <Button
+        onClick={() =>
+          edit(['command', 'edges'], [...typed.edges, { input: '', edge: 'rising', action: 'start the picked move' }])
+        }
+      >
+        Add an edge
+      </Button>
+    </Box>
+  );
+}

@@ -139,7 +139,7 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
   await fill(page, 'Speed', '60');
   await expect(page.getByRole('row', { name: /^11/ })).toContainText('60');
   await choose(page, 'It takes a pattern', 'at once');
-  await expect(page.getByRole('list', { name: 'On the way' })).toContainText('From 00 to 11 it may do 10: fenced jog');
+  await expect(page.getByRole('list', { name: 'On the way' })).toContainText('From 00 to 11 it may do 10: up');
   await noSeriousFinding(page);
   await step(page, /Both ends/);
   await tab(page, /Drive/);

@@ -4,13 +4,13 @@ import { valueOf } from '@kavrid/core/sheet';
 import { ruleFor } from '@kavrid/contract';
 import { parseQuantity } from '@kavrid/core/quantity';
 import { Alert, Box, Button } from '@mui/material';
-import { useState } from 'react';
 import { useAxis, useEdit } from '../axis/axisContext.ts';
 import { Hint, Pair } from '../chain/fields/parts.tsx';
 import { FactTable } from '../signals/FactTable.tsx';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { ExactField } from '../ui/QuantityField.tsx';
+import { useKept } from '../ui/useKept.ts';
 import { stageRatiosOf } from './stageRatiosOf.ts';
 import { acceptMeasured } from './acceptMeasured.ts';
 
@@ -115,10 +115,11 @@ function FromDrive() {
   const position = useAppSelector((state) =>
     state.live.live?.axisId === axisId && state.live.live.link === 'up' ? state.live.live.position : undefined,
   );
-  const [began, setBegan] = useState<number>();
+  // Kept while the shaft is turned, whatever else is looked at meanwhile.
+  const [began, setBegan] = useKept<number | null>(`counts.${axisId}`, null);
   const resolution = valueOf(computation.results.feedbackResolution);
   if (position === undefined || !resolution) return null;
-  const changed = began === undefined ? undefined : Math.round((position - began) / toNumber(resolution));
+  const changed = began === null ? undefined : Math.round((position - began) / toNumber(resolution));
   return (
     <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
       <Button variant="outlined" onClick={() => setBegan(position)}>

@@ -1,7 +1,8 @@
 // @vitest-environment jsdom
-import { newMotor, newStage, withValueAt, type AxisDocument } from '@kavrid/contract';
-import { screen, waitFor, within } from '@testing-library/react';
+import { newMotor, newStage, withValueAt, type AxisDocument, type LiveState } from '@kavrid/contract';
+import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
+import { live } from '../store/live.ts';
 import { axisRecord, demoAxes, replies, requests, show, type Request } from '../test/screen.tsx';
 import { MeasureView } from './MeasureView.tsx';
 
@@ -108,6 +109,34 @@ describe('turning the shaft by hand', () => {
       expect(nameGiven()).toEqual({ name: expect.stringContaining('1000 lines, 20\u202f031 counts in 5 turns') }),
     );
     expect(screen.getByText(/The plate is right, as far as a hand can turn/)).toBeTruthy();
+  });
+
+  it('takes the counts from a linked drive, and remembers where it began', async () => {
+    const { user, draft, store } = open();
+    const at = (position: number) =>
+      act(
+        () =>
+          void store.dispatch(
+            live.actions.liveArrived({ axisId: 'a', link: 'up', position, temporary: [] } as unknown as LiveState),
+          ),
+      );
+    expect(screen.queryByRole('button', { name: 'Begin here' })).toBeNull();
+    at(20);
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Take the counts' }).disabled).toBe(true);
+    await user.click(screen.getByRole('button', { name: 'Begin here' }));
+    // A turn is 5 mm, 2²⁰ counts.
+    at(25);
+    await user.click(screen.getByRole('button', { name: 'Take 1\u202f048\u202f576 counts' }));
+    expect(draft().document.measured.counts).toBe('1048576');
+    cleanup();
+    const again = open();
+    act(
+      () =>
+        void again.store.dispatch(
+          live.actions.liveArrived({ axisId: 'a', link: 'up', position: 30, temporary: [] } as unknown as LiveState),
+        ),
+    );
+    expect(screen.getByRole('button', { name: 'Take 2\u202f097\u202f152 counts' })).toBeTruthy();
   });
 
   it('bad input is said at its field', async () => {

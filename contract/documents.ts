@@ -1,6 +1,7 @@
 import './withoutCodeGeneration.ts';
-import { analogRanges, edgeActions, outputKinds, pickedKinds, pulseForms } from '@kavrid/core/signal';
+import { outputKinds, pulseForms } from '@kavrid/core/signal';
 import { z } from 'zod';
+import { commandSchema } from './commandDocument.ts';
 import { approximate, exactText, idSchema, line, name, versionSchema } from './fields.ts';
 import { readAxis } from './toCore/readAxis.ts';
 
@@ -150,148 +151,6 @@ const host = z
   .trim()
   .max(253)
   .regex(/^[A-Za-z0-9.:-]+$/, 'A host name or an address is wanted, such as 127.0.0.1.');
-
-const pulseBase = { electrical: z.enum(['differential', 'singleEnded']), inverted: z.boolean() };
-
-/** A signal in V, mA or %, and what it means: rpm (mm/s of a linear motor), % of rated torque, or a position. */
-const scalePoint = z.strictObject({ signal: exactText, value: exactText });
-const scaledBase = {
-  inverted: z.boolean(),
-  from: scalePoint,
-  to: scalePoint,
-  /** The drive trips when the signal is lost. */
-  faultDetected: z.boolean(),
-  /** The signal that stands while the drive is enabled. */
-  standing: exactText,
-  switchedOn: z.boolean(),
-  /** rpm (mm/s) seen at zero command */
-  creep: approximate('creep'),
-  /** V, mA or % that one step of the drive's offset trim is worth */
-  trimStep: approximate('trimStep'),
-  /** Points measured with the drive running: signal and what it really gave. */
-  calibration: z.array(z.strictObject({ signal: approximate('anySignal'), value: approximate('anyValue') })).max(200),
-};
-
-const loopSchema = z.strictObject({
-  gain: approximate('gain'),
-  period: approximate('loopPeriod'),
-  outputPulses: exactText,
-  outputRate: approximate('pulseRate'),
-  inputRate: approximate('pulseRate'),
-  feedbackInverted: z.boolean(),
-  errorLimit: approximate('distance'),
-  reactionTime: approximate('dwell'),
-  deceleration: approximate('acceleration'),
-});
-
-export const gainForms = ['value at full signal', 'value for one of signal'] as const;
-export const analogOutputMeanings = ['torque', 'speed', 'following error'] as const;
-
-const analogCommand = z.strictObject({
-  kind: z.literal('analog'),
-  ...scaledBase,
-  meaning: z.enum(['speed', 'torque', 'position']),
-  range: z.enum(analogRanges),
-  /** How the drive is told its gain. */
-  gainForm: z.enum(gainForms),
-  controllerBits: approximate('converterBits'),
-  driveBits: approximate('converterBits'),
-  /** V or mA either side of zero */
-  deadband: approximate('signalDeadband'),
-  filter: approximate('dwell'),
-  potentiometer: z.strictObject({
-    resistance: approximate('potResistance'),
-    /** % of the turn at each end */
-    deadEnd: approximate('deadEnd'),
-    referenceVoltage: approximate('referenceVoltage'),
-    referenceCurrent: approximate('current'),
-    inputResistance: approximate('potResistance'),
-  }),
-  /** A position loop in the controller; null: the drive closes its own. */
-  loop: loopSchema.nullable(),
-  /** What the drive's analog outputs tell: V at full scale, and what they mean there. */
-  outputs: z
-    .array(
-      z.strictObject({
-        meaning: z.enum(analogOutputMeanings),
-        volts: approximate('voltage'),
-        value: approximate('anyValue'),
-      }),
-    )
-    .max(4),
-});
-
-const pwmCommand = z.strictObject({
-  kind: z.literal('pwm'),
-  ...scaledBase,
-  meaning: z.enum(['speed', 'position']),
-  carrier: approximate('pulseRate'),
-  /** The generator by its bits, or by the clock of its timer. */
-  generatorBits: approximate('converterBits'),
-  generatorClock: approximate('pulseRate'),
-  captureClock: approximate('pulseRate'),
-  rawFullScale: exactText,
-  numeratorMax: exactText,
-  denominatorMax: exactText,
-  directions: z.enum(['one', 'both']),
-  /** What else its terminal is set to be. */
-  sharedWith: line(60),
-});
-
-const pattern = z.string().max(8);
-const choiceCommand = z.strictObject({
-  kind: z.literal('choice'),
-  inverted: z.boolean(),
-  inputs: z.array(line(20)).min(1).max(6),
-  storedMoves: approximate('storedMoves'),
-  moves: z
-    .array(
-      z.strictObject({
-        pattern,
-        kind: z.enum(pickedKinds),
-        name: line(60),
-        target: approximate('position'),
-        fence: approximate('position'),
-        speed: approximate('anySpeed'),
-        acceleration: approximate('acceleration'),
-        deceleration: approximate('acceleration'),
-        torqueLimit: approximate('percent'),
-        window: approximate('distance'),
-      }),
-    )
-    .max(64),
-  edges: z
-    .array(z.strictObject({ input: line(20), edge: z.enum(['rising', 'falling']), action: z.enum(edgeActions) }))
-    .max(24),
-  torqueInputs: z.array(line(20)).max(4),
-  torqueLimits: z.array(z.strictObject({ pattern, limit: approximate('percent') })).max(16),
-  trigger: z.strictObject({ kind: z.enum(['direct', 'debounced', 'delayed']), time: approximate('dwell') }),
-  /** s within which inputs that change together really change */
-  skew: approximate('dwell'),
-  homing: z.enum(['never', 'if not homed', 'at every enable']),
-  patternAtEnable: pattern,
-});
-
-export const commandSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('stepDirection'), ...pulseBase }),
-  z.strictObject({ kind: z.literal('clockwisePulses'), ...pulseBase }),
-  z.strictObject({ kind: z.literal('quadrature'), ...pulseBase }),
-  z.strictObject({
-    kind: z.literal('untimedPulses'),
-    ...pulseBase,
-    form: z.enum(pulseForms),
-    pulses: exactText,
-    rate: approximate('pulseRate'),
-    /** s from the start of one train to the start of the next; null where nothing repeats. */
-    repeatPeriod: approximate('time'),
-    speedLimit: approximate('speed'),
-    acceleration: approximate('acceleration'),
-    smoothing: approximate('dwell'),
-  }),
-  analogCommand,
-  pwmCommand,
-  choiceCommand,
-]);
 
 /** What has been measured at the axis, and what of it was accepted. */
 const measuredSchema = z.strictObject({
@@ -488,8 +347,4 @@ export type MotorDocument = z.infer<typeof motorSchema>;
 export type DriveDocument = z.infer<typeof driveSchema>;
 export type ControllerDocument = z.infer<typeof controllerSchema>;
 export type CableDocument = z.infer<typeof cableSchema>;
-export type CommandDocument = z.infer<typeof commandSchema>;
 export type StageDocument = z.infer<typeof stageSchema>;
-export type PulseCommand = Extract<CommandDocument, { readonly electrical: unknown }>;
-export type ScaledCommandDocument = Extract<CommandDocument, { readonly from: unknown }>;
-export type ChoiceCommandDocument = Extract<CommandDocument, { readonly kind: 'choice' }>;

@@ -1,5 +1,6 @@
 export * from './rules.ts';
 export * from './fields.ts';
+export * from './commandDocument.ts';
 export * from './documents.ts';
 export * from './newAxis.ts';
 export * from './driveProfileFile.ts';

@@ -1,7 +1,7 @@
+import type { CommandDocument } from './commandDocument.ts';
 import type {
   AxisDocument,
   CableDocument,
-  CommandDocument,
   ControllerDocument,
   DriveDocument,
   MotorDocument,

@@ -1,4 +1,4 @@
-import type { CommandDocument } from '../documents.ts';
+import type { CommandDocument } from '../commandDocument.ts';
 import type { ControllerEntry } from './controllerEntry.ts';
 import type { commandForms } from './driveEntry.ts';
 

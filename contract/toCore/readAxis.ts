@@ -4,7 +4,8 @@ import type { rational } from '@kavrid/core/quantity';
 import { compare, exact, exactRatio, parseQuantity, toNumber, toRational, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
 import type { PulseForm, UntimedTrain } from '@kavrid/core/signal';
-import type { AxisDocument, CommandDocument, PulseCommand, StageDocument } from '../documents.ts';
+import type { CommandDocument, PulseCommand } from '../commandDocument.ts';
+import type { AxisDocument, StageDocument } from '../documents.ts';
 import { readCommand } from './readCommand.ts';
 import { ruleFor, type RuleName } from '../rules.ts';
 

@@ -2,7 +2,8 @@ import type { CommandInput, HostLoopInput, ScaledCommand } from '@kavrid/core/ch
 import { toNumber, toRational, exactRatio, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, type Outcome } from '@kavrid/core/sheet';
 import { dutyRange, rangeOf, type ChoiceInputs, type SignalRange } from '@kavrid/core/signal';
-import type { AxisDocument, ChoiceCommandDocument, ScaledCommandDocument } from '../documents.ts';
+import type { ChoiceCommandDocument, ScaledCommandDocument } from '../commandDocument.ts';
+import type { AxisDocument } from '../documents.ts';
 import type { RuleName } from '../rules.ts';
 import type { ReadNumber, ReadText } from './readAxis.ts';
 

@@ -1,16 +1,31 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { equals, exact, toNumber } from '../quantity/index.ts';
+import { equals, exact, toNumber, type Exact } from '../quantity/index.ts';
 import { known, valueOf } from '../sheet/index.ts';
 import { rangeOf } from '../signal/index.ts';
 import { carriage } from '../test/sampleAxis.ts';
-import { analogSpeed, dutySpeed, hostLoop, threePlaces, turntable, withCommand } from '../test/sampleCommands.ts';
+import {
+  analogSpeed,
+  dutyPulses,
+  dutySpeed,
+  hostLoop,
+  threePlaces,
+  turntable,
+  withCommand,
+} from '../test/sampleCommands.ts';
 import { evaluateAxis, probe, stationsOf, type AxisInput, type ScaledCommand } from './index.ts';
 
 const numberOf = (axis: AxisInput, symbol: keyof ReturnType<typeof evaluateAxis>): number => {
   const value = valueOf(evaluateAxis(axis)[symbol] as { state: 'known'; value: unknown });
   return typeof value === 'number' ? value : toNumber(value as Parameters<typeof toNumber>[0]);
 };
+
+/** What leaves a station while a value leaves another. */
+function probed(axis: AxisInput, from: string, value: Exact, to: string): Exact {
+  const outcome = probe(stationsOf(axis, evaluateAxis(axis)), from, value)[to];
+  if (outcome?.state !== 'known') throw new Error(`${to} is unknown`);
+  return outcome.value;
+}
 
 describe('an axis commanded by a signal', () => {
   it('the turntable by hand: 300 rpm a volt, 250°/s at 10 V, 3.6 V for 90°/s', () => {
@@ -70,11 +85,8 @@ describe('an axis commanded by a signal', () => {
     const step = numberOf(counts, 'loadStep') / numberOf(counts, 'feedbackResolution');
     expect(step).toBeCloseTo(16, 9);
     // A 15-bit duty count ends at 32 767: 4096 counts over it.
-    const fine = {
-      ...position,
-      pulses: { ...(dutySpeed.pulses as never as object), rawFullScale: known(exact(32767)) },
-    };
-    const results = evaluateAxis({ ...counts, command: fine as ScaledCommand });
+    const fine = { ...position, pulses: { ...dutyPulses, rawFullScale: known(exact(32767)) } };
+    const results = evaluateAxis({ ...counts, command: fine });
     expect(
       [valueOf(results.rawNumerator), valueOf(results.rawDenominator)].map((each) => each && toNumber(each)),
     ).toEqual([4096, 32767]);
@@ -97,14 +109,10 @@ describe('an axis commanded by a signal', () => {
     ];
     fc.assert(
       fc.property(fc.constantFrom(...kinds), fc.integer({ min: -5000, max: 5000 }), (axis, tenths) => {
-        const stations = stationsOf(axis, evaluateAxis(axis));
         const value = exact(tenths, 10);
-        const up = probe(stations, 'load', value);
-        for (const station of stations) {
-          const there = valueOf(up[station.id] as { state: 'known'; value: typeof value });
-          if (!there) throw new Error(station.id);
-          const back = valueOf(probe(stations, station.id, there)['load'] as { state: 'known'; value: typeof value });
-          expect(back && equals(back, value), station.id).toBe(true);
+        for (const { id } of stationsOf(axis, evaluateAxis(axis))) {
+          const there = probed(axis, 'load', value, id);
+          expect(equals(probed(axis, id, there, 'load'), value), id).toBe(true);
         }
       }),
     );
@@ -117,27 +125,25 @@ describe('an axis commanded by a signal', () => {
       fromSignal: known(exact(4)),
       toSignal: known(exact(20)),
     };
-    const axis = withCommand(live);
-    const at = (milliamps: number) =>
-      valueOf(
-        probe(stationsOf(axis, evaluateAxis(axis)), 'controller', exact(milliamps))['load'] as {
-          state: 'known';
-          value: ReturnType<typeof exact>;
-        },
-      );
+    const at = (milliamps: number) => toNumber(probed(withCommand(live), 'controller', exact(milliamps), 'load'));
     // 1500 rpm through 3:1 and 320 mm a turn: 25/3 · 320
-    expect(at(4) && toNumber(at(4) ?? exact(-1))).toBe(0);
-    expect(toNumber(at(12) ?? exact(-1))).toBeCloseTo((25 / 3) * 320, 9);
+    expect(at(4)).toBe(0);
+    expect(at(12)).toBeCloseTo((25 / 3) * 320, 9);
   });
 
   it('a torque at the load is force: 100 % of 2.39 N·m through 3:1 and 320 mm a turn', () => {
     const axis = withCommand({ ...analogSpeed, meaning: 'torque', toValue: known(exact(100)) });
-    const stations = stationsOf(axis, evaluateAxis(axis));
-    const load = probe(stations, 'controller', exact(10))['load'];
-    const value = load && valueOf(load);
+    const force = toNumber(probed(axis, 'controller', exact(10), 'load'));
     // F = 2π · T · i / L
-    expect(value && toNumber(value)).toBeCloseTo((2 * Math.PI * 2.39 * 3) / 0.32, 9);
-    expect(stations.map(({ leaves }) => leaves)).toEqual(['V', '%', 'N·m', 'N·m', 'N', 'N']);
+    expect(force).toBeCloseTo((2 * Math.PI * 2.39 * 3) / 0.32, 9);
+    expect(stationsOf(axis, evaluateAxis(axis)).map(({ leaves }) => leaves)).toEqual([
+      'V',
+      '%',
+      'N·m',
+      'N·m',
+      'N',
+      'N',
+    ]);
   });
 
   it('knows nothing of pulses, and pulses nothing of signals', () => {

@@ -4,7 +4,15 @@ import { exact, formatNumber } from '../quantity/index.ts';
 import { known, unknown } from '../sheet/index.ts';
 import { rangeOf, type ChoiceInputs } from '../signal/index.ts';
 import { carriage } from '../test/sampleAxis.ts';
-import { analogSpeed, dutySpeed, hostLoop, threePlaces, turntable, withCommand } from '../test/sampleCommands.ts';
+import {
+  analogSpeed,
+  dutyPulses,
+  dutySpeed,
+  hostLoop,
+  threePlaces,
+  turntable,
+  withCommand,
+} from '../test/sampleCommands.ts';
 import { findingsOf } from './index.ts';
 
 const found = (input: AxisInput) => {
@@ -18,8 +26,7 @@ const scaled = (changes: Partial<ScaledCommand>, axis: Partial<AxisInput> = {}) 
   withCommand({ ...sound, ...changes }, { ...carriage, ...axis });
 const duty = (changes: Partial<ScaledCommand>) =>
   withCommand({ ...dutySpeed, ...changes }, { ...carriage, motionKind: 'dosing' });
-const pulses = (changes: Partial<NonNullable<ScaledCommand['pulses']>>) =>
-  duty({ pulses: { ...(dutySpeed.pulses as NonNullable<ScaledCommand['pulses']>), ...changes } });
+const pulses = (changes: Partial<typeof dutyPulses>) => duty({ pulses: { ...dutyPulses, ...changes } });
 const loop = (changes: Partial<typeof hostLoop>, axis: Partial<AxisInput> = {}) => ({
   ...turntable,
   ...axis,

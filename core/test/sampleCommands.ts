@@ -41,6 +41,16 @@ export const hostLoop: HostLoopInput = {
   deceleration: known(1500),
 };
 
+/** A carrier of 490 Hz, captured in ten bits. */
+export const dutyPulses: NonNullable<ScaledCommand['pulses']> = {
+  carrier: known(490),
+  rawFullScale: known(exact(1023)),
+  numeratorMax: known(exact(32767)),
+  denominatorMax: known(exact(32767)),
+  directions: 'one',
+  sharedWith: '',
+};
+
 /** 5 to 95 % duty mean 0 to 3000 rpm one way; 10 bits at both ends. */
 export const dutySpeed: ScaledCommand = {
   ...analogSpeed,
@@ -52,14 +62,7 @@ export const dutySpeed: ScaledCommand = {
   driveSteps: known(1023),
   standing: known(exact(5)),
   faultDetected: true,
-  pulses: {
-    carrier: known(490),
-    rawFullScale: known(exact(1023)),
-    numeratorMax: known(exact(32767)),
-    denominatorMax: known(exact(32767)),
-    directions: 'one',
-    sharedWith: '',
-  },
+  pulses: dutyPulses,
 };
 
 const move = {

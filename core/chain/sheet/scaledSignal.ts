@@ -52,6 +52,22 @@ const formula = formulaOf<AxisValues>();
 const line = 'straight line through two points';
 const fromRange = 'range over steps';
 
+/** One of the three whole numbers of a drive's own scale. */
+const rawPart = (
+  symbol: 'rawNumerator' | 'rawDenominator' | 'rawOffset',
+  label: string,
+  pick: (scale: RawScale) => bigint,
+) =>
+  formula({
+    symbol,
+    label,
+    expression: 'value = raw · N / D + offset; gain {signalGain}, raw full scale {rawFullScale}',
+    unit: '',
+    source: 'nearest fraction that fits; offset right in the middle of the two points',
+    inputs: ['rawScale', 'signalGain', 'rawFullScale'],
+    compute: (v) => known(exact(pick(v.rawScale))),
+  });
+
 export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'signalScale',
@@ -250,33 +266,9 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
       return scale ? known(scale) : unknown('no numerator and denominator of this drive come near this scale');
     },
   }),
-  formula({
-    symbol: 'rawNumerator',
-    label: 'Numerator in the drive',
-    expression: 'value = raw · N / D + offset; gain {signalGain}, raw full scale {rawFullScale}',
-    unit: '',
-    source: 'value = raw · N / D + offset',
-    inputs: ['rawScale', 'signalGain', 'rawFullScale'],
-    compute: (v) => known(exact(v.rawScale.numerator)),
-  }),
-  formula({
-    symbol: 'rawDenominator',
-    label: 'Denominator in the drive',
-    expression: 'value = raw · N / D + offset; gain {signalGain}, raw full scale {rawFullScale}',
-    unit: '',
-    source: 'value = raw · N / D + offset',
-    inputs: ['rawScale', 'signalGain', 'rawFullScale'],
-    compute: (v) => known(exact(v.rawScale.denominator)),
-  }),
-  formula({
-    symbol: 'rawOffset',
-    label: 'Offset in the drive',
-    expression: 'value − raw · {rawNumerator} / {rawDenominator}, in the middle',
-    unit: '',
-    source: 'value = raw · N / D + offset',
-    inputs: ['rawScale', 'rawNumerator', 'rawDenominator'],
-    compute: (v) => known(exact(v.rawScale.offset)),
-  }),
+  rawPart('rawNumerator', 'Numerator in the drive', ({ numerator }) => numerator),
+  rawPart('rawDenominator', 'Denominator in the drive', ({ denominator }) => denominator),
+  rawPart('rawOffset', 'Offset in the drive', ({ offset }) => offset),
   formula({
     symbol: 'carrierPeriod',
     label: 'Period of the carrier',

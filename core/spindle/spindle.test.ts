@@ -8,6 +8,7 @@ import {
   coastingTime,
   connectionFor,
   contradictionsOf,
+  corrected,
   countsFor,
   hertzFor,
   noLoadShare,
@@ -16,7 +17,9 @@ import {
   regionAt,
   ruinOf,
   shortestRamp,
+  speedRange,
   synchronousSpeed,
+  tachometer,
   timeToSpeed,
   toolRpmOf,
   toolStep,
@@ -236,5 +239,58 @@ describe('ramps and braking', () => {
     expect(resistor.most).toBeCloseTo(720 ** 2 / quick.peakPower, 9);
     expect(resistor.meanPower).toBeCloseTo(quick.returned / 30, 9);
     expect(brakeResistor({ peakPower: 0, returned: 0 }, 720, 60, 30).most).toBe(Infinity);
+  });
+});
+
+describe('the range of a tool', () => {
+  const bearings = { name: 'bearings', speed: 9000, at: 'tool' } as const;
+  const drive = { name: 'drive', speed: 6000, at: 'motor' } as const;
+  const cooling = { name: 'cooling', speed: 900, at: 'motor' } as const;
+
+  it('is bound by the lesser of all, named, on every belt step', () => {
+    // Motor to tool 1.5: 6000 rpm of the motor are 4000 of the tool, 900 are 600.
+    expect(speedRange({ name: 'slow', ratio: 1.5 }, [cooling], [bearings, drive])).toEqual({
+      lowest: 600,
+      lowestBy: ['cooling'],
+      highest: 4000,
+      highestBy: ['drive'],
+      isEmpty: false,
+    });
+    // 0.5: the tool turns twice as fast, and the bearings bind.
+    expect(speedRange({ name: 'fast', ratio: 0.5 }, [cooling], [bearings, drive])).toMatchObject({
+      lowest: 1800,
+      highest: 9000,
+      highestBy: ['bearings'],
+    });
+    const tie = speedRange({ name: 'even', ratio: 2 / 3 }, [], [bearings, drive]);
+    expect(tie).toMatchObject({ lowest: 0, lowestBy: ['standstill'], highestBy: ['bearings', 'drive'] });
+  });
+
+  it('may be empty', () => {
+    const wanted = { name: 'torque', speed: 5000, at: 'tool' } as const;
+    expect(speedRange({ name: 'slow', ratio: 1.5 }, [wanted], [drive]).isEmpty).toBe(true);
+  });
+});
+
+describe('a tachometer', () => {
+  it('finds scale, offset and bow, and corrects only what stands clear', () => {
+    const points = [500, 1000, 1500, 2000, 2500].map((commanded) => ({ commanded, measured: 0.98 * commanded + 6 }));
+    const exactly = valueOf(tachometer(points));
+    expect(exactly).toMatchObject({
+      scale: expect.closeTo(0.98, 12),
+      offset: expect.closeTo(6, 9),
+      isWorthCorrecting: true,
+    });
+    expect(exactly?.linearity).toBeLessThan(1e-12);
+    // 50 Hz at full signal that give 2 % too little want 51.02 Hz.
+    expect(exactly && corrected(50, exactly)).toBeCloseTo(50 / 0.98, 9);
+    const noisy = points.map(({ commanded }, k) => ({ commanded, measured: commanded + (k % 2 === 0 ? 12 : -12) }));
+    expect(valueOf(tachometer(noisy))?.isWorthCorrecting).toBe(false);
+    const bowed = points.map((point) => ({
+      ...point,
+      measured: point.measured + ((point.commanded - 1500) / 1000) ** 2 * 25,
+    }));
+    expect(valueOf(tachometer(bowed))?.linearity).toBeGreaterThan(0.004);
+    expect(tachometer([{ commanded: 1, measured: 1 }])).toMatchObject({ state: 'unknown' });
   });
 });

@@ -199,22 +199,33 @@ describe('measured travel', () => {
 });
 
 describe('a command from the library', () => {
-  const controllerOf = (id: string) => {
-    const item = library.entries.find((entry) => entry.id === id)?.item;
-    if (item?.shelf !== 'controller') throw new Error(id);
-    return item.entry;
+  const entries = (controller: string | undefined, drive: string | undefined) => {
+    const itemOf = (id: string | undefined) => library.entries.find((entry) => entry.id === id)?.item;
+    const [sends, takes] = [itemOf(controller), itemOf(drive)];
+    return {
+      controller: sends?.shelf === 'controller' ? sends.entry : undefined,
+      drive: takes?.shelf === 'drive' ? takes.entry : undefined,
+    };
   };
-  it('takes over what the controller is known to have, and keeps what is not known', () => {
-    expect(commandFrom(table.command, controllerOf('controller-motion'))).toMatchObject({
+  it('takes over what either end is known to have, and keeps what is not known', () => {
+    expect(commandFrom(table.command, entries('controller-motion', undefined))).toMatchObject({
       controllerBits: 12,
-      loop: { inputRate: 1000000 },
+      driveBits: 14,
+      loop: { inputRate: 1000000, outputRate: 1600000 },
     });
-    expect(commandFrom(table.command, controllerOf('controller-plc'))).toMatchObject({ controllerBits: 16 });
-    expect(commandFrom(pump.command, controllerOf('controller-timer'))).toMatchObject({
+    expect(commandFrom(table.command, entries('controller-plc', 'drive-brushless'))).toMatchObject({
+      controllerBits: 16,
+      driveBits: 10,
+      potentiometer: { inputResistance: 47000, referenceVoltage: 5, referenceCurrent: 0.005 },
+    });
+    expect(commandFrom(newCommand('pwm', {}), entries('controller-timer', 'drive-brushless'))).toMatchObject({
       generatorBits: 16,
       carrier: 20000,
+      captureClock: 1000000,
+      rawFullScale: '1023',
     });
-    expect(commandFrom(stop.command, controllerOf('controller-timer'))).toEqual(stop.command);
+    expect(commandFrom(newCommand('choice', {}), entries(undefined, 'drive-a'))).toMatchObject({ storedMoves: 16 });
+    for (const each of [pump.command, table.command, stop.command]) expect(commandFrom(each, {})).toEqual(each);
   });
   it('has a name among those that drives take', () => {
     const forms: readonly string[] = commandForms;

@@ -28,6 +28,17 @@ const withSupplySafety = (supply: unknown): unknown =>
   isFields(supply) ? { ...supply, reversePolaritySafe: true } : supply;
 
 /** A drive of format version 2; its library entry had some of this already. */
+const unknownSignalInput = {
+  analogBits: null,
+  inputResistance: null,
+  referenceVoltage: null,
+  referenceCurrent: null,
+  captureClock: null,
+  rawFullScale: null,
+  storedMoves: null,
+  encoderOutputRate: null,
+};
+
 const withInput = (drive: unknown): unknown =>
   isFields(drive)
     ? {
@@ -151,7 +162,7 @@ export const upgradeEntry2 = (item: unknown): unknown => {
       return { ...item, entry: withForm(entry) };
     case 'drive': {
       const values = Array.isArray(entry.values) ? entry.values.map(withKeying) : entry.values;
-      return { ...item, entry: { ...(withInput(entry) as Fields), values } };
+      return { ...item, entry: { ...(withInput(entry) as Fields), signalInput: unknownSignalInput, values } };
     }
     case 'controller':
       return { ...item, entry: { ...(withOutputs(entry) as Fields), values: [] } };

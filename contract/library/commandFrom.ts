@@ -1,27 +1,50 @@
 import type { CommandDocument } from '../commandDocument.ts';
 import type { ControllerEntry } from './controllerEntry.ts';
-import type { commandForms } from './driveEntry.ts';
+import type { commandForms, DriveEntry } from './driveEntry.ts';
 
-/** A command with what the library knows of the controller that sends it. */
-export function commandFrom(command: CommandDocument, controller: ControllerEntry): CommandDocument {
+/** The two ends of a command as the library knows them. */
+export interface KnownEnds {
+  readonly controller?: ControllerEntry | undefined;
+  readonly drive?: DriveEntry | undefined;
+}
+
+/** A command with what the library knows of who sends and who takes it; what is not known stays. */
+export function commandFrom(command: CommandDocument, { controller, drive }: KnownEnds): CommandDocument {
+  const input = drive?.signalInput;
   switch (command.kind) {
-    case 'analog':
+    case 'analog': {
+      const { potentiometer: pot, loop } = command;
       return {
         ...command,
-        controllerBits: controller.analogBits ?? command.controllerBits,
-        loop: command.loop && { ...command.loop, inputRate: controller.encoderInputRate ?? command.loop.inputRate },
+        controllerBits: controller?.analogBits ?? command.controllerBits,
+        driveBits: input?.analogBits ?? command.driveBits,
+        potentiometer: {
+          ...pot,
+          inputResistance: input?.inputResistance ?? pot.inputResistance,
+          referenceVoltage: input?.referenceVoltage ?? pot.referenceVoltage,
+          referenceCurrent: input?.referenceCurrent ?? pot.referenceCurrent,
+        },
+        loop: loop && {
+          ...loop,
+          inputRate: controller?.encoderInputRate ?? loop.inputRate,
+          outputRate: input?.encoderOutputRate ?? loop.outputRate,
+        },
       };
+    }
     case 'pwm':
       return {
         ...command,
-        generatorBits: controller.pwmBits ?? command.generatorBits,
-        carrier: controller.pwmFrequency ?? command.carrier,
+        generatorBits: controller?.pwmBits ?? command.generatorBits,
+        carrier: controller?.pwmFrequency ?? command.carrier,
+        captureClock: input?.captureClock ?? command.captureClock,
+        rawFullScale: input?.rawFullScale ? String(input.rawFullScale) : command.rawFullScale,
       };
+    case 'choice':
+      return { ...command, storedMoves: input?.storedMoves ?? command.storedMoves };
     case 'stepDirection':
     case 'clockwisePulses':
     case 'quadrature':
     case 'untimedPulses':
-    case 'choice':
       return command;
   }
 }

@@ -1,7 +1,7 @@
 import { parameterRoles } from '@kavrid/core/drive';
 import { z } from 'zod';
 import { driveSchema } from '../documents.ts';
-import { line } from '../fields.ts';
+import { approximate, line } from '../fields.ts';
 import { endValueSchema } from './endValue.ts';
 
 export const commandForms = [
@@ -25,6 +25,17 @@ const table = <T extends z.ZodType>(row: T, most: number) => z.array(row).max(mo
 
 /** A drive on the shelf: its limits and forms, its list of values, and how it tells what is the matter. */
 export const driveEntrySchema = driveSchema.extend({
+  /** What it takes besides pulses, and gives back; null where the manual does not say or it has none. */
+  signalInput: z.strictObject({
+    analogBits: approximate('converterBits'),
+    inputResistance: approximate('potResistance'),
+    referenceVoltage: approximate('referenceVoltage'),
+    referenceCurrent: approximate('current'),
+    captureClock: approximate('pulseRate'),
+    rawFullScale: approximate('rawFullScale'),
+    storedMoves: approximate('storedMoves'),
+    encoderOutputRate: approximate('pulseRate'),
+  }),
   commands: z.array(z.enum(commandForms)).max(commandForms.length),
   values: table(endValueSchema(parameterRoles), 2000),
   lamps: table(z.strictObject({ pattern: line(80), meaning: sentence }), 100),

@@ -11,6 +11,16 @@ export function newEntry(shelf: LibraryKind, name: string): LibraryEntry {
         shelf,
         entry: {
           ...newDrive(name),
+          signalInput: {
+            analogBits: null,
+            inputResistance: null,
+            referenceVoltage: null,
+            referenceCurrent: null,
+            captureClock: null,
+            rawFullScale: null,
+            storedMoves: null,
+            encoderOutputRate: null,
+          },
           commands: ['step and direction'],
           values: [],
           lamps: [],

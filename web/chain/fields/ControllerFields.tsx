@@ -1,4 +1,4 @@
-import { commandFormOf, commandFrom, newCommand, type CommandDocument } from '@kavrid/contract';
+import { commandFormOf, commandFrom, newCommand, type CommandDocument, type EntryOf } from '@kavrid/contract';
 import { conversion, divide, exact, exactToText, isZero, parseQuantity } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import type { PulseForm } from '@kavrid/core/signal';
@@ -36,8 +36,8 @@ export function ControllerFields() {
   const edit = useEdit();
   const { command } = document;
   const isPulses = computation.input.command.kind === 'pulses';
-  const { data } = useReadEntryQuery(document.controller.entry?.id ?? skipToken);
-  const sender = data?.item.shelf === 'controller' ? data.item.entry : undefined;
+  const controller = useEntry('controller');
+  const drive = useEntry('drive');
   return (
     <>
       <FromLibrary shelf="controller" />
@@ -45,8 +45,7 @@ export function ControllerFields() {
         label="It sends"
         value={command.kind}
         onChange={(kind: CommandDocument['kind']) => {
-          const next = newCommand(kind, command);
-          edit(['command'], sender ? commandFrom(next, sender) : next);
+          edit(['command'], commandFrom(newCommand(kind, command), { controller, drive }));
         }}
         choices={(Object.keys(commandLabels) as CommandDocument['kind'][]).map((value) => ({
           value,
@@ -72,11 +71,16 @@ export function ControllerFields() {
   );
 }
 
+/** The library entry of an end, where the axis has its data from one. */
+function useEntry<K extends 'controller' | 'drive'>(shelf: K): EntryOf[K] | undefined {
+  const { document } = useAxis();
+  const { data } = useReadEntryQuery(document[shelf].entry?.id ?? skipToken);
+  return data?.item.shelf === shelf ? (data.item.entry as EntryOf[K]) : undefined;
+}
+
 /** Says so where the library knows that the drive does not take this command. */
 function DriveTakes({ command }: { readonly command: CommandDocument }) {
-  const { document } = useAxis();
-  const { data } = useReadEntryQuery(document.drive.entry?.id ?? skipToken);
-  const takes = data?.item.shelf === 'drive' ? data.item.entry.commands : [];
+  const takes = useEntry('drive')?.commands ?? [];
   if (takes.length === 0 || takes.includes(commandFormOf(command))) return null;
   return (
     <Alert severity="warning" sx={{ py: 0 }}>

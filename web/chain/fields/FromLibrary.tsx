@@ -34,7 +34,9 @@ export function FromLibrary({ shelf }: { readonly shelf: LibraryKind }) {
           const chosen = partOf(id);
           if (chosen) edit([shelf], chosen);
           const item = data?.items.find((each) => each.id === id)?.item;
-          if (item?.shelf === 'controller') edit(['command'], commandFrom(document.command, item.entry));
+          const end = item?.shelf === 'controller' || item?.shelf === 'drive' ? { [item.shelf]: item.entry } : {};
+          const command = commandFrom(document.command, end);
+          if (!sameJson(command, document.command)) edit(['command'], command);
         }}
         {...(isChanged ? { help: 'Changed here since it was taken from the library.' } : {})}
       />

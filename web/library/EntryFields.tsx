@@ -246,8 +246,8 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
             {number('Supply from', 'supply/minimum', 'voltage')}
             {number('Supply to', 'supply/maximum', 'voltage')}
             {number('Analog input, bits', 'signalInput/analogBits', 'converterBits')}
-            {number('Analog input', 'signalInput/inputResistance', 'potResistance')}
-            {number('Reference for a potentiometer', 'signalInput/referenceVoltage', 'referenceVoltage')}
+            {number('Analog input, ohms', 'signalInput/inputResistance', 'potResistance')}
+            {number('Reference for a pot', 'signalInput/referenceVoltage', 'referenceVoltage')}
             {number('The reference drives', 'signalInput/referenceCurrent', 'current', milliamperes)}
             {number('PWM capture clock', 'signalInput/captureClock', 'pulseRate')}
             {number('PWM raw full scale', 'signalInput/rawFullScale', 'rawFullScale')}

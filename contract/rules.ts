@@ -93,6 +93,7 @@ export const rules = {
   anyValue: { unit: '', atLeast: exact(-(10n ** 7n)), atMost: exact(10n ** 7n) },
   anySpeed: { unit: '{u}/s', atLeast: exact(-(10n ** 7n)), atMost: exact(10n ** 7n) },
   creep: { unit: 'rpm', atLeast: exact(-1000), atMost: exact(1000) },
+  linearCreep: { unit: 'mm/s', atLeast: exact(-1000), atMost: exact(1000) },
   trimStep: upTo('', exact(10)),
   signalDeadband: notNegative('', exact(10)),
   loopPeriod: upTo('s', exact(1)),

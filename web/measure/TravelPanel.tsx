@@ -7,7 +7,7 @@ import { Hint } from '../chain/fields/parts.tsx';
 import { FactTable } from '../signals/FactTable.tsx';
 import { useAppDispatch } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { ExactField, NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 import { PointsTable } from './PointsTable.tsx';
 import { ResidualPicture } from './ResidualPicture.tsx';
@@ -37,6 +37,12 @@ export function TravelPanel() {
             Go to a place, come from the way you note, and read a gauge that does not move with the axis. Both ways show
             the backlash.
           </Hint>
+          <ExactField
+            label="Correction in force"
+            path={['measured', 'travelCorrection']}
+            rule="travelCorrection"
+            help="true travel over what the plates say; empty: as the plates say"
+          />
           <NumberField
             label="The gauge may be off by"
             path={['measured', 'gauge']}

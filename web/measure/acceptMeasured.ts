@@ -1,5 +1,6 @@
 import type { DocumentPath } from '@kavrid/contract';
 import { api } from '../store/api.ts';
+import { live } from '../store/live.ts';
 import { edited, saveAxis } from '../store/drafts.ts';
 import type { AppThunk } from '../store/store.ts';
 
@@ -21,5 +22,7 @@ export const acceptMeasured =
     const draft = getState().drafts[axisId];
     if (draft?.state.kind !== 'saved') return;
     const revision = { id: axisId, version: draft.version, name: name.slice(0, 80) };
-    await dispatch(api.endpoints.nameRevision.initiate(revision));
+    const named = await dispatch(api.endpoints.nameRevision.initiate(revision));
+    if (named.error)
+      dispatch(live.actions.noticed('It is saved, but its revision could not be named. Name it under Revisions.'));
   };

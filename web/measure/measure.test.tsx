@@ -74,6 +74,26 @@ describe('a measurement without a server', () => {
   });
 });
 
+describe('a correction in force', () => {
+  it('is on screen, can be taken away, and a bad one is said at its field', async () => {
+    const { user, draft } = open(withValueAt(screws, ['measured', 'travelCorrection'], '1.0005'));
+    const field = screen.getByLabelText<HTMLInputElement>('Correction in force');
+    expect(field.value).toBe('1.0005');
+    expect(fact(/Steps per mm/)).toContain('999.5');
+    await user.clear(field);
+    expect(draft().document.measured.travelCorrection).toBe('');
+    await user.type(field, '2');
+    expect(screen.getByText(/Must be at most 1.1/)).toBeTruthy();
+  });
+
+  it('says so when its revision cannot be named', async () => {
+    const { user, store } = open();
+    replies.delete('PUT /axes/a/revisions/2/name');
+    await user.click(screen.getByRole('button', { name: 'Take × 1.000443' }));
+    await waitFor(() => expect(store.getState().live.notice).toContain('could not be named'));
+  });
+});
+
 describe('points', () => {
   it('are added, typed both ways, and taken out', async () => {
     const { user, draft } = open(withValueAt(screws, ['measured', 'travel'], []));

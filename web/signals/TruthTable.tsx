@@ -53,7 +53,7 @@ export function TruthTable({
             torque, %
           </th>
           <th scope="col" className="number">
-            window
+            window, {u}
           </th>
         </tr>
       </thead>

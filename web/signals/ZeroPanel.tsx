@@ -84,7 +84,12 @@ function CreepPanel() {
     <Panel title="Drift at zero">
       <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
         <Pair>
-          <NumberField label="Creep at zero" path={['command', 'creep']} rule="creep" help="signed, as it turns" />
+          <NumberField
+            label="Creep at zero"
+            path={['command', 'creep']}
+            rule={computation.input.motorForm === 'linear' ? 'linearCreep' : 'creep'}
+            help="signed, as it turns"
+          />
           <NumberField
             label={`A step of the trim, ${command.range.unit}`}
             path={['command', 'trimStep']}

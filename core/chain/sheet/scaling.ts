@@ -58,7 +58,8 @@ export const scalingFormulas: readonly Formula<AxisValues>[] = [
     label: 'Travel per output {turn}',
     expression: '∏({travelFactors})',
     unit: '{u}',
-    source: 'belt: teeth × pitch; screw: lead; rotary: one turn; slide: as the motor',
+    source:
+      'belt: teeth × pitch; screw: lead; rotary: one turn; slide: as the motor; times what measuring has corrected',
     inputs: ['travelFactors'],
     compute: (v) => known(multiply(...v.travelFactors)),
   }),

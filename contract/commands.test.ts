@@ -12,6 +12,7 @@ import {
   commandSchema,
   endSheets,
   hostLoopOf,
+  axesAmong,
   machineFileSchema,
   newAxis,
   newCommand,
@@ -26,7 +27,7 @@ import {
 const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
 const demo = machineFileSchema.parse(JSON.parse(file('../demo/tile-glazing-cell.json')));
 const axisOf = (name: string): AxisDocument => {
-  const found = demo.axes.find(({ document }) => document.name === name)?.document;
+  const found = axesAmong(demo.axes).find((axis) => axis.name === name);
   if (!found) throw new Error(`the demo has no ${name}`);
   return found;
 };

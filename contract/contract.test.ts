@@ -7,6 +7,7 @@ import {
   axisSchema,
   axisUnitOf,
   clientMessageSchema,
+  axesAmong,
   machineFileSchema,
   newAxis,
   newStage,
@@ -29,7 +30,7 @@ import {
 const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
 const demo = machineFileSchema.parse(JSON.parse(file('../demo/tile-glazing-cell.json')));
 const csv = file('../bench/register-map.csv');
-const carriage = demo.axes[0]?.document;
+const [carriage, lift] = axesAmong(demo.axes);
 if (!carriage) throw new Error('the demo has no axis');
 
 const issues = (axis: unknown) => {
@@ -269,7 +270,6 @@ function never(): never {
 }
 
 describe('a DC supply that axes share', () => {
-  const lift = demo.axes[1]?.document;
   if (!lift) throw new Error('the demo has no lift');
 
   it('adds up their amps and what they give back', () => {

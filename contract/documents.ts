@@ -2,11 +2,10 @@ import './withoutCodeGeneration.ts';
 import { outputKinds, pulseForms } from '@kavrid/core/signal';
 import { z } from 'zod';
 import { commandSchema } from './commandDocument.ts';
-import { approximate, exactText, idSchema, line, name, versionSchema } from './fields.ts';
+import { approximate, exactText, line, name } from './fields.ts';
+import { keyingSchema, linkSchema, origin } from './parts.ts';
+import { problemPath } from './toCore/fieldReader.ts';
 import { readAxis } from './toCore/readAxis.ts';
-
-/** The library entry that data were taken from and its version then; null when they were typed by hand. */
-const origin = z.strictObject({ id: idSchema, version: versionSchema }).nullable();
 
 const encoder = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('lines'), lines: exactText }),
@@ -146,12 +145,6 @@ const motion = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('dosing'), travel: exactText }),
 ]);
 
-const host = z
-  .string()
-  .trim()
-  .max(253)
-  .regex(/^[A-Za-z0-9.:-]+$/, 'A host name or an address is wanted, such as 127.0.0.1.');
-
 /** What has been measured at the axis, and what of it was accepted. */
 const measuredSchema = z.strictObject({
   /** True travel over what the plates say; empty: nothing was corrected. */
@@ -241,15 +234,8 @@ const supplySchema = z.strictObject({
   takesEnergyBack: z.boolean(),
 });
 
-const shortText = line(60);
-/** What was found set at an end and the user's own note beside it, by `end/code`; what was keyed in, as `end/code=value`. */
-const keyingSchema = z.strictObject({
-  found: z.record(shortText, shortText),
-  notes: z.record(shortText, line(300)),
-  done: z.array(line(120)).max(2000),
-});
-
 const axisObject = z.strictObject({
+  kind: z.literal('axis'),
   name,
   notes: z.string().max(4000),
   motion,
@@ -311,26 +297,13 @@ const axisObject = z.strictObject({
   pair: pairSchema,
   supply: supplySchema,
   keying: keyingSchema,
-  link: z.strictObject({
-    host,
-    port: z.int().min(1).max(65535),
-    unit: z.int().min(0).max(255),
-    profileId: line(40).nullable(),
-  }),
+  link: linkSchema,
 });
 
 /** An axis from its plates to its test move. */
 export const axisSchema = axisObject.superRefine((axis, context) => {
-  for (const { path, message } of readAxis(axis).problems) {
-    context.addIssue({
-      code: 'custom',
-      message,
-      path: path
-        .slice(1)
-        .split('/')
-        .map((part) => (/^\d+$/.test(part) ? Number(part) : part)),
-    });
-  }
+  for (const { path, message } of readAxis(axis).problems)
+    context.addIssue({ code: 'custom', message, path: problemPath(path) });
 });
 
 export const machineSchema = z.strictObject({

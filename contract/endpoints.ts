@@ -1,11 +1,12 @@
 import './withoutCodeGeneration.ts';
 import { z } from 'zod';
-import { axisSchema, machineSchema } from './documents.ts';
+import { machineSchema } from './documents.ts';
+import { memberSchema } from './member.ts';
 import { authorSchema, idSchema, line, versionSchema } from './fields.ts';
 import { libraryEntrySchema, libraryKinds } from './library/index.ts';
 import { paths, type EndpointName } from './paths.ts';
 import {
-  axisRecordSchema,
+  memberRecordSchema,
   entryEffectSchema,
   entryRecordSchema,
   importStateSchema,
@@ -189,17 +190,17 @@ export const endpoints = {
     method: 'post',
     path: paths.createAxis,
     summary: 'Adds an axis to a machine.',
-    body: create(axisSchema),
-    answer: axisRecordSchema,
+    body: create(memberSchema),
+    answer: memberRecordSchema,
     problems: missing,
   },
-  readAxis: { method: 'get', path: paths.readAxis, summary: 'An axis.', answer: axisRecordSchema, problems: missing },
+  readAxis: { method: 'get', path: paths.readAxis, summary: 'An axis.', answer: memberRecordSchema, problems: missing },
   saveAxis: {
     method: 'put',
     path: paths.saveAxis,
     summary: 'Saves an axis; each save is a revision.',
-    body: save(axisSchema),
-    answer: axisRecordSchema,
+    body: save(memberSchema),
+    answer: memberRecordSchema,
     problems: { ...missing, ...stale },
   },
   removeAxis: {
@@ -213,7 +214,7 @@ export const endpoints = {
     method: 'post',
     path: paths.putBackAxis,
     summary: 'Puts a removed axis back.',
-    answer: axisRecordSchema,
+    answer: memberRecordSchema,
     problems: missing,
   },
   duplicateAxis: {
@@ -221,7 +222,7 @@ export const endpoints = {
     path: paths.duplicateAxis,
     summary: 'A copy of an axis in the same machine, without runs.',
     body: z.strictObject({ author: authorSchema, name: line(80).min(1) }),
-    answer: axisRecordSchema,
+    answer: memberRecordSchema,
     problems: missing,
   },
   listRevisions: {
@@ -235,7 +236,7 @@ export const endpoints = {
     method: 'get',
     path: paths.readRevision,
     summary: 'An axis as it was saved then.',
-    answer: axisRecordSchema,
+    answer: memberRecordSchema,
     problems: missing,
   },
   nameRevision: {
@@ -251,7 +252,7 @@ export const endpoints = {
     path: paths.restoreRevision,
     summary: 'Makes a new revision that is as this one was.',
     body: z.strictObject({ version: versionSchema, author: authorSchema }),
-    answer: axisRecordSchema,
+    answer: memberRecordSchema,
     problems: { ...missing, ...stale },
   },
   listRuns: {

@@ -229,6 +229,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
         ? { kind, unit: 'deg', endless: false, travel: '360 deg' }
         : { kind, travel: '' };
   return {
+    kind: 'axis',
     name,
     notes: '',
     motion,

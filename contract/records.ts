@@ -1,7 +1,9 @@
 import { z } from 'zod';
-import { axisSchema, machineSchema } from './documents.ts';
+import { machineSchema, type AxisDocument } from './documents.ts';
 import { idSchema, momentSchema, versionSchema } from './fields.ts';
 import { libraryEntrySchema } from './library/index.ts';
+import { memberSchema } from './member.ts';
+import type { SpindleDocument } from './spindleDocument.ts';
 
 // What the server keeps, as it answers with it.
 
@@ -12,7 +14,7 @@ export const machineSummarySchema = z.object({
   archived: z.boolean(),
   version: versionSchema,
   updatedAt: momentSchema,
-  axes: z.array(z.object({ id: idSchema, name: z.string() })).readonly(),
+  axes: z.array(z.object({ id: idSchema, name: z.string(), kind: z.enum(['axis', 'spindle']) })).readonly(),
 });
 export type MachineSummary = z.infer<typeof machineSummarySchema>;
 
@@ -24,13 +26,18 @@ export type MachinePage = z.infer<typeof machinePageSchema>;
 
 const record = { id: idSchema, version: versionSchema, updatedAt: momentSchema };
 
-export const axisRecordSchema = z.object({ ...record, machineId: idSchema, document: axisSchema });
-export type AxisRecord = z.infer<typeof axisRecordSchema>;
+/** An axis or a spindle as it is kept. */
+export const memberRecordSchema = z.object({ ...record, machineId: idSchema, document: memberSchema });
+export type MemberRecord = z.infer<typeof memberRecordSchema>;
+export type AxisRecord = MemberRecord & { readonly document: AxisDocument };
+export type SpindleRecord = MemberRecord & { readonly document: SpindleDocument };
+export const isAxisRecord = (record: MemberRecord): record is AxisRecord => record.document.kind === 'axis';
+export const isSpindleRecord = (record: MemberRecord): record is SpindleRecord => record.document.kind === 'spindle';
 
 export const machineRecordSchema = z.object({
   ...record,
   document: machineSchema,
-  axes: z.array(axisRecordSchema).readonly(),
+  axes: z.array(memberRecordSchema).readonly(),
   /** Taken out of the machine, but kept: they can be put back. */
   removedAxes: z.array(z.object({ id: idSchema, name: z.string() })).readonly(),
 });
@@ -109,7 +116,7 @@ export const runSummarySchema = z.object({
   axisVersion: versionSchema,
 });
 export type RunSummary = z.infer<typeof runSummarySchema>;
-export const runRecordSchema = runSummarySchema.extend({ axis: axisSchema, trace: traceSchema });
+export const runRecordSchema = runSummarySchema.extend({ axis: memberSchema, trace: traceSchema });
 export type RunRecord = z.infer<typeof runRecordSchema>;
 
 const changeSchema = z.object({
@@ -122,6 +129,7 @@ const changeSchema = z.object({
 export const entryEffectSchema = z.object({
   axisId: idSchema,
   axisName: z.string(),
+  kind: z.enum(['axis', 'spindle']),
   machineId: idSchema,
   machineName: z.string(),
   axisVersion: versionSchema,

@@ -138,6 +138,9 @@ export const upgradeAxis2 = (axis: unknown): unknown => {
   };
 };
 
+/** Up to format version 3 a machine had axes only. */
+export const upgradeAxis3 = (axis: unknown): unknown => (isFields(axis) ? { kind: 'axis', ...axis } : axis);
+
 const withKeying = (value: unknown): unknown =>
   isFields(value)
     ? {

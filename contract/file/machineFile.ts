@@ -1,11 +1,12 @@
 import { z } from 'zod';
-import { axisSchema, machineSchema } from '../documents.ts';
+import { machineSchema } from '../documents.ts';
 import { readDriveProfile } from '../driveProfileFile.ts';
 import { authorSchema, idSchema, line, momentSchema, versionSchema } from '../fields.ts';
 import { libraryEntrySchema } from '../library/index.ts';
+import { memberSchema } from '../member.ts';
 import { runEndSchema, runKindSchema } from '../records.ts';
 
-export const fileVersion = 3;
+export const fileVersion = 4;
 
 /** One save, with the state it left. */
 const revision = <T extends z.ZodType>(document: T) =>
@@ -58,10 +59,11 @@ export const machineFileSchema = z.strictObject({
     .optional(),
   exportedAt: momentSchema.optional(),
   machine: z.strictObject(kept(machineSchema)),
+  /** Its axes and spindles, in their order. */
   axes: z
     .array(
       z.strictObject({
-        ...kept(axisSchema),
+        ...kept(memberSchema),
         removed: z.boolean().optional(),
         runs: z.array(runInFile).max(100_000).optional(),
       }),

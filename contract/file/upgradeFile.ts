@@ -1,19 +1,27 @@
-import { isFields, upgradeAxis1, upgradeAxis2, upgradeEntry2, upgradeMachine1, type Fields } from '../upgrades.ts';
+import {
+  isFields,
+  upgradeAxis1,
+  upgradeAxis2,
+  upgradeAxis3,
+  upgradeEntry2,
+  upgradeMachine1,
+  type Fields,
+} from '../upgrades.ts';
 import { fileVersion } from './machineFile.ts';
 
 export type Upgrade =
   { readonly kind: 'current'; readonly file: unknown } | { readonly kind: 'refused'; readonly because: string };
 
 /** An axis in a file, with the states it had at its saves. */
-const upgradeKeptAxis = (axis: unknown): unknown =>
+const upgradeKeptAxis = (axis: unknown, upgrade: (document: unknown) => unknown): unknown =>
   isFields(axis)
     ? {
         ...axis,
-        document: upgradeAxis2(axis.document),
+        document: upgrade(axis.document),
         ...(Array.isArray(axis.revisions)
           ? {
               revisions: axis.revisions.map((each) =>
-                isFields(each) ? { ...each, document: upgradeAxis2(each.document) } : each,
+                isFields(each) ? { ...each, document: upgrade(each.document) } : each,
               ),
             }
           : {}),
@@ -32,12 +40,17 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   2: ({ sha256: _, ...file }) => ({
     ...file,
     formatVersion: 3,
-    axes: Array.isArray(file.axes) ? file.axes.map(upgradeKeptAxis) : file.axes,
+    axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeAxis2)) : file.axes,
     ...(Array.isArray(file.library)
       ? {
           library: file.library.map((each) => (isFields(each) ? { ...each, item: upgradeEntry2(each.item) } : each)),
         }
       : {}),
+  }),
+  3: ({ sha256: _, ...file }) => ({
+    ...file,
+    formatVersion: 4,
+    axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeAxis3)) : file.axes,
   }),
 };
 

@@ -23,6 +23,18 @@ const word = line(40);
 const sentence = line(300);
 const table = <T extends z.ZodType>(row: T, most: number) => z.array(row).max(most);
 
+/** What a drive shows when something is wrong. */
+export const alarmTable = table(
+  z.strictObject({
+    code: word,
+    meaning: sentence,
+    clears: z.enum(clearingWays),
+    positionStays: z.boolean(),
+    remedy: sentence,
+  }),
+  500,
+);
+
 /** A drive on the shelf: its limits and forms, its list of values, and how it tells what is the matter. */
 export const driveEntrySchema = driveSchema.extend({
   /** What it takes besides pulses, and gives back; null where the manual does not say or it has none. */
@@ -40,16 +52,7 @@ export const driveEntrySchema = driveSchema.extend({
   values: table(endValueSchema(parameterRoles), 2000),
   lamps: table(z.strictObject({ pattern: line(80), meaning: sentence }), 100),
   displays: table(z.strictObject({ shows: word, meaning: sentence }), 300),
-  alarms: table(
-    z.strictObject({
-      code: word,
-      meaning: sentence,
-      clears: z.enum(clearingWays),
-      positionStays: z.boolean(),
-      remedy: sentence,
-    }),
-    500,
-  ),
+  alarms: alarmTable,
   firmware: table(z.strictObject({ version: word, note: sentence }), 100),
   notes: line(2000),
 });

@@ -2,6 +2,8 @@ export * from './motorEntry.ts';
 export * from './driveEntry.ts';
 export * from './controllerEntry.ts';
 export * from './cableEntry.ts';
+export * from './spindleMotorEntry.ts';
+export * from './spindleDriveEntry.ts';
 export * from './libraryEntry.ts';
 export * from './libraryFile.ts';
 export * from './endValue.ts';

@@ -1,11 +1,15 @@
 import { z } from 'zod';
 import { cableSchema, controllerSchema, driveSchema, motorForms, type AxisDocument } from '../documents.ts';
+import type { MemberDocument } from '../member.ts';
+import { spindleDriveSchema, spindleMotorSchema, type SpindleDocument } from '../spindleDocument.ts';
 import { cableEntrySchema, type CableEntry } from './cableEntry.ts';
 import { controllerEntrySchema, type ControllerEntry } from './controllerEntry.ts';
 import { driveEntrySchema, type DriveEntry } from './driveEntry.ts';
 import { motorEntrySchema, type MotorEntry } from './motorEntry.ts';
+import { spindleDriveEntrySchema, type SpindleDriveEntry } from './spindleDriveEntry.ts';
+import { spindleMotorEntrySchema, type SpindleMotorEntry } from './spindleMotorEntry.ts';
 
-export const libraryKinds = ['motor', 'drive', 'controller', 'cable'] as const;
+export const libraryKinds = ['motor', 'drive', 'controller', 'cable', 'spindle motor', 'spindle drive'] as const;
 export type LibraryKind = (typeof libraryKinds)[number];
 
 export const entrySchemas = {
@@ -13,6 +17,8 @@ export const entrySchemas = {
   drive: driveEntrySchema,
   controller: controllerEntrySchema,
   cable: cableEntrySchema,
+  'spindle motor': spindleMotorEntrySchema,
+  'spindle drive': spindleDriveEntrySchema,
 } as const;
 
 export interface EntryOf {
@@ -20,6 +26,8 @@ export interface EntryOf {
   readonly drive: DriveEntry;
   readonly controller: ControllerEntry;
   readonly cable: CableEntry;
+  readonly 'spindle motor': SpindleMotorEntry;
+  readonly 'spindle drive': SpindleDriveEntry;
 }
 
 /** What lies on the shelf, with its kind. */
@@ -28,6 +36,8 @@ export const libraryEntrySchema = z.discriminatedUnion('shelf', [
   z.strictObject({ shelf: z.literal('drive'), entry: driveEntrySchema }),
   z.strictObject({ shelf: z.literal('controller'), entry: controllerEntrySchema }),
   z.strictObject({ shelf: z.literal('cable'), entry: cableEntrySchema }),
+  z.strictObject({ shelf: z.literal('spindle motor'), entry: spindleMotorEntrySchema }),
+  z.strictObject({ shelf: z.literal('spindle drive'), entry: spindleDriveEntrySchema }),
 ]);
 export type LibraryEntry = z.infer<typeof libraryEntrySchema>;
 
@@ -37,8 +47,11 @@ const fieldsOf = <T extends object, K extends keyof T>(entry: T, names: readonly
   Object.fromEntries(names.map((name) => [name, entry[name]])) as Pick<T, K>;
 const namesOf = <S extends z.ZodObject>(schema: S) => Object.keys(schema.shape) as (keyof z.infer<S>)[];
 
-/** The part of an axis that an entry fills. */
-export function partOfAxis(item: LibraryEntry, origin: Origin): Partial<Pick<AxisDocument, LibraryKind>> {
+/** The part of an axis that an entry fills; nothing where it belongs to spindles. */
+export function partOfAxis(
+  item: LibraryEntry,
+  origin: Origin,
+): Partial<Pick<AxisDocument, 'motor' | 'drive' | 'controller' | 'cable'>> {
   switch (item.shelf) {
     case 'motor':
       return item.entry.form === 'linear'
@@ -50,11 +63,39 @@ export function partOfAxis(item: LibraryEntry, origin: Origin): Partial<Pick<Axi
       return { controller: { ...fieldsOf(item.entry, namesOf(controllerSchema)), entry: origin } };
     case 'cable':
       return { cable: { ...fieldsOf(item.entry, namesOf(cableSchema)), entry: origin } };
+    case 'spindle motor':
+    case 'spindle drive':
+      return {};
   }
 }
 
-/** The axis with an entry's data in it. */
-export const withEntry = (axis: AxisDocument, item: LibraryEntry, origin: Origin): AxisDocument => ({
-  ...axis,
-  ...partOfAxis(item, origin),
+/** The part of a spindle that an entry fills; nothing where it belongs to axes. */
+export function partOfSpindle(
+  item: LibraryEntry,
+  origin: Origin,
+): Partial<Pick<SpindleDocument, 'motor' | 'drive' | 'controller'>> {
+  switch (item.shelf) {
+    case 'spindle motor':
+      return { motor: { ...fieldsOf(item.entry, namesOf(spindleMotorSchema)), entry: origin } };
+    case 'spindle drive':
+      return { drive: { ...fieldsOf(item.entry, namesOf(spindleDriveSchema)), entry: origin } };
+    case 'controller':
+      return { controller: { name: item.entry.name, entry: origin } };
+    case 'motor':
+    case 'drive':
+    case 'cable':
+      return {};
+  }
+}
+
+/** The axis or spindle with an entry's data in it. */
+export const withEntry = <M extends MemberDocument>(member: M, item: LibraryEntry, origin: Origin): M => ({
+  ...member,
+  ...(member.kind === 'axis' ? partOfAxis(item, origin) : partOfSpindle(item, origin)),
 });
+
+/** The entries that parts of an axis or spindle came from. */
+export const originsOf = (member: MemberDocument): readonly Origin[] =>
+  member.kind === 'axis'
+    ? [member.motor.entry, member.drive.entry, member.controller.entry, member.cable.entry]
+    : [member.motor.entry, member.drive.entry, member.controller.entry];

@@ -97,6 +97,8 @@ const newestColumn: Readonly<Record<LibraryKind, string>> = {
   drive: 'gearSets',
   controller: 'outputDrop',
   cable: 'pins',
+  'spindle motor': 'power',
+  'spindle drive': 'registers',
 };
 
 /** Cells are text; those of which the schema says that they are something else are read as JSON, empty ones as null. */

@@ -1,4 +1,5 @@
 import { newCable, newController, newDrive, newMotor } from '../newAxis.ts';
+import { newSpindleDrive, newSpindleMotor } from '../newSpindle.ts';
 import type { LibraryEntry, LibraryKind } from './libraryEntry.ts';
 
 /** An entry with nothing in it yet. */
@@ -47,5 +48,12 @@ export function newEntry(shelf: LibraryKind, name: string): LibraryEntry {
       };
     case 'cable':
       return { shelf, entry: { ...newCable(name), notes: '' } };
+    case 'spindle motor':
+      return { shelf, entry: { ...newSpindleMotor(name), notes: '' } };
+    case 'spindle drive':
+      return {
+        shelf,
+        entry: { ...newSpindleDrive(name), kind: 'variable-frequency drive', values: [], alarms: [], notes: '' },
+      };
   }
 }

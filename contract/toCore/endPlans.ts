@@ -14,26 +14,16 @@ import {
   type ParameterRole,
   type PlannedSetting,
 } from '@kavrid/core/drive';
-import {
-  absolute,
-  equals,
-  exact,
-  exactRatio,
-  exactToText,
-  isWhole,
-  rationalFromNumber,
-  toNumber,
-  type Exact,
-} from '@kavrid/core/quantity';
+import { absolute, exact, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, map, valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { formWords } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ControllerEntry } from '../library/controllerEntry.ts';
 import type { DriveEntry } from '../library/driveEntry.ts';
+import { exactNumber, number, planOf, word, type Plan } from './plannedSetting.ts';
 import { formOf, isPulseCommand } from './readAxis.ts';
 
 type Results = Evaluation<AxisValues>;
-type Plan<R extends string> = ReadonlyMap<R, PlannedSetting>;
 
 /** What is to be keyed in at both ends of an axis, from one plan. */
 export interface EndSheets {
@@ -81,25 +71,6 @@ const numberOf = (outcome: Results['feedbackResolution']) => {
 };
 
 const contactWords = { normallyClosed: 'normally closed', normallyOpen: 'normally open' } as const;
-
-const word = (text: string): PlannedSetting => ({ kind: 'word', word: text });
-const number = (value: number | null | undefined, unit: string): PlannedSetting | undefined =>
-  value === null || value === undefined ? undefined : { kind: 'number', value, unit };
-const exactNumber = (value: Exact | undefined, unit: string): PlannedSetting | undefined => {
-  if (!value) return undefined;
-  const decimal = toNumber(value);
-  // What ends after some decimals is keyed so; a third stays a fraction, while it is short.
-  const text = equals(exactRatio(rationalFromNumber(decimal)), value) ? String(decimal) : exactToText(value);
-  return isWhole(value) || (!text.includes('π') && text.length <= 14)
-    ? { kind: 'text', text: isWhole(value) ? exactToText(value) : text }
-    : number(decimal, unit);
-};
-
-/** A plan of those settings that have a value. */
-function planOf<R extends string>(settings: Readonly<Partial<Record<R, PlannedSetting | undefined>>>): Plan<R> {
-  const entries = Object.entries(settings) as [R, PlannedSetting | undefined][];
-  return new Map(entries.filter((entry): entry is [R, PlannedSetting] => entry[1] !== undefined));
-}
 
 function drivePlan(axis: AxisDocument, input: AxisInput, results: Results): Plan<ParameterRole> {
   const { settings, homing, protection } = axis;

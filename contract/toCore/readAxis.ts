@@ -6,16 +6,10 @@ import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
 import type { PulseForm, UntimedTrain } from '@kavrid/core/signal';
 import type { CommandDocument, PulseCommand } from '../commandDocument.ts';
 import type { AxisDocument } from '../documents.ts';
+import { fieldReader, type FieldProblem, type ReadNumber, type ReadText } from './fieldReader.ts';
 import { readCommand } from './readCommand.ts';
 import { readStage } from './readStage.ts';
 import { ruleFor, type RuleName } from '../rules.ts';
-
-/** A field whose text cannot be read. */
-export interface FieldProblem {
-  /** JSON pointer into the document. */
-  readonly path: string;
-  readonly message: string;
-}
 
 export interface AxisReading {
   readonly input: AxisInput;
@@ -36,22 +30,7 @@ export const axisUnitOf = (axis: Pick<AxisDocument, 'motion'>): AxisUnit => {
 /** Reads a document into the computation. An empty field is unknown; a field that cannot be read is unknown and a problem. */
 export function readAxis(axis: AxisDocument): AxisReading {
   const axisUnit = axisUnitOf(axis);
-  const problems: FieldProblem[] = [];
-  const text = (path: string, label: string, value: string, rule: RuleName): Outcome<Exact> => {
-    const parsed = parseQuantity(value, ruleFor(rule, axisUnit));
-    switch (parsed.kind) {
-      case 'value':
-        return known(parsed.value);
-      case 'empty':
-        return unknown(`${label} is not filled in`, path);
-      case 'error':
-        problems.push({ path, message: parsed.message });
-        return unknown(`${label} cannot be read`, path);
-    }
-  };
-  const number = (path: string, label: string, value: number | null): Outcome<number> =>
-    value === null ? unknown(`${label} is not filled in`, path) : known(value);
-
+  const { problems, text, number } = fieldReader(axisUnit);
   const { motor, drive, controller, gear, load, wanted, command, motion } = axis;
   const register = (path: string, label: string, value: string) =>
     map(text(path, label, value, 'gearRegister'), (v) => v.ratio.numerator);
@@ -173,9 +152,6 @@ function readTestMove({ distance, speed, acceleration, jerk }: AxisDocument['tes
     ([length, ...rest]) => planMove(length, { speed: rest[0], acceleration: rest[1], jerk: rest[2] || undefined }),
   );
 }
-
-export type ReadText = (path: string, label: string, value: string, rule: RuleName) => Outcome<Exact>;
-export type ReadNumber = (path: string, label: string, value: number | null) => Outcome<number>;
 
 export const isPulseCommand = (command: CommandDocument): command is PulseCommand => 'electrical' in command;
 

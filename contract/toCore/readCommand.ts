@@ -5,7 +5,7 @@ import { dutyRange, rangeOf, type ChoiceInputs, type SignalRange } from '@kavrid
 import type { ChoiceCommandDocument, ScaledCommandDocument } from '../commandDocument.ts';
 import type { AxisDocument } from '../documents.ts';
 import type { RuleName } from '../rules.ts';
-import type { ReadNumber, ReadText } from './readAxis.ts';
+import type { ReadNumber, ReadText } from './fieldReader.ts';
 
 type Analog = Extract<ScaledCommandDocument, { kind: 'analog' }>;
 type PulseWidth = Extract<ScaledCommandDocument, { kind: 'pwm' }>;

@@ -1,6 +1,6 @@
 import type { Stage } from '@kavrid/core/chain';
 import type { StageDocument } from '../documents.ts';
-import type { ReadNumber, ReadText } from './readAxis.ts';
+import type { ReadNumber, ReadText } from './fieldReader.ts';
 
 /** Reads a stage of the mechanics. @param path of the stage in the document, as a JSON pointer */
 export function readStage(stage: StageDocument, path: string, text: ReadText, number: ReadNumber): Stage {

@@ -1,7 +1,11 @@
-import { axisWords, evaluateAxis, sheetFor, type AxisValues } from '@kavrid/core/chain';
-import { valueText, type Outcome } from '@kavrid/core/sheet';
+import { axisWords, evaluateAxis, sheetFor } from '@kavrid/core/chain';
+import { valueText, type Evaluation, type Outcome, type SheetDefinition } from '@kavrid/core/sheet';
+import { evaluateSpindle, spindleSheet, spindleSignalUnit } from '@kavrid/core/spindle';
 import type { AxisDocument } from '../documents.ts';
+import type { MemberDocument } from '../member.ts';
+import type { SpindleDocument } from '../spindleDocument.ts';
 import { readAxis } from './readAxis.ts';
+import { readSpindle } from './readSpindle.ts';
 
 /** A computed value that differs between two states of an axis, in words. */
 export interface ResultChange {
@@ -14,14 +18,33 @@ export interface ResultChange {
 
 const words = (outcome: Outcome<unknown>) => (outcome.state === 'known' ? valueText(outcome.value) : 'unknown');
 
-/** Which results of the sheet differ between two states of an axis, in the order of the sheet. */
-export function resultChanges(before: AxisDocument, after: AxisDocument): readonly ResultChange[] {
+/** Which results of the sheet differ between two states of an axis or a spindle, in the order of the sheet. */
+export function resultChanges(before: MemberDocument, after: MemberDocument): readonly ResultChange[] {
+  if (before.kind === 'spindle' && after.kind === 'spindle') return spindleChanges(before, after);
+  if (before.kind === 'axis' && after.kind === 'axis') return axisChanges(before, after);
+  return [];
+}
+
+function axisChanges(before: AxisDocument, after: AxisDocument): readonly ResultChange[] {
   const { input } = readAxis(after);
   const [was, is] = [evaluateAxis(readAxis(before).input), evaluateAxis(input)];
-  return [...sheetFor(input).bySymbol.values()].flatMap(({ symbol, label, unit }) => {
-    const [a, b] = [words(was[symbol as keyof AxisValues]), words(is[symbol as keyof AxisValues])];
-    return a === b
-      ? []
-      : [{ symbol, label: axisWords(label, input), unit: axisWords(unit, input), before: a, after: b }];
-  });
+  return differing(sheetFor(input), was, is, (template) => axisWords(template, input));
 }
+
+function spindleChanges(before: SpindleDocument, after: SpindleDocument): readonly ResultChange[] {
+  const { input } = readSpindle(after);
+  const signal = spindleSignalUnit(input.command);
+  const [was, is] = [evaluateSpindle(readSpindle(before).input), evaluateSpindle(input)];
+  return differing(spindleSheet, was, is, (template) => template.replace('{signal}', signal));
+}
+
+const differing = <V>(
+  sheet: SheetDefinition<V>,
+  was: Evaluation<V>,
+  is: Evaluation<V>,
+  named: (template: string) => string,
+): readonly ResultChange[] =>
+  [...sheet.bySymbol.values()].flatMap(({ symbol, label, unit }) => {
+    const [before, after] = [words(was[symbol]), words(is[symbol])];
+    return before === after ? [] : [{ symbol, label: named(label), unit: named(unit), before, after }];
+  });

@@ -1,25 +1,5 @@
 import type { EndValue } from './endSettings.ts';
-
-const value = (label: string, role: string, unit = ''): EndValue => ({
-  code: label,
-  label,
-  group: '',
-  unit,
-  takesEffect: 'at once',
-  factory: '',
-  minimum: '',
-  maximum: '',
-  role,
-  keyIn: 'value',
-  scale: 1,
-  half: 'whole',
-  halfBase: null,
-  firstBit: null,
-  bits: null,
-  choices: '',
-  shows: '',
-  note: '',
-});
+import { plainValue as value } from './plainValue.ts';
 
 /** What tells a drive its moves, as far as its list of values goes. */
 export type ListKind = 'pulses' | 'analog' | 'pwm' | 'choice';

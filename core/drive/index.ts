@@ -4,3 +4,4 @@ export * from './driveProfile.ts';
 export * from './endSettings.ts';
 export * from './genericLists.ts';
 export * from './compareValues.ts';
+export * from './spindleSettings.ts';

@@ -3,12 +3,15 @@ import type { Evaluation } from '../sheet/index.ts';
 
 export type Severity = 'stop' | 'warn' | 'note';
 
+/** The gravest first. */
+export const rank: Readonly<Record<Severity, number>> = { stop: 0, warn: 1, note: 2 };
+
 /** One thing that is wrong or worth knowing. */
-export interface Finding {
+export interface Finding<StationKind extends string = Station['kind']> {
   readonly id: string;
   readonly severity: Severity;
   /** The station of the chain it belongs to. */
-  readonly station: Station['kind'];
+  readonly station: StationKind;
   /** The document field to look at, as a JSON pointer. */
   readonly path: string;
   /** What is the matter, with its numbers. */
@@ -29,4 +32,5 @@ export interface CheckedAxis {
 export type Check = (axis: CheckedAxis) => readonly Finding[];
 
 /** The finding where something is so; else none. */
-export const when = (isSo: boolean, finding: Finding): readonly Finding[] => (isSo ? [finding] : []);
+export const when = <S extends string = Station['kind']>(isSo: boolean, finding: Finding<S>): readonly Finding<S>[] =>
+  isSo ? [finding] : [];

@@ -13,7 +13,7 @@ import * as signal from './checks/signal.ts';
 import * as supply from './checks/supply.ts';
 import * as train from './checks/train.ts';
 import * as untoldMotion from './checks/untoldMotion.ts';
-import type { Check, CheckedAxis, Finding, Severity } from './finding.ts';
+import { rank, type Check, type CheckedAxis, type Finding } from './finding.ts';
 
 const checksIn = (...modules: readonly Readonly<Record<string, Check>>[]): readonly Check[] =>
   modules.flatMap((checks) => Object.values(checks));
@@ -26,7 +26,6 @@ const registry: Readonly<Record<CheckedAxis['input']['command']['kind'], readonl
   pwm: [...checksIn(scaledSignal, hostLoop), ...always],
   choice: [...checksIn(choiceInputs), ...always],
 };
-const rank: Readonly<Record<Severity, number>> = { stop: 0, warn: 1, note: 2 };
 
 /** Every finding of an axis, the gravest first. */
 export const findingsOf = (axis: CheckedAxis): readonly Finding[] =>

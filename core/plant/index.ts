@@ -4,3 +4,7 @@ export * from './stepServo.ts';
 export * from './runMoves.ts';
 export * from './runHostMoves.ts';
 export * from './runSpindle.ts';
+export * from './spindleDefinition.ts';
+export * from './spindleRunTest.ts';
+export * from './spindleState.ts';
+export * from './stepSpindle.ts';

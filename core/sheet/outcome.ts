@@ -38,3 +38,13 @@ export function all<T extends readonly unknown[]>(...outcomes: { [K in keyof T]:
 
 export const map = <T, R>(outcome: Outcome<T>, then: (value: T) => R): Outcome<R> =>
   outcome.state === 'known' ? known(then(outcome.value)) : outcome;
+
+/** The first unknown of several named outcomes, or all their values by their names. */
+export function allOf<T extends object>(outcomes: { readonly [K in keyof T]: Outcome<T[K]> }): Outcome<T> {
+  const values: Record<string, unknown> = {};
+  for (const [name, outcome] of Object.entries(outcomes) as [string, Outcome<unknown>][]) {
+    if (outcome.state === 'unknown') return outcome;
+    values[name] = outcome.value;
+  }
+  return known(values as T);
+}

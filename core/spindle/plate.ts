@@ -61,7 +61,7 @@ export function plateResult({ hertz, speed, poles }: SpindlePlate): Outcome<Plat
         (fitting !== count && wouldFit >= 0 && wouldFit <= largestSlip
           ? `; ${fitting} poles would fit`
           : `; ${n((rpm * count) / 120)} Hz would fit`),
-      '/plate/poles',
+      '/motor/poles',
     );
   }
   return known({ poles: count, synchronousSpeed: synchronous, slip, slipHertz: slip * frequency });
@@ -135,30 +135,34 @@ export interface ConnectionChoice {
 const voltsBand = 0.1;
 
 /**
- * The connection whose volts are those of the drive's output.
+ * The connection whose volts come nearest to the drive's output without being more than it can give.
  * @param output V between two leads that the drive can put out at the plate's frequency
  */
 export function connectionFor(plate: SpindlePlate, output: number): Outcome<ConnectionChoice> {
-  const fits = (['star', 'delta'] as const).flatMap((connection) => {
+  const all = (['star', 'delta'] as const).flatMap((connection) => {
     const each = plate[connection];
-    return each && Math.abs(each.volts / output - 1) <= voltsBand ? [{ connection, ...each }] : [];
+    return each ? [{ connection, ...each }] : [];
   });
-  const [best] = fits.sort((a, b) => Math.abs(a.volts - output) - Math.abs(b.volts - output));
-  if (!best) {
+  const distance = ({ volts }: ConnectionPlate) => Math.abs(volts - output);
+  const [nearest] = all
+    .filter(({ volts }) => volts <= output * (1 + voltsBand))
+    .sort((a, b) => distance(a) - distance(b));
+  // A drive can put out less than it takes in: its base volts are set to those of the motor.
+  if (!nearest) {
     const has = [plate.star && `star ${n(plate.star.volts)} V`, plate.delta && `delta ${n(plate.delta.volts)} V`];
     const words = has.filter(Boolean).join(', ');
     return unknown(
       words === ''
         ? 'the plate’s volts are not filled in'
         : `no connection of this motor is for ${n(output)} V: it has ${words}`,
-      '/plate',
+      '/motor',
     );
   }
   return known({
-    connection: best.connection,
-    volts: best.volts,
-    current: best.amps,
-    noLoadCurrent: map(plate.powerFactor, (factor) => best.amps * noLoadShare(factor)),
+    connection: nearest.connection,
+    volts: nearest.volts,
+    current: nearest.amps,
+    noLoadCurrent: map(plate.powerFactor, (factor) => nearest.amps * noLoadShare(factor)),
   });
 }
 

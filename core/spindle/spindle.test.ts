@@ -100,7 +100,7 @@ describe('the plate', () => {
     });
     // sin φ = 0.527 less 0.2
     expect(noLoadShare(0.85)).toBeCloseTo(0.327, 3);
-    expect(connectionFor({ ...plate, star: undefined, delta: undefined }, 400)).toMatchObject({ path: '/plate' });
+    expect(connectionFor({ ...plate, star: undefined, delta: undefined }, 400)).toMatchObject({ path: '/motor' });
   });
 });
 

@@ -52,7 +52,7 @@ export function regionAt(curve: VoltsPerHertz, plate: CurvePoint, hertz: number)
 export const ruinousFlux = 1.2;
 
 /** Winding resistance and leakage, as shares of the rated impedance (common practice for small motors). */
-const resistanceShare = 0.04;
+export const resistanceShare = 0.04;
 const leakageShare = 0.2;
 
 /**

@@ -6,7 +6,13 @@ import { Agent, request } from 'node:http';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { setTimeout as pause } from 'node:timers/promises';
-import { machineFileSchema, traceChannels, type AxisRecord, type ImportState } from '../../contract/index.ts';
+import {
+  axesAmong,
+  machineFileSchema,
+  traceChannels,
+  type AxisRecord,
+  type ImportState,
+} from '../../contract/index.ts';
 import { connectDatabase } from '../../server/database/connectDatabase.ts';
 
 // The server under load, as a process of its own on a database of its own: rows of the benchmark's table.
@@ -66,7 +72,7 @@ const row = (what: string, budget: string, got: string) => console.log(`| ${what
 const memory = () => Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))?.[1] ?? 0) / 1000;
 
 const demo = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')));
-const axis = demo.axes[0]?.document;
+const [axis] = axesAmong(demo.axes);
 if (!axis) throw new Error('the demo has no axis');
 const source = await connectDatabase(database.url);
 const many = 10_000;

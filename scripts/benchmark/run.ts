@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { machineFileSchema, type AxisDocument, readAxis } from '../../contract/index.ts';
+import { axesAmong, machineFileSchema, type AxisDocument, readAxis } from '../../contract/index.ts';
 import { bestFraction, evaluateAxis, gearCandidates, stationsOf, type GearLimits } from '../../core/chain/index.ts';
 import { findingsOf } from '../../core/findings/index.ts';
 import { repeatability } from '../../core/homing/index.ts';
@@ -16,8 +16,9 @@ import { shownUnits } from '../../web/ui/units.ts';
 import { thinTrace } from '../../web/jobs/thinTrace.ts';
 
 const root = join(import.meta.dirname, '..', '..');
-const { axes } = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')));
-const axis = axes[0]?.document;
+const demo = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')));
+const axes = axesAmong(demo.axes);
+const [axis] = axes;
 if (!axis) throw new Error('the demo has no axis');
 
 /** Best of several rounds, in seconds a call: what the code costs when nothing else disturbs it. */

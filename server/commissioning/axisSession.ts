@@ -1,4 +1,5 @@
 import {
+  isAxis,
   plannedValues,
   type Activity,
   type AxisRecord,
@@ -66,8 +67,10 @@ export class AxisSession {
   async refresh(): Promise<void> {
     const axis = await this.#store.axes.read(this.axisId);
     if (!axis) throw new Refusal('There is no such axis any more.');
-    this.#axis = axis;
-    const scaling = axisScaling(axis.document);
+    const { document } = axis;
+    if (!isAxis(document)) throw new Refusal('This is a spindle, not an axis.');
+    this.#axis = { ...axis, document };
+    const scaling = axisScaling(document);
     this.#scaling = 'because' in scaling ? undefined : scaling;
     await this.#data.refreshTemporary();
     this.#publishAll();

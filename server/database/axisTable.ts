@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { changesBetween, type AxisDocument, type AxisRecord } from '@kavrid/contract';
+import { changesBetween, type MemberDocument, type MemberRecord } from '@kavrid/contract';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { axisEntity, machineEntity, type AxisRow } from './entities.ts';
+import { ProblemError } from '../problem.ts';
 import { refreshSearch } from './machineSearch.ts';
 import type { RevisionTable, Save, Saved } from './revisionTable.ts';
 
@@ -14,13 +15,13 @@ export class AxisTable {
     this.#revisions = revisions;
   }
 
-  async read(id: string): Promise<AxisRecord | undefined> {
+  async read(id: string): Promise<MemberRecord | undefined> {
     const [row] = (await this.#source.query(`${readAxis} WHERE id = ?`, [id])) as readonly RawAxis[];
     return row && rawAxisRecord(row);
   }
 
   /** @returns undefined when there is no such machine. */
-  async create(machineId: string, document: AxisDocument, save: Save): Promise<AxisRecord | undefined> {
+  async create(machineId: string, document: MemberDocument, save: Save): Promise<MemberRecord | undefined> {
     return this.#source.transaction(async (manager) => {
       // The lock gives two axes added at once a place each.
       const machine = await manager
@@ -35,7 +36,7 @@ export class AxisTable {
     manager: EntityManager,
     machineId: string,
     axis: {
-      readonly document: AxisDocument;
+      readonly document: MemberDocument;
       readonly id?: string;
       readonly version?: number;
       readonly removed?: boolean;
@@ -59,21 +60,26 @@ export class AxisTable {
   }
 
   /** Saves what was made from a version; an older one is stale and changes nothing. A save that changes no field is no revision. */
-  save(id: string, version: number, document: AxisDocument, save: Save): Promise<Saved<AxisRecord>> {
+  save(id: string, version: number, document: MemberDocument, save: Save): Promise<Saved<MemberRecord>> {
     return this.#source.transaction((manager) => this.saveWithin(manager, id, version, document, save));
   }
 
+  /** @throws ProblemError when an axis would become a spindle, or the other way round */
   async saveWithin(
     manager: EntityManager,
     id: string,
     version: number,
-    document: AxisDocument,
+    document: MemberDocument,
     save: Save,
-  ): Promise<Saved<AxisRecord>> {
+  ): Promise<Saved<MemberRecord>> {
     const [row] = (await manager.query(`${readAxis} WHERE id = ? FOR UPDATE`, [id])) as readonly RawAxis[];
     if (!row) return { kind: 'missing' };
     const now = rawAxisRecord(row);
     if (now.version !== version) return { kind: 'stale', record: now };
+    if (now.document.kind !== document.kind)
+      throw new ProblemError(422, 'An axis stays an axis, and a spindle a spindle.', {
+        detail: `This is ${now.document.kind === 'axis' ? 'an axis' : 'a spindle'}; make a new one instead.`,
+      });
     if (!save.summary && changesBetween(now.document, document).length === 0) return { kind: 'saved', record: now };
     const updatedAt = new Date();
     const { name, motorEntry, driveEntry, controllerEntry, cableEntry } = columnsOf(document);
@@ -95,7 +101,7 @@ export class AxisTable {
   }
 
   /** Takes an axis out of its machine, or puts it back. @returns the axis, or undefined when there is none. */
-  async setRemoved(id: string, removed: boolean): Promise<AxisRecord | undefined> {
+  async setRemoved(id: string, removed: boolean): Promise<MemberRecord | undefined> {
     const axis = await this.read(id);
     if (!axis) return undefined;
     await this.#source.transaction(async (manager) => {
@@ -106,7 +112,7 @@ export class AxisTable {
   }
 
   /** Axes that came from a library entry, with their machines. */
-  async usersOf(entryId: string): Promise<readonly { readonly axis: AxisRecord; readonly machineName: string }[]> {
+  async usersOf(entryId: string): Promise<readonly { readonly axis: MemberRecord; readonly machineName: string }[]> {
     const rows = await this.#source.getRepository(axisEntity).find({
       where: [{ motorEntry: entryId }, { driveEntry: entryId }, { controllerEntry: entryId }, { cableEntry: entryId }],
       take: 1000,
@@ -120,16 +126,17 @@ export class AxisTable {
 }
 
 /** What stands in columns of its own because it is searched for. */
-export const columnsOf = (document: AxisDocument) => ({
+export const columnsOf = (document: MemberDocument) => ({
+  kind: document.kind,
   name: document.name,
   motorEntry: document.motor.entry?.id ?? null,
   driveEntry: document.drive.entry?.id ?? null,
   controllerEntry: document.controller.entry?.id ?? null,
-  cableEntry: document.cable.entry?.id ?? null,
+  cableEntry: document.kind === 'axis' ? (document.cable.entry?.id ?? null) : null,
   document,
 });
 
-export const axisRecord = ({ id, machineId, version, updatedAt, document }: AxisRow): AxisRecord => ({
+export const axisRecord = ({ id, machineId, version, updatedAt, document }: AxisRow): MemberRecord => ({
   id,
   machineId,
   version,
@@ -151,10 +158,10 @@ export interface RawAxis {
   readonly document: string;
 }
 
-export const rawAxisRecord = (row: RawAxis): AxisRecord => ({
+export const rawAxisRecord = (row: RawAxis): MemberRecord => ({
   id: row.id,
   machineId: row.machine_id,
   version: row.version,
   updatedAt: row.updated_at.toISOString(),
-  document: JSON.parse(row.document) as AxisDocument,
+  document: JSON.parse(row.document) as MemberDocument,
 });

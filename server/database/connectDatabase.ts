@@ -9,6 +9,7 @@ import {
   runEntity,
   temporarySettingEntity,
 } from './entities.ts';
+import { FourthSchema1764140000000 } from './fourthSchema.ts';
 import { FirstSchema1764000000000 } from './firstSchema.ts';
 import { SecondSchema1764030000000 } from './secondSchema.ts';
 import { ThirdSchema1764100000000 } from './thirdSchema.ts';
@@ -28,7 +29,12 @@ export async function connectDatabase(url: string): Promise<DataSource> {
       runEntity,
       temporarySettingEntity,
     ],
-    migrations: [FirstSchema1764000000000, SecondSchema1764030000000, ThirdSchema1764100000000],
+    migrations: [
+      FirstSchema1764000000000,
+      SecondSchema1764030000000,
+      ThirdSchema1764100000000,
+      FourthSchema1764140000000,
+    ],
     charset: 'utf8mb4_unicode_ci',
     timezone: 'Z',
     // JSON comes as text; what must not be parsed, such as a trace on its way to a file, is not.

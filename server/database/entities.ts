@@ -1,5 +1,5 @@
 import type {
-  AxisDocument,
+  MemberDocument,
   LibraryEntry,
   LibraryKind,
   MachineDocument,
@@ -22,6 +22,7 @@ export interface AxisRow {
   machineId: string;
   /** Order within the machine. */
   position: number;
+  kind: MemberDocument['kind'];
   name: string;
   /** Taken out of the machine, but kept. */
   removed: boolean;
@@ -30,7 +31,7 @@ export interface AxisRow {
   driveEntry: string | null;
   controllerEntry: string | null;
   cableEntry: string | null;
-  document: AxisDocument;
+  document: MemberDocument;
   version: number;
   updatedAt: Date;
 }
@@ -117,6 +118,7 @@ export const axisEntity = new EntitySchema<AxisRow>({
     id,
     machineId: { ...reference, name: 'machine_id' },
     position: whole,
+    kind: { type: 'varchar', length: 10 },
     name: short,
     removed: flag,
     motorEntry: { ...reference, name: 'motor_entry', nullable: true },

@@ -17,6 +17,8 @@ const usedColumn = {
   drive: 'driveEntry',
   controller: 'controllerEntry',
   cable: 'cableEntry',
+  'spindle motor': 'motorEntry',
+  'spindle drive': 'driveEntry',
 } as const;
 
 export class LibraryTable {

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import {
   changesBetween,
-  type AxisDocument,
+  type MemberDocument,
   type MachineDocument,
   type MachinePage,
   type MachineRecord,
@@ -66,9 +66,9 @@ export class MachineTable {
       machines.length === 0
         ? []
         : ((await this.#source.query(
-            'SELECT id, name, machine_id FROM axis WHERE machine_id IN (?) AND removed = 0 ORDER BY position',
+            'SELECT id, name, kind, machine_id FROM axis WHERE machine_id IN (?) AND removed = 0 ORDER BY position',
             [machines.map(({ id }) => id)],
-          )) as readonly { id: string; name: string; machine_id: string }[]);
+          )) as readonly { id: string; name: string; kind: MemberDocument['kind']; machine_id: string }[]);
     return {
       total,
       items: machines.map(({ id, name, archived: isArchived, version, updated_at: updatedAt, tags: own }) => ({
@@ -78,7 +78,9 @@ export class MachineTable {
         archived: isArchived === 1,
         version,
         updatedAt: updatedAt.toISOString(),
-        axes: axes.filter((axis) => axis.machine_id === id).map((axis) => ({ id: axis.id, name: axis.name })),
+        axes: axes
+          .filter((axis) => axis.machine_id === id)
+          .map(({ id: axisId, name, kind }) => ({ id: axisId, name, kind })),
       })),
     };
   }
@@ -123,7 +125,7 @@ export class MachineTable {
     };
   }
 
-  async create(document: MachineDocument, axes: readonly AxisDocument[], save: Save): Promise<string> {
+  async create(document: MachineDocument, axes: readonly MemberDocument[], save: Save): Promise<string> {
     return this.#source.transaction(async (manager) => {
       const { id } = await this.insert(manager, { document }, save);
       for (const axis of axes) await this.#axes.insert(manager, id, { document: axis }, save);

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { AxisDocument, RunRecord, RunSummary } from '@kavrid/contract';
+import type { MemberDocument, RunRecord, RunSummary } from '@kavrid/contract';
 import type { DataSource, EntityManager } from 'typeorm';
 import { runEntity, type RunRow } from './entities.ts';
 import type { RevisionTable } from './revisionTable.ts';
@@ -39,7 +39,7 @@ export class RunTable {
   async read(id: string): Promise<RunRecord | undefined> {
     const row = await this.row(id);
     const revision = row && (await this.#revisions.one(row.axisId, row.axisVersion));
-    return revision ? { ...runSummary(row), axis: revision.document as AxisDocument, trace: row.trace } : undefined;
+    return revision ? { ...runSummary(row), axis: revision.document as MemberDocument, trace: row.trace } : undefined;
   }
 
   async add(

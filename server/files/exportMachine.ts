@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import {
-  libraryKinds,
+  originsOf,
   canonicalJson,
   fileVersion,
-  type AxisDocument,
+  type MemberDocument,
   type AxisInFile,
   type MachineDocument,
   type MachineFile,
@@ -46,7 +46,7 @@ export async function machineFileOf(store: Store, id: string, wish: ExportWish):
   for (const row of rows) {
     const runs = wish.runs ? await store.runs.newest(row.id, 100_000) : [];
     const needed = new Set(runs.map((run) => run.axisVersion));
-    const revisions = await revisionsOf<AxisDocument>(row.id, (version) => wish.revisions || needed.has(version));
+    const revisions = await revisionsOf<MemberDocument>(row.id, (version) => wish.revisions || needed.has(version));
     axes.push({
       id: row.id,
       version: row.version,
@@ -56,7 +56,7 @@ export async function machineFileOf(store: Store, id: string, wish: ExportWish):
       ...(runs.length > 0 ? { runs: runs.map(({ axisId: _, because = '', ...run }) => ({ ...run, because })) } : {}),
     });
   }
-  const origins = axes.flatMap(({ document }) => libraryKinds.map((shelf) => document[shelf].entry));
+  const origins = axes.flatMap(({ document }) => originsOf(document));
   const entries = await Promise.all(
     [...new Set(origins.flatMap((each) => each?.id ?? []))].map((each) => store.library.read(each)),
   );

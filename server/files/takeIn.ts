@@ -5,7 +5,7 @@ import {
   readDriveProfile,
   sameJson,
   withValueAt,
-  type AxisDocument,
+  type MemberDocument,
   type AxisInFile,
   type DocumentPath,
   type MachineFile,
@@ -201,7 +201,7 @@ class Taking {
   async #takeAxis(machineId: string, axis: AxisInFile, joins: boolean): Promise<void> {
     const axes = this.#manager.getRepository(axisEntity);
     const row = axis.id ? await axes.findOneBy({ id: axis.id }) : null;
-    const linked = <T extends { readonly document: AxisDocument }>(each: T): T => ({
+    const linked = <T extends { readonly document: MemberDocument }>(each: T): T => ({
       ...each,
       document: this.#relinked(each.document),
     });
@@ -235,7 +235,7 @@ class Taking {
     for (const run of axis.runs ?? []) await this.#takeRun(id, run, fromFile);
   }
 
-  #relinked(document: AxisDocument): AxisDocument {
+  #relinked(document: MemberDocument): MemberDocument {
     const { profileId: named } = document.link;
     const profileId = named && (this.#mapIds.get(named) ?? named);
     return { ...document, link: { ...document.link, profileId } };
@@ -244,7 +244,7 @@ class Taking {
   async #takeRun(
     axisId: string,
     run: NonNullable<AxisInFile['runs']>[number],
-    fromFile: Kept<AxisDocument>,
+    fromFile: Kept<MemberDocument>,
   ): Promise<void> {
     const runs = this.#manager.getRepository(runEntity);
     const isTaken = await runs.findOne({ where: { id: run.id }, select: { id: true, axisId: true } });
@@ -271,7 +271,7 @@ class Taking {
   }
 
   /** The revision here that holds these settings: of the same version, or one added for them. */
-  async #versionOf(axisId: string, version: number, settings: AxisDocument): Promise<number> {
+  async #versionOf(axisId: string, version: number, settings: MemberDocument): Promise<number> {
     const revisions = this.#manager.getRepository(revisionEntity);
     const here = await revisions.findOneBy({ subjectId: axisId, version });
     if (here && sameJson(here.document, settings)) return version;

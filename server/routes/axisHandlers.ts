@@ -1,4 +1,4 @@
-import { axisUnitOf, traceToCsv, type AxisDocument, type AxisRecord } from '@kavrid/contract';
+import { axisUnitOf, traceToCsv, type MemberDocument, type MemberRecord } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
 import type { AxisSaved } from '../commissioning/liveServer.ts';
 import { notFound } from '../problem.ts';
@@ -26,7 +26,7 @@ export interface AxisEvents {
 }
 
 export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEvents): Pick<Handlers, Names> {
-  const tell = async (record: AxisRecord, since: number, author: string) => {
+  const tell = async (record: MemberRecord, since: number, author: string) => {
     if (record.version === since) return;
     const revision = await store.revisions.one(record.id, record.version);
     axisSaved(record.id, { version: record.version, author, summary: revision?.summary ?? '' });
@@ -67,7 +67,7 @@ export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEven
     readRevision: async ({ id, version }) => {
       const axis = orMissing(await store.axes.read(id), 'axis');
       const { document, at } = await revision(id, version);
-      return { ...axis, version, updatedAt: at.toISOString(), document: document as AxisDocument };
+      return { ...axis, version, updatedAt: at.toISOString(), document: document as MemberDocument };
     },
     nameRevision: async ({ id, version, body: { name } }) => {
       if (!Number.isInteger(version) || !(await store.revisions.name(id, version, name))) throw notFound('revision');
@@ -76,7 +76,7 @@ export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEven
       const { document, name } = await revision(id, version);
       const summary = `restored revision ${version}${name ? ` (“${name}”)` : ''}`;
       const save = { author: body.author, summary };
-      const record = savedOr(await store.axes.save(id, body.version, document as AxisDocument, save), 'axis');
+      const record = savedOr(await store.axes.save(id, body.version, document as MemberDocument, save), 'axis');
       await tell(record, body.version, body.author);
       return record;
     },
@@ -85,7 +85,11 @@ export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEven
     readTraceCsv: async ({ id }) => {
       const run = orMissing(await store.runs.read(id), 'run');
       const name = `${run.axis.name} ${run.kind} ${run.startedAt.slice(0, 19).replace(/:/g, '-')}.csv`;
-      return { type: 'text/csv', name, body: traceToCsv(run.trace, axisUnitOf(run.axis)) };
+      return {
+        type: 'text/csv',
+        name,
+        body: traceToCsv(run.trace, run.axis.kind === 'axis' ? axisUnitOf(run.axis) : 'rpm'),
+      };
     },
   };
 }

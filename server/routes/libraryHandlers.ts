@@ -42,6 +42,7 @@ export function libraryHandlers(store: Store, { axisSaved, listsChanged }: AxisE
       return {
         axisId: axis.id,
         axisName: axis.document.name,
+        kind: axis.document.kind,
         machineId: axis.machineId,
         machineName,
         axisVersion: axis.version,

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { machineFileSchema, type AxisDocument, type AxisRecord, type MachineRecord } from '@kavrid/contract';
+import { axesAmong, machineFileSchema, type AxisDocument, type AxisRecord, type MachineRecord } from '@kavrid/contract';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, inject } from 'vitest';
 import { createServer, type KavridServer } from '../createServer.ts';
@@ -18,7 +18,7 @@ declare module 'vitest' {
 const demo = machineFileSchema.parse(
   JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
 );
-const carriage = demo.axes[0]?.document;
+const [carriage] = axesAmong(demo.axes);
 if (!carriage) throw new Error('the demo has no axis');
 export const demoAxis: AxisDocument = carriage;
 

@@ -1,12 +1,13 @@
 import { readFileSync } from 'node:fs';
-import { machineFileSchema, newAxis, withValueAt, type DriveData, type LiveState } from '@kavrid/contract';
+import { axesAmong, machineFileSchema, newAxis, withValueAt, type DriveData, type LiveState } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
 import { axisComputation, type AxisComputation } from './axisComputation.ts';
 import { stepsOf } from './steps.ts';
 
-const carriage = machineFileSchema.parse(
+const demo = machineFileSchema.parse(
   JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
-).axes[0]?.document;
+);
+const [carriage] = axesAmong(demo.axes);
 if (!carriage) throw new Error('the demo has no axis');
 
 describe('axisComputation', () => {

@@ -1,13 +1,7 @@
 import type { DriveData, LiveState } from '@kavrid/contract';
 import type { AxisComputation } from './axisComputation.ts';
+import type { Step } from '../member/MemberFrame.tsx';
 import { topicOf } from './signalTopics.ts';
-
-export interface Step {
-  readonly route: string;
-  readonly title: string;
-  readonly standing: string;
-  readonly proven: boolean;
-}
 
 /** The steps of the job that have a screen, each with how it stands. */
 export function stepsOf(
@@ -57,3 +51,10 @@ export function stepsOf(
     },
   ];
 }
+
+/** What can be done at any time. */
+export const furtherSteps: readonly Step[] = [
+  { route: 'measure', title: 'Measured scaling', standing: 'counts and travel, proven' },
+  { route: 'faults', title: 'Find a fault', standing: 'by looking and metering' },
+  { route: 'revisions', title: 'Revisions', standing: 'every save, to compare and restore' },
+];

@@ -1,6 +1,7 @@
 import { Box } from '@mui/material';
 import { memo, useDeferredValue, useState, type ReactNode } from 'react';
-import { AxisContext, useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../axis/axisContext.ts';
+import { MemberContext } from '../member/memberContext.ts';
 import { FindingList } from '../ui/FindingList.tsx';
 import { AxisScale } from '../signals/AxisScale.tsx';
 import { Panel } from '../ui/Panel.tsx';
@@ -75,5 +76,5 @@ function Findings() {
 /** What is in it follows a frame after the numbers, so that typing is never held up by it. */
 function Later({ children }: { readonly children: ReactNode }) {
   const later = useDeferredValue(useAxis());
-  return <AxisContext value={later}>{children}</AxisContext>;
+  return <MemberContext value={later}>{children}</MemberContext>;
 }

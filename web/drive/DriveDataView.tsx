@@ -22,7 +22,8 @@ import {
   Typography,
 } from '@mui/material';
 import { Fragment, type ReactNode } from 'react';
-import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useAxis } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { useImportProfileMutation, useProfilesQuery } from '../store/api.ts';
 import { saveAxis } from '../store/drafts.ts';
 import { command } from '../store/live.ts';

@@ -1,7 +1,8 @@
 import { readFoundValues } from '@kavrid/core/drive';
 import { Alert, Box, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
-import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useAxis } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
 import { FormDialog } from '../ui/FormDialog.tsx';

@@ -1,7 +1,8 @@
 import type { KeyInRow, KeyInStep } from '@kavrid/core/drive';
 import { Checkbox } from '@mui/material';
 import { memo } from 'react';
-import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useAxis } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { numberFace } from '../theme.ts';
 import { sheetOf } from '../ui/sheetOf.tsx';
 import { useSteady } from '../ui/useSteady.ts';

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { machineFileSchema, withValueAt, type AxisDocument } from '@kavrid/contract';
+import { axesAmong, machineFileSchema, withValueAt, type AxisDocument } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
 import { prepareMoves, viewMoves } from './moveJob.ts';
 import { thinTrace } from './thinTrace.ts';
@@ -7,7 +7,8 @@ import { thinTrace } from './thinTrace.ts';
 const demo = machineFileSchema.parse(
   JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
 );
-const axis = demo.axes[0]?.document;
+const axes = axesAmong(demo.axes);
+const [axis] = axes;
 if (!axis) throw new Error('the demo has no axis');
 
 describe('thinTrace', () => {
@@ -47,7 +48,7 @@ describe('predicted moves', () => {
 });
 
 describe('a move whose position loop is closed in the controller', () => {
-  const table = demo.axes.find(({ document }) => document.command.kind === 'analog')?.document;
+  const table = axes.find(({ command }) => command.kind === 'analog');
   if (!table) throw new Error('the demo has no analog axis');
   const predicted = (axis: AxisDocument) => prepareMoves({ axis, measured: undefined });
 
@@ -80,7 +81,7 @@ describe('a move whose position loop is closed in the controller', () => {
   });
 
   it('a drive that makes its own profile needs no steps per unit', () => {
-    const stop = demo.axes.find(({ document }) => document.command.kind === 'choice')?.document;
+    const stop = axes.find(({ command }) => command.kind === 'choice');
     if (!stop) throw new Error('the demo has no picked moves');
     const moves = predicted(stop);
     expect(moves.because).toBeUndefined();

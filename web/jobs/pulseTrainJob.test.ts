@@ -1,12 +1,12 @@
 import { readFileSync } from 'node:fs';
-import { machineFileSchema, newCommand, withValueAt, type AxisDocument } from '@kavrid/contract';
+import { axesAmong, machineFileSchema, newCommand, withValueAt, type AxisDocument } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
 import { plannedTrain } from './pulseTrainJob.ts';
 
 const demo = machineFileSchema.parse(
   JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
 );
-const lift = demo.axes[1]?.document;
+const [, lift] = axesAmong(demo.axes);
 if (!lift) throw new Error('the demo has no lift');
 const planned = (axis: AxisDocument) => {
   const train = plannedTrain(axis);

@@ -11,6 +11,7 @@ import {
 import { Alert, Box, Button, Link, Typography } from '@mui/material';
 import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
+import { memberPath } from '../member/memberPath.ts';
 import { skipToken } from '@reduxjs/toolkit/query';
 import {
   api,
@@ -162,7 +163,7 @@ function Editor({ record }: { readonly record: EntryRecord }) {
         <Box component="ul" aria-label="Used by" sx={{ m: 0, pl: 2.5, fontSize: 13 }}>
           {uses.map((use) => (
             <li key={use.axisId}>
-              <Link component={RouterLink} to={`/machines/${use.machineId}/axes/${use.axisId}/chain`}>
+              <Link component={RouterLink} to={memberPath(use.machineId, use.axisId, use.kind)}>
                 {use.machineName}: {use.axisName}
               </Link>
               {use.changes.length > 0 && ` — differs in ${use.changes.map(({ path }) => fieldWords(path)).join(', ')}`}

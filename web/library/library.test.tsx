@@ -20,6 +20,7 @@ const record = (id: string) => records.find((each) => each.id === id) as EntryRe
 const effect: EntryEffect = {
   axisId: 'a',
   axisName: 'Carriage',
+  kind: 'axis',
   machineId: 'm',
   machineName: 'Cell',
   axisVersion: 7,

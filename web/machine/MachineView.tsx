@@ -4,6 +4,9 @@ import {
   mergeDocuments,
   newAxis,
   withValueAt,
+  axesAmong,
+  isAxisRecord,
+  isSpindleRecord,
   type AxisRecord,
   type MachineDocument,
   type MachineRecord,
@@ -26,26 +29,26 @@ import {
 } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
+import { memberPath } from '../member/memberPath.ts';
 import { axisComputation } from '../axis/axisComputation.ts';
 import {
   useCreateAxisMutation,
   useDeleteMachineMutation,
-  useDuplicateAxisMutation,
   useDuplicateMachineMutation,
   useMachineQuery,
   usePutBackAxisMutation,
-  useRemoveAxisMutation,
   useSaveMachineMutation,
 } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { severityLook } from '../ui/FindingList.tsx';
+import { FindingMarks } from '../ui/FindingList.tsx';
 import { FormDialog } from '../ui/FormDialog.tsx';
-import { Icon } from '../ui/Icon.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { shownUnits } from '../ui/units.ts';
+import { MemberButtons } from './MemberButtons.tsx';
+import { SpindlesPanel } from './SpindlesPanel.tsx';
 import { SuppliesPanel } from './SuppliesPanel.tsx';
 
 const ExportDialog = lazy(() =>
@@ -64,6 +67,7 @@ export function MachineView() {
   const navigate = useNavigate();
   if (isLoading) return <Loading what="the machine" />;
   if (error || !machine) return <Failed what="The machine" because={reasonOf(error)} retry={() => void refetch()} />;
+  const axes = machine.axes.filter(isAxisRecord);
   const archive = (archived: boolean) =>
     save({ id: machine.id, version: machine.version, document: { ...machine.document, archived } });
   return (
@@ -85,7 +89,7 @@ export function MachineView() {
           </Button>
         }
       >
-        {machine.axes.length === 0 ? (
+        {axes.length === 0 ? (
           <Typography color="text.secondary">
             No axis yet. Add one, then read the plates of its motor and drive into its chain.
           </Typography>
@@ -99,14 +103,15 @@ export function MachineView() {
               </TableRow>
             </TableHead>
             <TableBody>
-              {machine.axes.map((axis) => (
+              {axes.map((axis) => (
                 <AxisRow key={axis.id} axis={axis} />
               ))}
             </TableBody>
           </Table>
         )}
       </Panel>
-      <SuppliesPanel axes={machine.axes.map(({ document }) => document)} />
+      <SuppliesPanel axes={axesAmong(machine.axes)} />
+      <SpindlesPanel machineId={machine.id} spindles={machine.axes.filter(isSpindleRecord)} />
       <RemovedAxes machine={machine} />
       <Box sx={{ display: 'flex', gap: 1, mt: 1.5 }}>
         <Button onClick={() => setOpen('edit')}>Edit name, tags and notes</Button>
@@ -121,7 +126,7 @@ export function MachineView() {
             onClick={() => {
               if (
                 window.confirm(
-                  `Delete ${machine.document.name} with its axes, runs and revisions? This cannot be undone.`,
+                  `Delete ${machine.document.name} with its axes, spindles, runs and revisions? This cannot be undone.`,
                 )
               )
                 void removeMachine(machine.id).then((done) => !done.error && navigate('/machines'));
@@ -255,14 +260,12 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
   const lengths = useAppSelector((state) => state.preferences.lengths);
   const { results, findings, input } = axisComputation(axis.document, lengths);
   const units = shownUnits(input, lengths);
-  const [remove] = useRemoveAxisMutation();
-  const [duplicate] = useDuplicateAxisMutation();
   const steps = valueOf(results.stepsPerUnit);
   const speed = valueOf(results.highestSpeed);
   return (
     <TableRow hover>
       <TableCell sx={{ overflowWrap: 'anywhere' }}>
-        <Link component={RouterLink} to={`/machines/${axis.machineId}/axes/${axis.id}/chain`}>
+        <Link component={RouterLink} to={memberPath(axis.machineId, axis.id, 'axis')}>
           {axis.document.name}
         </Link>
       </TableCell>
@@ -277,26 +280,9 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
       <TableCell>{speed === undefined ? 'not known yet' : units.quantity(speed, '{u}/s')}</TableCell>
       <TableCell>{valueOf(results.bindingLimits)?.join(', ') ?? ''}</TableCell>
       <TableCell>
-        {findings.map((finding) => (
-          <Icon
-            key={finding.id}
-            path={severityLook[finding.severity].icon}
-            sx={{ color: severityLook[finding.severity].colour }}
-            titleAccess={finding.message}
-          />
-        ))}
+        <FindingMarks findings={findings} />
       </TableCell>
-      <TableCell align="right" sx={{ whiteSpace: 'nowrap' }}>
-        <Button
-          aria-label={`Duplicate axis ${axis.document.name}`}
-          onClick={() => void duplicate({ id: axis.id, name: `${axis.document.name} (copy)`.slice(0, 80) })}
-        >
-          Duplicate
-        </Button>
-        <Button aria-label={`Remove axis ${axis.document.name}`} onClick={() => void remove(axis.id)}>
-          Remove
-        </Button>
-      </TableCell>
+      <MemberButtons member={axis} />
     </TableRow>
   );
 }
@@ -307,7 +293,7 @@ function NewAxis({ machineId, close }: { readonly machineId: string; readonly cl
   const navigate = useNavigate();
   const submit = async (name: string) => {
     const made = await create({ machineId, document: newAxis(name, kind) });
-    if (made.data) await navigate(`/machines/${machineId}/axes/${made.data.id}/chain`);
+    if (made.data) await navigate(memberPath(machineId, made.data.id, 'axis'));
   };
   return (
     <NameDialog

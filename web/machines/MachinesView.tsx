@@ -20,6 +20,7 @@ import {
 import { mdiMagnify } from '@mdi/js';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
+import { memberPath } from '../member/memberPath.ts';
 import { useCreateMachineMutation, useMachinesQuery, useTagsQuery } from '../store/api.ts';
 import { Icon } from '../ui/Icon.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
@@ -162,7 +163,7 @@ function MachineTable(props: {
       <TableHead>
         <TableRow>
           <TableCell>{heading('name', 'Machine')}</TableCell>
-          <TableCell>Axes</TableCell>
+          <TableCell>Axes and spindles</TableCell>
           <TableCell>Tags</TableCell>
           <TableCell align="right">{heading('updatedAt', 'Last saved')}</TableCell>
         </TableRow>
@@ -180,7 +181,7 @@ function MachineTable(props: {
                 <Link
                   key={axis.id}
                   component={RouterLink}
-                  to={`/machines/${machine.id}/axes/${axis.id}/chain`}
+                  to={memberPath(machine.id, axis.id, axis.kind)}
                   sx={{ mr: 1.5 }}
                 >
                   {axis.name}

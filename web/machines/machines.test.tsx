@@ -15,7 +15,7 @@ const page = (names: readonly string[], total = names.length): MachinePage => ({
     archived: false,
     version: 1,
     updatedAt: '2026-01-02T03:04:05.000Z',
-    axes: [{ id: `a${k}`, name: 'Lift' }],
+    axes: [{ id: `a${k}`, name: 'Lift', kind: 'axis' }],
   })),
 });
 const asked = () => Object.fromEntries(requests.filter(({ path }) => path === '/machines').at(-1)?.query ?? []);

@@ -1,6 +1,6 @@
 import type { DocumentPath, RuleName } from '@kavrid/contract';
 import { Box, Button } from '@mui/material';
-import { useEdit } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
 

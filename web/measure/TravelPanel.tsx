@@ -2,7 +2,8 @@ import { factorsOf, measuredTravel, type MeasuredTravel, type TravelPoint } from
 import { formatNumber, parseRational, rationalToNumber, toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Alert, Box, Button, Typography } from '@mui/material';
-import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useAxis } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { Hint } from '../chain/fields/parts.tsx';
 import { FactTable } from '../signals/FactTable.tsx';
 import { useAppDispatch } from '../store/store.ts';

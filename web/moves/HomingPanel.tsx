@@ -2,7 +2,8 @@ import { homingMethodFacts, homingMethods, predictHoming } from '@kavrid/core/ho
 import { formatNumber, toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, Typography } from '@mui/material';
-import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useAxis } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { saveAxis } from '../store/drafts.ts';
 import { command } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';

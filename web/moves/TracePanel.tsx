@@ -1,4 +1,4 @@
-import { addressOf } from '@kavrid/contract';
+import { addressOf, isAxis } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import {
   Alert,
@@ -52,7 +52,8 @@ export function TracePanel() {
   const [window, setWindow] = useState<readonly [number, number]>();
   const input = useMemo<MoveJobInput | undefined>(() => {
     if (runId !== noRun && !shownRun) return undefined;
-    return { axis: shownRun?.axis ?? document, measured: shownRun?.trace };
+    const axis = shownRun && isAxis(shownRun.axis) ? shownRun.axis : document;
+    return { axis, measured: shownRun?.trace };
   }, [document, runId, shownRun]);
   const view = useMemo(() => ({ points: 280, window }), [window]);
   const result = useMoveJob(input, view);

@@ -14,7 +14,7 @@ import {
   Typography,
 } from '@mui/material';
 import { useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useMember } from '../member/memberContext.ts';
 import { useNameRevisionMutation, useRestoreRevisionMutation, useRevisionsQuery } from '../store/api.ts';
 import { loaded, saveAxis } from '../store/drafts.ts';
 import { useAppDispatch } from '../store/store.ts';
@@ -26,9 +26,9 @@ import { Comparison } from './Comparison.tsx';
 
 const size = 20;
 
-/** Every save of the axis: compared with any other, named, restored. */
+/** Every save of the axis or spindle: compared with any other, named, restored. */
 export function RevisionsView() {
-  const { axisId, draft } = useAxis();
+  const { axisId, draft } = useMember();
   const [page, setPage] = useState(0);
   const [named, setNamed] = useState(false);
   const { data, error, refetch } = useRevisionsQuery({ id: axisId, page, size, named });
@@ -120,7 +120,7 @@ function RevisionRow(props: {
   readonly choose: (choice: { readonly from: number } | { readonly to: number }) => void;
   readonly name: () => void;
 }) {
-  const { axisId, draft } = useAxis();
+  const { axisId, draft } = useMember();
   const { revision, from, to, choose, name } = props;
   const [restore, { error, isLoading }] = useRestoreRevisionMutation();
   const dispatch = useAppDispatch();

@@ -1,6 +1,7 @@
 import { countsSign, type Station } from '@kavrid/core/chain';
 import { Box, Typography, useTheme } from '@mui/material';
-import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useAxis } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { Pair, TextLine, Toggle } from '../chain/fields/parts.tsx';
 import { stationName } from '../chain/stationName.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';

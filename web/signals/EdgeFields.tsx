@@ -1,6 +1,6 @@
 import { edgeActions } from '@kavrid/core/signal';
 import { Box, Button } from '@mui/material';
-import { useEdit } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { Pair, TextLine } from '../chain/fields/parts.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';

@@ -1,7 +1,7 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { firstEnable, passingMoves, patternsOf, settlingTime, startsOnEdge } from '@kavrid/core/signal';
 import { Alert, Box, Typography } from '@mui/material';
-import { useEdit } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FactTable } from './FactTable.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';

@@ -1,7 +1,8 @@
 import { lineResult, outputKinds, type LineResult } from '@kavrid/core/signal';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
-import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useAxis } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { FromLibrary } from '../chain/fields/FromLibrary.tsx';
 import { Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';

@@ -1,7 +1,7 @@
 import type { ChoiceCommandDocument } from '@kavrid/contract';
 import { pickedKinds, type PickedMove } from '@kavrid/core/signal';
 import { Box } from '@mui/material';
-import { useEdit } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { Hint, Pair, TextLine } from '../chain/fields/parts.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';

@@ -1,6 +1,6 @@
 import { patternsOf } from '@kavrid/core/signal';
 import { Box } from '@mui/material';
-import { useEdit } from '../axis/axisContext.ts';
+import { useEdit } from '../member/memberContext.ts';
 import { fitted, NamesField } from '../chain/fields/ChoiceInputFields.tsx';
 import { PointsTable } from '../measure/PointsTable.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';

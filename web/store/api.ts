@@ -1,7 +1,7 @@
 import {
   addressOf,
-  type AxisDocument,
-  type AxisRecord,
+  type MemberDocument,
+  type MemberRecord,
   type EntryEffect,
   type EntryRecord,
   type LibraryEntry,
@@ -80,11 +80,11 @@ export const api = createApi({
       query: (id) => remove(addressOf('deleteMachine', { id })),
       invalidatesTags: ['machines', 'library'],
     }),
-    createAxis: build.mutation<AxisRecord, { machineId: string; document: AxisDocument }>({
+    createAxis: build.mutation<MemberRecord, { machineId: string; document: MemberDocument }>({
       query: ({ machineId, document }) => post(addressOf('createAxis', { id: machineId }), { document }),
       invalidatesTags: ['machines'],
     }),
-    duplicateAxis: build.mutation<AxisRecord, { id: string; name: string }>({
+    duplicateAxis: build.mutation<MemberRecord, { id: string; name: string }>({
       query: ({ id, name }) => post(addressOf('duplicateAxis', { id }), { name }),
       invalidatesTags: ['machines'],
     }),
@@ -92,7 +92,7 @@ export const api = createApi({
       query: (id) => remove(addressOf('removeAxis', { id })),
       invalidatesTags: ['machines'],
     }),
-    putBackAxis: build.mutation<AxisRecord, string>({
+    putBackAxis: build.mutation<MemberRecord, string>({
       query: (id) => ({ url: addressOf('putBackAxis', { id }), method: 'POST' }),
       invalidatesTags: ['machines'],
     }),
@@ -101,7 +101,7 @@ export const api = createApi({
       providesTags: ['revisions'],
     }),
     /** A revision never changes. */
-    revision: build.query<AxisRecord, { id: string; version: number }>({
+    revision: build.query<MemberRecord, { id: string; version: number }>({
       query: ({ id, version }) => addressOf('readRevision', { id, version }),
     }),
     nameRevision: build.mutation<null, { id: string; version: number; name: string }>({
@@ -112,7 +112,7 @@ export const api = createApi({
       }),
       invalidatesTags: ['revisions'],
     }),
-    restoreRevision: build.mutation<AxisRecord, { id: string; revision: number; version: number }>({
+    restoreRevision: build.mutation<MemberRecord, { id: string; revision: number; version: number }>({
       query: ({ id, revision, version }) => post(addressOf('restoreRevision', { id, version: revision }), { version }),
       invalidatesTags: ['revisions', 'machines'],
     }),

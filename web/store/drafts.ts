@@ -5,8 +5,8 @@ import {
   valueAt,
   withValueAt,
   fieldWords,
-  type AxisDocument,
-  type AxisRecord,
+  type MemberDocument,
+  type MemberRecord,
   type Conflict,
   type DocumentPath,
   type Problem,
@@ -37,9 +37,9 @@ export interface EditStep {
 
 /** An axis as it stands in this window. */
 export interface Draft {
-  readonly document: AxisDocument;
+  readonly document: MemberDocument;
   /** The saved state it was made from, and its version. */
-  readonly base: AxisDocument;
+  readonly base: MemberDocument;
   readonly version: number;
   readonly edits: number;
   readonly state: DraftState;
@@ -53,7 +53,7 @@ const mostSteps = 500;
 
 type Drafts = Readonly<Record<string, Draft | undefined>>;
 
-const fresh = ({ document, version }: AxisRecord): Draft => ({
+const fresh = ({ document, version }: MemberRecord): Draft => ({
   document,
   base: document,
   version,
@@ -64,7 +64,7 @@ const fresh = ({ document, version }: AxisRecord): Draft => ({
 });
 
 /** A draft that is on its way or in question stays so; any other is waiting to be sent. */
-const touched = (draft: Draft, document: AxisDocument): Draft => ({
+const touched = (draft: Draft, document: MemberDocument): Draft => ({
   ...draft,
   document,
   edits: draft.edits + 1,
@@ -84,7 +84,7 @@ function withStep(past: readonly EditStep[], step: EditStep): readonly EditStep[
 }
 
 /** Puts a step's values into a document: those before it, last first, or those after it. */
-const applyStep = (document: AxisDocument, { edits }: EditStep, which: 'before' | 'after'): AxisDocument =>
+const applyStep = (document: MemberDocument, { edits }: EditStep, which: 'before' | 'after'): MemberDocument =>
   (which === 'before' ? [...edits].reverse() : edits).reduce(
     (at, edit) => withValueAt(at, edit.path, edit[which]),
     document,
@@ -100,7 +100,7 @@ const slice = createSlice({
   initialState: {} as Drafts,
   reducers: {
     /** What the server has. Edits of this window are put on top of it; where both touched a field, it is asked. */
-    loaded(state, { payload: { record, author = '' } }: PayloadAction<{ record: AxisRecord; author?: string }>) {
+    loaded(state, { payload: { record, author = '' } }: PayloadAction<{ record: MemberRecord; author?: string }>) {
       const draft = state[record.id];
       if (!draft) return { ...state, [record.id]: fresh(record) };
       // While a save is under way its answer tells the same, or that it came too late.
@@ -161,7 +161,7 @@ const slice = createSlice({
       }),
     stateChanged: (state, { payload }: PayloadAction<{ axisId: string; state: DraftState }>) =>
       change(state, payload.axisId, (draft) => ({ ...draft, state: payload.state })),
-    saved: (state, { payload: { record, edits } }: PayloadAction<{ record: AxisRecord; edits: number }>) =>
+    saved: (state, { payload: { record, edits } }: PayloadAction<{ record: MemberRecord; edits: number }>) =>
       change(state, record.id, (draft) => ({
         ...draft,
         base: record.document,
@@ -248,14 +248,14 @@ const send =
   };
 
 type Answer =
-  | { readonly record: AxisRecord }
-  | { readonly problem: Problem & { readonly current?: AxisRecord; readonly author?: string } };
+  | { readonly record: MemberRecord }
+  | { readonly problem: Problem & { readonly current?: MemberRecord; readonly author?: string } };
 
 async function ask(address: string, init: RequestInit = {}): Promise<Answer> {
   try {
     const response = await fetch(`/api${address}`, { ...init, headers: { 'content-type': 'application/json' } });
     const body: unknown = await response.json();
-    return response.ok ? { record: body as AxisRecord } : { problem: body as Problem };
+    return response.ok ? { record: body as MemberRecord } : { problem: body as Problem };
   } catch {
     return { problem: { type: 'about:blank', status: 599, title: 'The server does not answer.' } };
   }

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { machineFileSchema, type AxisDocument, type AxisRecord } from '@kavrid/contract';
+import { axesAmong, machineFileSchema, type AxisDocument, type AxisRecord } from '@kavrid/contract';
 import { ThemeProvider } from '@mui/material/styles';
 import { cleanup, render } from '@testing-library/react';
 import { userEvent } from '@testing-library/user-event';
@@ -9,7 +9,7 @@ import { Provider } from 'react-redux';
 import { createMemoryRouter, RouterProvider } from 'react-router';
 import { afterEach, beforeEach, vi } from 'vitest';
 import { axisComputation } from '../axis/axisComputation.ts';
-import { AxisContext } from '../axis/axisContext.ts';
+import { MemberContext } from '../member/memberContext.ts';
 import { loaded, type Draft } from '../store/drafts.ts';
 import { makeStore, useAppSelector } from '../store/store.ts';
 import { workshopTheme } from '../theme.ts';
@@ -17,10 +17,10 @@ import { workshopTheme } from '../theme.ts';
 const demo = machineFileSchema.parse(
   JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/tile-glazing-cell.json'), 'utf8')),
 );
-const carriage = demo.axes[0]?.document;
+export const demoAxes: readonly AxisDocument[] = axesAmong(demo.axes);
+const [carriage] = demoAxes;
 if (!carriage) throw new Error('the demo has no axis');
 export const demoAxis: AxisDocument = carriage;
-export const demoAxes: readonly AxisDocument[] = demo.axes.map(({ document }) => document);
 
 export const axisRecord = (version = 1, document: AxisDocument = demoAxis): AxisRecord => ({
   id: 'a',
@@ -87,14 +87,16 @@ afterEach(() => {
   localStorage.clear();
 });
 
+type AxisDraft = Draft & { readonly document: AxisDocument };
+
 function WithAxis({ children }: { readonly children: ReactNode }) {
-  const draft = useAppSelector((state) => state.drafts.a) as Draft;
+  const draft = useAppSelector((state) => state.drafts.a) as AxisDraft;
   const lengths = useAppSelector((state) => state.preferences.lengths);
   const value = useMemo(
     () => ({ axisId: 'a', draft, document: draft.document, computation: axisComputation(draft.document, lengths) }),
     [draft, lengths],
   );
-  return <AxisContext value={value}>{children}</AxisContext>;
+  return <MemberContext value={value}>{children}</MemberContext>;
 }
 
 /** Shows something as the app would, with a store of its own and, where given, an axis on screen. */
@@ -119,5 +121,5 @@ export function show(
       </ThemeProvider>
     </Provider>,
   );
-  return { store, router, user: userEvent.setup({ delay: null }), draft: () => store.getState().drafts.a as Draft };
+  return { store, router, user: userEvent.setup({ delay: null }), draft: () => store.getState().drafts.a as AxisDraft };
 }

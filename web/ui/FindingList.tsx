@@ -13,7 +13,18 @@ export const severityLook: Readonly<
   note: { icon: mdiInformationOutline, colour: 'text.secondary', word: 'Note' },
 };
 
-export function FindingList({ findings }: { readonly findings: readonly Finding[] }) {
+/** A mark for each finding, for a line of a table. */
+export const FindingMarks = ({ findings }: { readonly findings: readonly Finding<string>[] }) =>
+  findings.map(({ id, path, severity, message }) => (
+    <Icon
+      key={`${id} ${path}`}
+      path={severityLook[severity].icon}
+      sx={{ color: severityLook[severity].colour }}
+      titleAccess={message}
+    />
+  ));
+
+export function FindingList({ findings }: { readonly findings: readonly Finding<string>[] }) {
   if (findings.length === 0)
     return <Typography color="text.secondary">Nothing is wrong with the numbers given so far.</Typography>;
   return (

@@ -3,7 +3,7 @@ import type { AxisUnit } from '@kavrid/core/chain';
 import { parseQuantity, toNumber, formatNumber } from '@kavrid/core/quantity';
 import { InputAdornment, TextField } from '@mui/material';
 import { memo, useState } from 'react';
-import { useAxis, useEdit } from '../axis/axisContext.ts';
+import { useEdit, useMember, wordingOf } from '../member/memberContext.ts';
 import { numberFace } from '../theme.ts';
 import { useShownUnits } from './units.ts';
 import { useKept } from './useKept.ts';
@@ -56,11 +56,13 @@ const Field = memo(function Field(props: {
 
 /** An exact value, kept as typed. A bare number is taken in the unit shown beside it. */
 export function ExactField({ label, path, rule, help, bare }: FieldProps) {
-  const { document, computation } = useAxis();
+  const member = useMember();
+  const { document, computation } = member;
+  const wording = wordingOf(member);
   const edit = useEdit();
-  const units = useShownUnits(computation.input);
+  const units = useShownUnits(wording);
   const [typed, setTyped] = useState<{ readonly text: string; readonly kept: string }>();
-  const { unit, shownUnit } = ruleFor(rule, computation.input.axisUnit);
+  const { unit, shownUnit } = ruleFor(rule, wording.axisUnit);
   const kept = valueAt(document, path) as string;
   // What was typed stands until the value changes otherwise, as by an undo.
   const text = typed?.kept === kept ? typed.text : kept;
@@ -98,10 +100,12 @@ export function NumberField({
   /** Another unit to show it in, and how many of it one of the rule's is. */
   readonly shownIn?: { readonly unit: string; readonly of: number };
 }) {
-  const { axisId, document, computation } = useAxis();
+  const member = useMember();
+  const { axisId, document } = member;
+  const wording = wordingOf(member);
   const edit = useEdit();
-  const { axisUnit } = computation.input;
-  const units = useShownUnits(computation.input);
+  const { axisUnit } = wording;
+  const units = useShownUnits(wording);
   const { unit } = ruleFor(rule, axisUnit);
   const isLength = axisUnit === 'mm' && unit.startsWith('mm');
   return (

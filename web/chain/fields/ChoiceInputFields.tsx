@@ -1,7 +1,7 @@
 import type { ChoiceCommandDocument } from '@kavrid/contract';
 import { TextField } from '@mui/material';
 import { useState } from 'react';
-import { useEdit } from '../../axis/axisContext.ts';
+import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { NumberField } from '../../ui/QuantityField.tsx';
 import { Pair } from './parts.tsx';

@@ -12,7 +12,8 @@ import {
 import { valueOf, type Outcome } from '@kavrid/core/sheet';
 import { Box, Button, TextField } from '@mui/material';
 import { useState } from 'react';
-import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { useAxis } from '../../axis/axisContext.ts';
+import { useEdit } from '../../member/memberContext.ts';
 import { numberFace } from '../../theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';

@@ -1,6 +1,7 @@
 import type { AxisDocument } from '@kavrid/contract';
 import { TextField } from '@mui/material';
-import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { useAxis } from '../../axis/axisContext.ts';
+import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
 import { Between, Pair, TextLine, Toggle } from './parts.tsx';

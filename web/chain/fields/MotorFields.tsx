@@ -1,5 +1,6 @@
 import { newMotor, newStage } from '@kavrid/contract';
-import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { useAxis } from '../../axis/axisContext.ts';
+import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
 import { FromLibrary } from './FromLibrary.tsx';

@@ -1,7 +1,8 @@
 import { signalRuleOf, valueRuleOf, type ScaledCommandDocument } from '@kavrid/contract';
 import { exactToText } from '@kavrid/core/quantity';
 import { analogRanges, rangeOf, type AnalogRange } from '@kavrid/core/signal';
-import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { useAxis } from '../../axis/axisContext.ts';
+import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
 import { Between, Hint, Pair, TextLine, Toggle } from './parts.tsx';

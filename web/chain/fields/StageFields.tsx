@@ -2,7 +2,8 @@ import { newStage, screwBearings, type DocumentPath, type StageDocument } from '
 import { earlierKinds, lastKinds, turningKinds } from '@kavrid/core/chain';
 import { Box, Button } from '@mui/material';
 import { memo } from 'react';
-import { useAxis, useEdit } from '../../axis/axisContext.ts';
+import { useAxis } from '../../axis/axisContext.ts';
+import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
 import { useSteady } from '../../ui/useSteady.ts';

@@ -1,7 +1,7 @@
 import type { DocumentPath } from '@kavrid/contract';
 import { FormControlLabel, Switch, TextField, Typography } from '@mui/material';
 import { memo, type ReactNode } from 'react';
-import { useEdit } from '../../axis/axisContext.ts';
+import { useEdit } from '../../member/memberContext.ts';
 import { useSteady } from '../../ui/useSteady.ts';
 
 /** Fields below each other. */

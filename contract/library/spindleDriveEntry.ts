@@ -1,0 +1,17 @@
+import { spindleDriveRoles } from '@kavrid/core/drive';
+import { z } from 'zod';
+import { line } from '../fields.ts';
+import { spindleDriveSchema } from '../spindleDocument.ts';
+import { endValueSchema } from './endValue.ts';
+import { alarmTable } from './driveEntry.ts';
+
+export const spindleDriveKinds = ['variable-frequency drive', 'spindle drive with feedback'] as const;
+
+/** A spindle drive on the shelf: its limits, its registers, its list of values, and how it tells what is the matter. */
+export const spindleDriveEntrySchema = spindleDriveSchema.extend({
+  kind: z.enum(spindleDriveKinds),
+  values: z.array(endValueSchema(spindleDriveRoles)).max(2000),
+  alarms: alarmTable,
+  notes: line(2000),
+});
+export type SpindleDriveEntry = z.infer<typeof spindleDriveEntrySchema>;

@@ -1,0 +1,30 @@
+import './withoutCodeGeneration.ts';
+import { z } from 'zod';
+import { idSchema, line, versionSchema } from './fields.ts';
+
+// Parts that axes and spindles have alike.
+
+/** The library entry that data were taken from and its version then; null when they were typed by hand. */
+export const origin = z.strictObject({ id: idSchema, version: versionSchema }).nullable();
+
+const shortText = line(60);
+/** What was found set at an end and the user's own note beside it, by `end/code`; what was keyed in, as `end/code=value`. */
+export const keyingSchema = z.strictObject({
+  found: z.record(shortText, shortText),
+  notes: z.record(shortText, line(300)),
+  done: z.array(line(120)).max(2000),
+});
+
+const host = z
+  .string()
+  .trim()
+  .max(253)
+  .regex(/^[A-Za-z0-9.:-]+$/, 'A host name or an address is wanted, such as 127.0.0.1.');
+
+/** Where a drive is reached. */
+export const linkSchema = z.strictObject({
+  host,
+  port: z.int().min(1).max(65535),
+  unit: z.int().min(0).max(255),
+  profileId: line(40).nullable(),
+});

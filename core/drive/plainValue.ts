@@ -1,0 +1,23 @@
+import type { EndValue } from './endSettings.ts';
+
+/** A value that all ends have in one form or another; its name stands for its code. */
+export const plainValue = (label: string, role: string, unit = ''): EndValue => ({
+  code: label,
+  label,
+  group: '',
+  unit,
+  takesEffect: 'at once',
+  factory: '',
+  minimum: '',
+  maximum: '',
+  role,
+  keyIn: 'value',
+  scale: 1,
+  half: 'whole',
+  halfBase: null,
+  firstBit: null,
+  bits: null,
+  choices: '',
+  shows: '',
+  note: '',
+});

@@ -1,0 +1,174 @@
+import { toNumber } from '../../quantity/index.ts';
+import { all, valueOf } from '../../sheet/index.ts';
+import { countsFor, neededSpeedSource, spindleSignalRange, tachometer } from '../../spindle/index.ts';
+import { when } from '../finding.ts';
+import { n, type SpindleCheck } from './checkedSpindle.ts';
+
+/** A step of more than this share of the wanted speed is felt. */
+const coarseStep = 0.01;
+
+export const wordOverflows: SpindleCheck = ({ input, results }) => {
+  const { command } = input;
+  if (command.kind !== 'fieldBus') return [];
+  const numbers = valueOf(all<[number, number, number]>(results.poles, results.ratioNumber, results.highestToolSpeed));
+  const word = valueOf(command.word);
+  if (!numbers || !word) return [];
+  const [poles, ratio, top] = numbers;
+  const counts = countsFor(word, { poles, ratio }, top);
+  return when(counts.state === 'unknown', {
+    id: 'wordOverflows',
+    severity: 'stop',
+    station: 'signal',
+    path: '/command/signed',
+    message: `At ${n(top)} rpm of the tool ${counts.state === 'unknown' ? counts.because : ''}. The spindle would suddenly turn slowly, or backwards.`,
+    remedy: 'Set the word to unsigned or 32 bits at both ends, take coarser counts, or lower the highest speed.',
+  });
+};
+
+export const coarse: SpindleCheck = ({ results }) => {
+  const numbers = valueOf(
+    all<[number, number, readonly string[]]>(results.toolStep, results.wantedSpeed, results.coarserEnd),
+  );
+  if (!numbers) return [];
+  const [step, wanted, ends] = numbers;
+  return when(step > coarseStep * wanted, {
+    id: 'coarseSpeed',
+    severity: 'warn',
+    station: 'signal',
+    path: '/command',
+    message: `The tool can be set in steps of ${n(step, 3)} rpm only, ${n((100 * step) / wanted, 2)} % of the wanted speed, because of ${ends.join(' and ')}.`,
+    remedy: 'Use more of the range of the signal, or a finer word.',
+  });
+};
+
+export const endsDiffer: SpindleCheck = ({ input, results }) => {
+  const { command } = input;
+  if (command.kind !== 'signal') return [];
+  const numbers = valueOf(all<[number, number]>(command.controllerTop, results.toolSpeedAtFullSignal));
+  if (!numbers) return [];
+  const [controller, drive] = numbers;
+  return when(Math.abs(controller / drive - 1) > 0.002, {
+    id: 'endsDiffer',
+    severity: 'stop',
+    station: 'signal',
+    path: '/command/controllerTop',
+    message: `The controller sends its full signal for ${n(controller)} rpm, the drive makes ${n(drive)} rpm of the tool of it: every speed is wrong by ${n(100 * (drive / controller - 1), 3)} %.`,
+    remedy: `Set ${n(drive, 6)} rpm at the controller, or the drive’s hertz at full signal to ${n((controller * (valueOf(results.hertzAtWanted) ?? 0)) / (valueOf(results.wantedSpeed) ?? 1), 6)} Hz.`,
+  });
+};
+
+export const fullSignalTooFast: SpindleCheck = ({ input, results }) => {
+  const numbers = valueOf(all<[number, number]>(results.toolSpeedAtFullSignal, results.highestToolSpeed));
+  if (!numbers || input.command.kind !== 'signal' || !Number.isFinite(spindleSignalRange(input.command.signal).highest))
+    return [];
+  const [full, highest] = numbers;
+  return [
+    ...when(full > highest * 1.001, {
+      id: 'fullSignalTooFast',
+      severity: 'note',
+      station: 'signal',
+      path: '/command/to',
+      message: `At full signal the tool would turn at ${n(full)} rpm; the drive holds it at ${n(highest)} rpm, and the rest of the signal does nothing.`,
+      remedy: 'Let full signal mean the highest speed: it is resolved finer then.',
+    }),
+    ...when(full < (valueOf(results.wantedTop) ?? 0) * 0.999, {
+      id: 'fullSignalTooSlow',
+      severity: 'stop',
+      station: 'signal',
+      path: '/command/to',
+      message: `At full signal the tool turns at ${n(full)} rpm, below the highest wanted speed of ${n(valueOf(results.wantedTop) ?? 0)} rpm.`,
+      remedy: 'Let full signal mean more hertz.',
+    }),
+  ];
+};
+
+export const fixedSpeeds: SpindleCheck = ({ input, results }) => {
+  const { command } = input;
+  if (command.kind !== 'fixedSpeeds') return [];
+  const patterns = command.speeds.map(({ pattern }) => pattern);
+  const twice = patterns.filter((pattern, k) => patterns.indexOf(pattern) !== k);
+  const still = command.speeds.findIndex(({ pattern, hertz }) => /^0+$/.test(pattern) && (valueOf(hertz) ?? 0) > 0);
+  const top = valueOf(results.hertzAtTop);
+  return [
+    ...twice.map((pattern) => ({
+      id: 'patternTwice',
+      severity: 'stop' as const,
+      station: 'signal' as const,
+      path: `/command/speeds#${pattern}`,
+      message: `The pattern ${pattern} picks two speeds.`,
+      remedy: 'Give each speed a pattern of its own.',
+    })),
+    ...when(still >= 0, {
+      id: 'speedWithoutInputs',
+      severity: 'stop',
+      station: 'signal',
+      path: `/command/speeds/${still}/hertz`,
+      message: 'With no input on, a speed is picked: a broken wire makes the spindle turn.',
+      remedy: 'Let no input mean rest, and pick speeds with one input or more.',
+    }),
+    ...command.speeds.flatMap(({ pattern, hertz }, k) =>
+      when(top !== undefined && (valueOf(hertz) ?? 0) > top * 1.001, {
+        id: 'fixedTooFast',
+        severity: 'stop' as const,
+        station: 'signal' as const,
+        path: `/command/speeds/${k}/hertz`,
+        message: `The pattern ${pattern} picks ${n(valueOf(hertz) ?? 0)} Hz, more than the ${n(top ?? 0)} Hz of the highest speed.`,
+        remedy: 'Lower it.',
+      }),
+    ),
+  ];
+};
+
+export const speedSource: SpindleCheck = ({ input }) => {
+  const needed = neededSpeedSource(input.command);
+  return when(input.settings.speedSource !== needed, {
+    id: 'speedSource',
+    severity: 'stop',
+    station: 'drive',
+    path: '/settings/speedSource',
+    message: `The drive listens for its speed to “${input.settings.speedSource}”, but the command comes by “${needed}”: it runs at another speed, or not at all.`,
+    remedy: `Set the source of the speed to “${needed}”.`,
+  });
+};
+
+export const measuredSpeeds: SpindleCheck = ({ input }) => {
+  const measured = valueOf(tachometer(input.tachometer));
+  if (!measured) return [];
+  const off = 100 * (measured.scale - 1);
+  return [
+    ...when(measured.isWorthCorrecting && Math.abs(off) > 0.2, {
+      id: 'measuredScale',
+      severity: 'warn',
+      station: 'tool',
+      path: '/tachometer',
+      message: `The tachometer reads ${n(Math.abs(off), 3)} % ${off > 0 ? 'more' : 'less'} than what was commanded (± ${n(100 * measured.uncertainty, 2)} %).`,
+      remedy: 'Correct the scaling, as the tachometer check says; slip under load is part of it.',
+    }),
+    ...when(measured.linearity > 0.02, {
+      id: 'measuredBow',
+      severity: 'warn',
+      station: 'tool',
+      path: '/tachometer#linearity',
+      message: `The measured speeds lie up to ${n(100 * measured.linearity, 2)} % off a straight line.`,
+      remedy: 'Look for a slipping belt, a signal that ends early, or a limit of the drive.',
+    }),
+  ];
+};
+
+export const scaleWithinRange: SpindleCheck = ({ input: { command } }) => {
+  if (command.kind !== 'signal') return [];
+  const scale = valueOf(command.scale);
+  if (!scale) return [];
+  const { lowest, highest, unit } = spindleSignalRange(command.signal);
+  return (['from', 'to'] as const).flatMap((end) => {
+    const signal = toNumber(scale[end].signal);
+    return when(signal < lowest || signal > highest, {
+      id: 'scaleOutside',
+      severity: 'stop' as const,
+      station: 'signal' as const,
+      path: `/command/${end}/signal`,
+      message: `${n(signal)} ${unit} lies outside the signal’s ${lowest} … ${highest} ${unit}.`,
+      remedy: 'Give a signal that can be sent.',
+    });
+  });
+};

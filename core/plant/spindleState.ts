@@ -1,0 +1,57 @@
+import type { SpindleDefinition } from './spindleDefinition.ts';
+
+export type SpindleTrip = 'overcurrent' | 'overvoltage' | 'undervoltage';
+
+/** J since the start; what comes in is what is stored, done and lost. */
+export interface SpindleLedger {
+  fromSupply: number;
+  kinetic: number;
+  capacitors: number;
+  loadWork: number;
+  rotorHeat: number;
+  statorHeat: number;
+  idle: number;
+  resistor: number;
+}
+
+/** A spindle at a moment: what it is told, how it stands, and what it has used. */
+export interface SpindleState {
+  /** Hz it is to go to, N·m on the motor’s shaft besides friction */
+  target: number;
+  load: number;
+  isSupplied: boolean;
+  /** The output is off: nothing drives and nothing brakes. */
+  isCoasting: boolean;
+  /** Hz of the output now, rad/s, A, N·m, V of the DC bus */
+  hertz: number;
+  speed: number;
+  current: number;
+  torque: number;
+  bus: number;
+  trip: SpindleTrip | undefined;
+  readonly ledger: SpindleLedger;
+}
+
+/** A spindle that stands, its DC bus full. */
+export const spindleAtRest = ({ supplyVolts }: SpindleDefinition): SpindleState => ({
+  target: 0,
+  load: 0,
+  isSupplied: true,
+  isCoasting: false,
+  hertz: 0,
+  speed: 0,
+  current: 0,
+  torque: 0,
+  bus: supplyVolts,
+  trip: undefined,
+  ledger: {
+    fromSupply: 0,
+    kinetic: 0,
+    capacitors: 0,
+    loadWork: 0,
+    rotorHeat: 0,
+    statorHeat: 0,
+    idle: 0,
+    resistor: 0,
+  },
+});

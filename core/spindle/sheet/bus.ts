@@ -1,0 +1,146 @@
+import { formulaOf, known, map, unknown, type Formula, type Outcome } from '../../sheet/index.ts';
+import {
+  busLoad,
+  characterTime,
+  lostLink,
+  silence,
+  type BusLoad,
+  type PolledMessage,
+  type SerialLine,
+} from '../../signal/index.ts';
+import { coastingTime } from '../rampsAndBraking.ts';
+import type { LostLinkAction } from '../spindleInput.ts';
+import type { SpindleValues } from '../spindleSheet.ts';
+
+/** The field bus, and what its loss does. */
+export interface BusValues {
+  readonly serialLine: SerialLine;
+  readonly pollMessages: readonly PolledMessage[];
+  readonly pollPeriod: number;
+  readonly timeOut: number;
+  readonly lostLink: LostLinkAction;
+  readonly characterTime: number;
+  readonly silence: number;
+  readonly busLoadResult: BusLoad;
+  readonly pollRound: number;
+  readonly busLoad: number;
+  readonly leastTimeOut: number;
+  readonly lostLinkTime: number;
+  readonly lostLinkTurns: number;
+}
+
+const formula = formulaOf<SpindleValues>();
+const specification = 'Modbus over Serial Line V1.02';
+
+/** What the loss of the link does; the reason where nothing stops the spindle then. */
+function afterLoss(v: {
+  readonly timeOut: number;
+  readonly lostLink: LostLinkAction;
+  readonly wantedTop: number;
+  readonly plannedStop: number;
+  readonly totalInertia: number;
+  readonly frictionTorque: number;
+  readonly topOmega: number;
+}): Outcome<ReturnType<typeof lostLink>> {
+  if (!(v.timeOut > 0))
+    return unknown('the drive never notices that its link is lost: no time-out is set', '/bus/timeOut');
+  switch (v.lostLink) {
+    case 'ramps to rest':
+      return known(lostLink(v.wantedTop, v.timeOut, v.plannedStop));
+    case 'coasts': {
+      const time = coastingTime({ inertia: v.totalInertia, torque: v.frictionTorque }, v.topOmega);
+      return Number.isFinite(time)
+        ? known(lostLink(v.wantedTop, v.timeOut, time))
+        : unknown('nothing would slow it down');
+    }
+    case 'goes on':
+      return unknown('the drive goes on turning when its link is lost', '/bus/lostLink');
+    case 'not settled':
+      return unknown('what the drive does without its link is not settled', '/bus/lostLink');
+  }
+}
+
+const lossInputs = [
+  'timeOut',
+  'lostLink',
+  'wantedTop',
+  'plannedStop',
+  'totalInertia',
+  'frictionTorque',
+  'topOmega',
+] as const;
+
+export const busFormulas: readonly Formula<SpindleValues>[] = [
+  formula({
+    symbol: 'characterTime',
+    label: 'One character',
+    expression: '(start + 8 + parity + stop bits) / baud',
+    unit: 's',
+    source: specification,
+    inputs: ['serialLine'],
+    compute: (v) => known(characterTime(v.serialLine)),
+  }),
+  formula({
+    symbol: 'silence',
+    label: 'Silence between frames',
+    expression: '3.5 · {characterTime}; 1.75 ms above 19 200 baud',
+    unit: 's',
+    source: specification,
+    inputs: ['serialLine'],
+    compute: (v) => known(silence(v.serialLine)),
+  }),
+  formula({
+    symbol: 'busLoadResult',
+    label: 'What the poll list takes',
+    expression: 'frames, silences and answers',
+    unit: '',
+    source: specification,
+    inputs: ['serialLine', 'pollMessages', 'pollPeriod'],
+    compute: (v) => known(busLoad(v.serialLine, v.pollMessages, v.pollPeriod)),
+  }),
+  formula({
+    symbol: 'pollRound',
+    label: 'All messages once',
+    expression: 'Σ (request + answer) · {characterTime} + 2 · {silence} + answer delay',
+    unit: 's',
+    source: specification,
+    inputs: ['busLoadResult', 'characterTime', 'silence'],
+    compute: (v) => known(v.busLoadResult.round),
+  }),
+  formula({
+    symbol: 'busLoad',
+    label: 'Load of the bus',
+    expression: '100 · {pollRound} / {pollPeriod}',
+    unit: '%',
+    source: 'definition',
+    inputs: ['busLoadResult', 'pollRound', 'pollPeriod'],
+    compute: (v) => known(100 * v.busLoadResult.load),
+  }),
+  formula({
+    symbol: 'leastTimeOut',
+    label: 'Time-out to set, more than',
+    expression: 'max(1.2 · period, period + one exchange), the period no less than {pollRound}',
+    unit: 's',
+    source: 'a late answer is no lost link (common practice)',
+    inputs: ['busLoadResult', 'pollRound'],
+    compute: (v) => known(v.busLoadResult.leastTimeOut),
+  }),
+  formula({
+    symbol: 'lostLinkTime',
+    label: 'From a lost link to rest',
+    expression: '{timeOut} + ramp or coasting',
+    unit: 's',
+    source: 'what is set at the drive',
+    inputs: lossInputs,
+    compute: (v) => map(afterLoss(v), ({ time }) => time),
+  }),
+  formula({
+    symbol: 'lostLinkTurns',
+    label: 'Turns of the tool meanwhile',
+    expression: '{wantedTop} / 60 · ({timeOut} + half the stop)',
+    unit: 'rev',
+    source: 'a straight ramp',
+    inputs: lossInputs,
+    compute: (v) => map(afterLoss(v), ({ turns }) => turns),
+  }),
+];

@@ -1,0 +1,87 @@
+import { formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
+import type { SpindleValues } from '../spindleSheet.ts';
+import { regionAt, ruinOf, saturatedCurrent, type CurvePoint, type VoltsPerHertz } from '../voltsPerHertz.ts';
+
+/** What the drive’s volts over hertz make of the motor. */
+export interface CurveValues {
+  readonly baseHertz: number;
+  readonly baseVolts: number;
+  readonly curve: VoltsPerHertz;
+  readonly motorPoint: CurvePoint;
+  readonly worstFlux: number;
+  readonly worstFluxHertz: number;
+  readonly saturatedCurrent: number;
+  readonly constantPowerFrom: number;
+  readonly torqueAtTop: number;
+}
+
+const formula = formulaOf<SpindleValues>();
+
+export const curveFormulas: readonly Formula<SpindleValues>[] = [
+  formula({
+    symbol: 'motorPoint',
+    label: 'What the motor is made for',
+    expression: '{motorVolts} V at {plateHertz} Hz',
+    unit: '',
+    source: 'plate',
+    inputs: ['motorVolts', 'plateHertz'],
+    compute: (v) => known({ hertz: v.plateHertz, volts: v.motorVolts }),
+  }),
+  formula({
+    symbol: 'worstFluxHertz',
+    label: '… at',
+    expression: 'the corner of the curve with the most volts for its hertz',
+    unit: 'Hz',
+    source: 'V/f',
+    inputs: ['curve', 'motorPoint'],
+    compute: (v) => {
+      const corners = [...v.curve.points.map(({ hertz }) => hertz), Math.min(v.curve.base.hertz, v.curve.highestHertz)];
+      return known(
+        corners.reduce((a, b) =>
+          regionAt(v.curve, v.motorPoint, b).flux > regionAt(v.curve, v.motorPoint, a).flux ? b : a,
+        ),
+      );
+    },
+  }),
+  formula({
+    symbol: 'worstFlux',
+    label: 'Most flux, over that of the plate',
+    expression: '(volts / hertz at {worstFluxHertz} Hz) / ({motorVolts} / {plateHertz})',
+    unit: '%',
+    source: 'flux goes with V/f',
+    inputs: ['curve', 'motorPoint', 'worstFluxHertz'],
+    compute: (v) => known(100 * regionAt(v.curve, v.motorPoint, v.worstFluxHertz).flux),
+  }),
+  formula({
+    symbol: 'saturatedCurrent',
+    label: 'Current that would flow with full iron',
+    expression: '{motorCurrent} · volts / |R + jωLσ|',
+    unit: 'A',
+    source: 'resistance 4 %, leakage 20 % of the rated impedance (common practice)',
+    inputs: ['curve', 'motorPoint', 'motorCurrent'],
+    compute: (v) => {
+      const ruin = ruinOf(v.curve, v.motorPoint);
+      return ruin
+        ? known(v.motorCurrent * saturatedCurrent(v.curve, v.motorPoint, ruin.hertz))
+        : unknown('the iron is nowhere full');
+    },
+  }),
+  formula({
+    symbol: 'constantPowerFrom',
+    label: 'Constant power from',
+    expression: '120 · {baseHertz} / {poles} / {beltRatio}',
+    unit: 'rpm',
+    source: 'no more volts above the base',
+    inputs: ['baseHertz', 'poles', 'ratioNumber'],
+    compute: (v) => known((120 * v.baseHertz) / v.poles / v.ratioNumber),
+  }),
+  formula({
+    symbol: 'torqueAtTop',
+    label: 'Torque left at the highest speed',
+    expression: 'flux at {hertzAtTop} Hz',
+    unit: '%',
+    source: 'rated current gives torque by flux',
+    inputs: ['curve', 'motorPoint', 'hertzAtTop'],
+    compute: (v) => known(100 * regionAt(v.curve, v.motorPoint, v.hertzAtTop).torque),
+  }),
+];

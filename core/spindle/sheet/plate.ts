@@ -1,0 +1,170 @@
+import { finite, formulaOf, known, map, type Formula } from '../../sheet/index.ts';
+import { connectionFor, plateResult, type ConnectionChoice, type PlateResult, type SpindlePlate } from '../plate.ts';
+import type { SpindleValues } from '../spindleSheet.ts';
+
+/** What the plate says, and what it takes to be connected right. */
+export interface PlateValues {
+  readonly plate: SpindlePlate;
+  readonly platePower: number;
+  readonly plateHertz: number;
+  readonly plateSpeed: number;
+  readonly supplyVolts: number;
+  readonly supplyPhases: number;
+  readonly plateResult: PlateResult;
+  readonly poles: number;
+  readonly synchronousSpeed: number;
+  readonly slip: number;
+  readonly slipHertz: number;
+  readonly ratedTorque: number;
+  readonly outputVolts: number;
+  readonly connectionChoice: ConnectionChoice;
+  readonly connection: string;
+  readonly motorVolts: number;
+  readonly motorCurrent: number;
+  readonly noLoadCurrent: number;
+  readonly plateEfficiency: number;
+  readonly supplyCurrent: number;
+}
+
+const formula = formulaOf<SpindleValues>();
+
+/** Current of a rectifier with capacitors over that of a resistor of the same power (common practice). */
+const rectifierFactor = 1.4;
+
+export const plateFormulas: readonly Formula<SpindleValues>[] = [
+  formula({
+    symbol: 'plateResult',
+    label: 'What the plate makes of itself',
+    expression: 'poles, field and slip of the plate',
+    unit: '',
+    source: 'IEC 60034-1, NEMA MG 1',
+    inputs: ['plate'],
+    compute: (v) => plateResult(v.plate),
+  }),
+  formula({
+    symbol: 'poles',
+    label: 'Poles',
+    expression: 'as given, or the even number below 120 · {plateHertz} / {plateSpeed}',
+    unit: '',
+    source: 'IEC 60034-1, NEMA MG 1: n = 120 · f / poles',
+    inputs: ['plateResult'],
+    compute: (v) => known(v.plateResult.poles),
+  }),
+  formula({
+    symbol: 'synchronousSpeed',
+    label: 'Speed of the field',
+    expression: '120 · {plateHertz} / {poles}',
+    unit: 'rpm',
+    source: 'IEC 60034-1, NEMA MG 1',
+    inputs: ['plateHertz', 'poles'],
+    compute: (v) => known((120 * v.plateHertz) / v.poles),
+  }),
+  formula({
+    symbol: 'slip',
+    label: 'Slip at full load',
+    expression: '100 · (1 − {plateSpeed} / {synchronousSpeed})',
+    unit: '%',
+    source: 'definition',
+    inputs: ['plateSpeed', 'synchronousSpeed'],
+    compute: (v) => known(100 * (1 - v.plateSpeed / v.synchronousSpeed)),
+  }),
+  formula({
+    symbol: 'slipHertz',
+    label: '… in the rotor',
+    expression: '{slip} / 100 · {plateHertz}',
+    unit: 'Hz',
+    source: 'definition',
+    inputs: ['slip', 'plateHertz'],
+    compute: (v) => known((v.slip / 100) * v.plateHertz),
+  }),
+  formula({
+    symbol: 'ratedTorque',
+    label: 'Rated torque',
+    expression: '{platePower} / (2π · {plateSpeed} / 60)',
+    unit: 'N·m',
+    source: 'P = T · ω',
+    inputs: ['platePower', 'plateSpeed'],
+    compute: (v) => finite(v.platePower / ((v.plateSpeed * Math.PI) / 30), 'the speed of the plate is nothing'),
+  }),
+  formula({
+    symbol: 'outputVolts',
+    label: 'What the drive can put out',
+    expression: '3 × {supplyVolts}',
+    unit: 'V',
+    source: 'a drive puts out at most what it takes in (common practice)',
+    inputs: ['supplyVolts'],
+    compute: (v) => known(v.supplyVolts),
+  }),
+  formula({
+    symbol: 'connectionChoice',
+    label: 'How to connect it',
+    expression: 'the connection whose volts are {outputVolts}',
+    unit: '',
+    source: 'IEC 60034-1: ± 10 %',
+    inputs: ['plate', 'outputVolts'],
+    compute: (v) => connectionFor(v.plate, v.outputVolts),
+  }),
+  formula({
+    symbol: 'connection',
+    label: 'This supply needs',
+    expression: 'the connection whose volts are {outputVolts}',
+    unit: '',
+    source: 'IEC 60034-1: ± 10 %',
+    inputs: ['connectionChoice'],
+    compute: (v) => known(v.connectionChoice.connection),
+  }),
+  formula({
+    symbol: 'motorVolts',
+    label: 'Volts of the motor so connected',
+    expression: 'plate, {connection}',
+    unit: 'V',
+    source: 'plate',
+    inputs: ['connectionChoice'],
+    compute: (v) => known(v.connectionChoice.volts),
+  }),
+  formula({
+    symbol: 'motorCurrent',
+    label: 'Current to set for its protection',
+    expression: 'plate, {connection}',
+    unit: 'A',
+    source: 'plate',
+    inputs: ['connectionChoice'],
+    compute: (v) => known(v.connectionChoice.current),
+  }),
+  formula({
+    symbol: 'noLoadCurrent',
+    label: 'Current to expect without load',
+    expression: '{motorCurrent} · (√(1 − cos²φ) − 0.2)',
+    unit: 'A',
+    source: 'magnetising current less leakage (common practice)',
+    inputs: ['connectionChoice'],
+    compute: (v) => v.connectionChoice.noLoadCurrent,
+  }),
+  formula({
+    symbol: 'plateEfficiency',
+    label: 'Efficiency by the plate',
+    expression: '100 · {platePower} / (√3 · {motorVolts} · {motorCurrent} · cos φ)',
+    unit: '%',
+    source: 'IEC 60034-1',
+    inputs: ['platePower', 'motorVolts', 'motorCurrent', 'plate'],
+    compute: (v) =>
+      map(
+        v.plate.powerFactor,
+        (factor) => (100 * v.platePower) / (Math.sqrt(3) * v.motorVolts * v.motorCurrent * factor),
+      ),
+  }),
+  formula({
+    symbol: 'supplyCurrent',
+    label: 'Current from the supply at full load',
+    expression: '1.4 · {platePower} / {plateEfficiency} / volts of {supplyPhases} phases',
+    unit: 'A',
+    source: 'power over volts; 1.4 for a rectifier with capacitors (common practice)',
+    inputs: ['platePower', 'plateEfficiency', 'supplyVolts', 'supplyPhases'],
+    compute: (v) =>
+      known(
+        (rectifierFactor * v.platePower) /
+          (v.plateEfficiency / 100) /
+          (v.supplyVolts * (v.supplyPhases === 3 ? Math.sqrt(3) : 1)),
+      ),
+  }),
+];

@@ -1,0 +1,260 @@
+import { formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
+import type { SpindleValues } from '../spindleSheet.ts';
+import {
+  brakeResistor,
+  braking,
+  capacitorEnergy,
+  coastingTime,
+  shortestRamp,
+  timeToSpeed,
+  type BrakeResistor,
+  type BrakingResult,
+  type BrakingSupply,
+  type SpindleLoad,
+} from '../rampsAndBraking.ts';
+
+/** Starting, stopping, and where the energy goes. */
+export interface RampValues {
+  readonly rotorInertia: number;
+  readonly pulleyInertia: number;
+  readonly toolInertia: number;
+  readonly frictionTorque: number;
+  readonly overload: number;
+  readonly driveCurrent: number;
+  readonly driveOverload: number;
+  readonly wantedTop: number;
+  readonly startTime: number;
+  readonly stopTime: number;
+  readonly stopEvery: number;
+  readonly rampUp: number;
+  readonly rampDown: number;
+  readonly highestHertz: number;
+  readonly capacitance: number;
+  readonly tripVolts: number;
+  readonly chopperVolts: number;
+  readonly leastOhms: number;
+  readonly idlePower: number;
+  readonly totalInertia: number;
+  readonly topOmega: number;
+  readonly availableTorque: number;
+  readonly reachableStart: number;
+  readonly plannedStart: number;
+  readonly plannedStop: number;
+  readonly busVolts: number;
+  readonly brakingSupply: BrakingSupply;
+  readonly brakingResult: BrakingResult;
+  readonly kineticEnergy: number;
+  readonly capacitorEnergy: number;
+  readonly returnedEnergy: number;
+  readonly busVoltsAfterStop: number;
+  readonly shortestStop: number;
+  readonly coastingTime: number;
+  readonly brakeResistor: BrakeResistor;
+  readonly resistorMost: number;
+  readonly resistorPeak: number;
+  readonly resistorMean: number;
+}
+
+const formula = formulaOf<SpindleValues>();
+
+/** Share of the mechanical power that comes back through motor and drive (common practice for small motors). */
+export const returningEfficiency = (plateEfficiency: number): number => Math.min(0.98, (plateEfficiency / 100) * 0.97);
+
+const loadOf = (v: { readonly totalInertia: number; readonly frictionTorque: number }): SpindleLoad => ({
+  inertia: v.totalInertia,
+  torque: v.frictionTorque,
+});
+
+export const rampFormulas: readonly Formula<SpindleValues>[] = [
+  formula({
+    symbol: 'totalInertia',
+    label: 'Inertia at the motor',
+    expression: '{rotorInertia} + {pulleyInertia} + {toolInertia} / {ratioNumber}²',
+    unit: 'kg·m²',
+    source: 'machine-design handbook: inertia through a ratio',
+    inputs: ['rotorInertia', 'pulleyInertia', 'toolInertia', 'ratioNumber'],
+    compute: (v) => known(v.rotorInertia + v.pulleyInertia + v.toolInertia / v.ratioNumber ** 2),
+  }),
+  formula({
+    symbol: 'topOmega',
+    label: 'Motor at the highest wanted speed',
+    expression: '2π / 60 · {wantedTop} · {ratioNumber}',
+    unit: 'rad/s',
+    source: 'definition',
+    inputs: ['wantedTop', 'ratioNumber'],
+    compute: (v) => known((v.wantedTop * v.ratioNumber * Math.PI) / 30),
+  }),
+  formula({
+    symbol: 'availableTorque',
+    label: 'Torque for the start',
+    expression: '{ratedTorque} · min({overload}, {driveOverload} · {driveCurrent} / {motorCurrent})',
+    unit: 'N·m',
+    source: 'torque goes with current (common practice)',
+    inputs: ['ratedTorque', 'overload', 'driveOverload', 'driveCurrent', 'motorCurrent'],
+    compute: (v) => known(v.ratedTorque * Math.min(v.overload, (v.driveOverload * v.driveCurrent) / v.motorCurrent)),
+  }),
+  formula({
+    symbol: 'reachableStart',
+    label: 'Fastest start that is possible',
+    expression: '{totalInertia} · ∫ dω / ({availableTorque} − {frictionTorque}), 0 … {topOmega}',
+    unit: 's',
+    source: 'J · dω/dt = T − T load, torque falling as 1/ω above the base',
+    inputs: ['totalInertia', 'frictionTorque', 'availableTorque', 'baseHertz', 'poles', 'topOmega'],
+    compute: (v) => {
+      const time = timeToSpeed(
+        loadOf(v),
+        { torque: v.availableTorque, baseSpeed: (4 * Math.PI * v.baseHertz) / v.poles },
+        v.topOmega,
+      );
+      return Number.isFinite(time) ? known(time) : unknown('friction takes all the torque on the way');
+    },
+  }),
+  formula({
+    symbol: 'plannedStart',
+    label: 'Start by the ramp that is set',
+    expression: '{rampUp} · {topOmega} · {poles} / (4π · {highestHertz})',
+    unit: 's',
+    source: 'a ramp counts to the highest hertz',
+    inputs: ['rampUp', 'topOmega', 'poles', 'highestHertz'],
+    compute: (v) => known((v.rampUp * v.topOmega * v.poles) / (4 * Math.PI * v.highestHertz)),
+  }),
+  formula({
+    symbol: 'plannedStop',
+    label: 'Stop by the ramp that is set',
+    expression: '{rampDown} · {topOmega} · {poles} / (4π · {highestHertz})',
+    unit: 's',
+    source: 'a ramp counts to the highest hertz',
+    inputs: ['rampDown', 'topOmega', 'poles', 'highestHertz'],
+    compute: (v) => known((v.rampDown * v.topOmega * v.poles) / (4 * Math.PI * v.highestHertz)),
+  }),
+  formula({
+    symbol: 'busVolts',
+    label: 'DC bus at rest',
+    expression: '√2 · {supplyVolts}',
+    unit: 'V',
+    source: 'peak of the supply',
+    inputs: ['supplyVolts'],
+    compute: (v) => known(Math.SQRT2 * v.supplyVolts),
+  }),
+  formula({
+    symbol: 'brakingSupply',
+    label: 'Where braking energy can go',
+    expression: '{capacitance} from {busVolts} V to {tripVolts} V, and {idlePower} W',
+    unit: '',
+    source: 'drive',
+    inputs: ['capacitance', 'busVolts', 'tripVolts', 'idlePower', 'plateEfficiency'],
+    compute: (v) =>
+      v.tripVolts <= v.busVolts
+        ? unknown(`the drive would trip at ${v.tripVolts} V, below its own DC bus at rest`, '/drive/tripVolts')
+        : known({
+            capacitance: v.capacitance,
+            busVolts: v.busVolts,
+            tripVolts: v.tripVolts,
+            idlePower: v.idlePower,
+            efficiency: returningEfficiency(v.plateEfficiency),
+          }),
+  }),
+  formula({
+    symbol: 'brakingResult',
+    label: 'What the stop gives back',
+    expression: 'from {topOmega} to rest in {plannedStop}',
+    unit: '',
+    source: 'energy',
+    inputs: ['totalInertia', 'frictionTorque', 'brakingSupply', 'topOmega', 'plannedStop'],
+    compute: (v) => known(braking(loadOf(v), v.brakingSupply, v.topOmega, v.plannedStop)),
+  }),
+  formula({
+    symbol: 'kineticEnergy',
+    label: 'Energy in what turns',
+    expression: '½ · {totalInertia} · {topOmega}²',
+    unit: 'J',
+    source: 'E = ½ · J · ω²',
+    inputs: ['totalInertia', 'topOmega'],
+    compute: (v) => known(0.5 * v.totalInertia * v.topOmega ** 2),
+  }),
+  formula({
+    symbol: 'capacitorEnergy',
+    label: 'What the capacitors take before it trips',
+    expression: '½ · {capacitance} · ({tripVolts}² − {busVolts}²)',
+    unit: 'J',
+    source: 'E = ½ · C · V²',
+    inputs: ['brakingSupply'],
+    compute: (v) => known(capacitorEnergy(v.brakingSupply)),
+  }),
+  formula({
+    symbol: 'returnedEnergy',
+    label: 'Energy that comes back in this stop',
+    expression: 'braking power · efficiency − {idlePower}, over {plannedStop}',
+    unit: 'J',
+    source: 'a straight ramp, less friction and losses',
+    inputs: ['brakingResult', 'idlePower', 'plannedStop'],
+    compute: (v) => known(v.brakingResult.returned),
+  }),
+  formula({
+    symbol: 'busVoltsAfterStop',
+    label: 'DC bus after it, without a resistor',
+    expression: '√({busVolts}² + 2 · {returnedEnergy} / {capacitance})',
+    unit: 'V',
+    source: 'E = ½ · C · V²',
+    inputs: ['brakingResult', 'busVolts', 'returnedEnergy', 'capacitance'],
+    compute: (v) => known(v.brakingResult.busVolts),
+  }),
+  formula({
+    symbol: 'shortestStop',
+    label: 'Shortest stop without a resistor',
+    expression: 'the ramp that brings the DC bus just to {tripVolts} V',
+    unit: 's',
+    source: 'energy',
+    inputs: ['totalInertia', 'frictionTorque', 'brakingSupply', 'topOmega', 'tripVolts'],
+    compute: (v) => known(shortestRamp(loadOf(v), v.brakingSupply, v.topOmega)),
+  }),
+  formula({
+    symbol: 'coastingTime',
+    label: 'Coasting to rest',
+    expression: '{totalInertia} · {topOmega} / {frictionTorque}',
+    unit: 's',
+    source: 'J · ω / T',
+    inputs: ['totalInertia', 'topOmega', 'frictionTorque'],
+    compute: (v) => {
+      const time = coastingTime(loadOf(v), v.topOmega);
+      return Number.isFinite(time) ? known(time) : unknown('nothing is known that would slow it down');
+    },
+  }),
+  formula({
+    symbol: 'brakeResistor',
+    label: 'Brake resistor for this stop',
+    expression: '{leastOhms} Ω … {chopperVolts}² / peak power',
+    unit: '',
+    source: 'P = V² / R',
+    inputs: ['brakingResult', 'chopperVolts', 'leastOhms', 'stopEvery'],
+    compute: (v) => known(brakeResistor(v.brakingResult, v.chopperVolts, v.leastOhms, v.stopEvery)),
+  }),
+  formula({
+    symbol: 'resistorMost',
+    label: 'Resistor at most',
+    expression: '{chopperVolts}² / {resistorPeak}',
+    unit: 'Ω',
+    source: 'P = V² / R',
+    inputs: ['brakeResistor', 'chopperVolts', 'resistorPeak'],
+    compute: (v) =>
+      Number.isFinite(v.brakeResistor.most) ? known(v.brakeResistor.most) : unknown('this stop gives nothing back'),
+  }),
+  formula({
+    symbol: 'resistorPeak',
+    label: 'Peak power into it',
+    expression: 'braking power at {topOmega}',
+    unit: 'W',
+    source: 'P = T · ω, less losses',
+    inputs: ['brakeResistor', 'topOmega'],
+    compute: (v) => known(v.brakeResistor.peakPower),
+  }),
+  formula({
+    symbol: 'resistorMean',
+    label: 'Mean power into it',
+    expression: '{returnedEnergy} / {stopEvery}',
+    unit: 'W',
+    source: 'a stop every so often',
+    inputs: ['brakeResistor', 'returnedEnergy', 'stopEvery'],
+    compute: (v) => known(v.brakeResistor.meanPower),
+  }),
+];

@@ -1,0 +1,53 @@
+import { sameJson, type EntryRecord, type LibraryKind } from '@kavrid/contract';
+import { Button } from '@mui/material';
+import { useLibraryQuery } from '../store/api.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+
+const ownData = 'typed here';
+
+interface Part {
+  readonly name: string;
+  readonly entry: { readonly id: string; readonly version: number } | null;
+}
+
+/** Takes the data of a library entry into a part of an axis or spindle; they can be changed there, and it is shown when they were. */
+export function LibraryChoice<P extends Part>(props: {
+  readonly shelf: LibraryKind;
+  readonly now: P;
+  /** What an entry would make of the part; undefined where it does not fit. */
+  readonly partOf: (record: EntryRecord) => P | undefined;
+  readonly take: (part: P, record: EntryRecord) => void;
+}) {
+  const { shelf, now, partOf, take } = props;
+  const { data } = useLibraryQuery({ shelf, search: '', page: 0, size: 200 });
+  const entries = (data?.items ?? []).flatMap((record) => {
+    const part = partOf(record);
+    return part ? [{ record, part }] : [];
+  });
+  const own = entries.find(({ record }) => record.id === now.entry?.id);
+  const isNewer = own?.part.entry && now.entry && own.part.entry.version > now.entry.version;
+  const isChanged = own && !isNewer && !sameJson(own.part, now);
+  const label = now.entry && !own ? `${now.name} (no longer in the library)` : `${now.name} (${ownData})`;
+  return (
+    <>
+      <ChoiceField
+        label="Kind, from the library"
+        value={own ? own.record.id : ownData}
+        choices={[
+          ...(own ? [] : [{ value: ownData, label }]),
+          ...entries.map(({ record }) => ({ value: record.id, label: record.item.entry.name })),
+        ]}
+        onChange={(id) => {
+          const chosen = entries.find(({ record }) => record.id === id);
+          if (chosen) take(chosen.part, chosen.record);
+        }}
+        {...(isChanged ? { help: 'Changed here since it was taken from the library.' } : {})}
+      />
+      {isNewer && (
+        <Button variant="outlined" color="warning" onClick={() => take(own.part, own.record)}>
+          Newer in the library: take it over
+        </Button>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,38 @@
+import type { AxisDocument, DocumentPath, SpindleDocument } from '@kavrid/contract';
+import type { AxisWording } from '@kavrid/core/chain';
+import { createContext, useContext } from 'react';
+import type { AxisComputation } from '../axis/axisComputation.ts';
+import type { SpindleComputation } from '../spindle/spindleComputation.ts';
+import { edited, type Draft } from '../store/drafts.ts';
+import { useAppDispatch } from '../store/store.ts';
+
+interface OnScreen<Document, Computation> {
+  readonly axisId: string;
+  readonly draft: Draft;
+  readonly document: Document;
+  readonly computation: Computation;
+}
+export type AxisOnScreen = OnScreen<AxisDocument, AxisComputation>;
+export type SpindleOnScreen = OnScreen<SpindleDocument, SpindleComputation>;
+
+/** The axis or spindle on screen, with all that follows from it. */
+export const MemberContext = createContext<AxisOnScreen | SpindleOnScreen | undefined>(undefined);
+
+/** @throws Error where neither is open */
+export function useMember(): AxisOnScreen | SpindleOnScreen {
+  const value = useContext(MemberContext);
+  if (!value) throw new Error('No axis or spindle is open here.');
+  return value;
+}
+
+/** Changes one field of what is on screen. */
+export function useEdit(): (path: DocumentPath, value: unknown) => void {
+  const { axisId } = useMember();
+  const dispatch = useAppDispatch();
+  return (path, value) => dispatch(edited({ axisId, path, value }));
+}
+
+const spindleWording: AxisWording = { axisUnit: 'mm', motorForm: 'rotary', command: undefined };
+/** The units of its fields: lengths of a spindle are in mm. */
+export const wordingOf = ({ computation: { input } }: AxisOnScreen | SpindleOnScreen): AxisWording =>
+  'axisUnit' in input ? input : spindleWording;

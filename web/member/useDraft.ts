@@ -1,0 +1,30 @@
+import { useEffect, useState } from 'react';
+import { findDraft } from '../store/draftKeeper.ts';
+import { loadAxis, type Draft } from '../store/drafts.ts';
+import { watchAxis } from '../store/live.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+
+/** The draft of an axis or spindle, watched and loaded; why not, where it cannot be. */
+export function useDraft(axisId: string): {
+  readonly draft: Draft | undefined;
+  readonly failed: string | undefined;
+  readonly retry: () => void;
+} {
+  const draft = useAppSelector((state) => state.drafts[axisId]);
+  const [failed, setFailed] = useState<string>();
+  const dispatch = useAppDispatch();
+  useEffect(() => {
+    dispatch(watchAxis(axisId));
+    let current = true;
+    void dispatch(findDraft(axisId))
+      .then(() => dispatch(loadAxis(axisId)))
+      .then((problem) => {
+        if (current) setFailed(problem?.title);
+      });
+    return () => {
+      current = false;
+    };
+  }, [axisId, dispatch]);
+  const retry = () => void dispatch(loadAxis(axisId)).then((problem) => setFailed(problem?.title));
+  return { draft, failed, retry };
+}

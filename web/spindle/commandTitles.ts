@@ -1,0 +1,8 @@
+import type { SpindleCommandDocument } from '@kavrid/contract';
+
+/** How a spindle is told its speed, in words. */
+export const commandTitles: Readonly<Record<SpindleCommandDocument['kind'], string>> = {
+  signal: 'a signal or dial',
+  fixedSpeeds: 'fixed speeds, by inputs',
+  fieldBus: 'field bus',
+};

@@ -25,6 +25,20 @@ const DriveDataView = lazy(() =>
 );
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
+const SpindleLayout = lazy(() =>
+  import('./spindle/SpindleLayout.tsx').then((module) => ({ default: module.SpindleLayout })),
+);
+const SpindleChainView = lazy(() =>
+  import('./spindle/SpindleChainView.tsx').then((module) => ({ default: module.SpindleChainView })),
+);
+const CurveView = lazy(() => import('./spindle/CurveView.tsx').then((module) => ({ default: module.CurveView })));
+const RampsView = lazy(() => import('./spindle/RampsView.tsx').then((module) => ({ default: module.RampsView })));
+const BusView = lazy(() => import('./spindle/BusView.tsx').then((module) => ({ default: module.BusView })));
+const RunTestView = lazy(() => import('./spindle/RunTestView.tsx').then((module) => ({ default: module.RunTestView })));
+const TachometerView = lazy(() =>
+  import('./spindle/TachometerView.tsx').then((module) => ({ default: module.TachometerView })),
+);
+
 function Frame() {
   const dispatch = useAppDispatch();
   useEffect(() => {
@@ -61,6 +75,21 @@ const router = createBrowserRouter([
           { path: 'moves', element: <MovesView /> },
           { path: 'measure', element: <MeasureView /> },
           { path: 'faults', element: <FaultsView /> },
+          { path: 'revisions', element: <RevisionsView /> },
+        ],
+      },
+      {
+        path: '/machines/:machineId/spindles/:axisId',
+        element: <SpindleLayout />,
+        children: [
+          { index: true, element: <Navigate to="chain" replace /> },
+          { path: 'chain', element: <SpindleChainView /> },
+          { path: 'curve', element: <CurveView /> },
+          { path: 'ramps', element: <RampsView /> },
+          { path: 'bus', element: <BusView /> },
+          { path: 'ends', element: <EndsView /> },
+          { path: 'run', element: <RunTestView /> },
+          { path: 'tachometer', element: <TachometerView /> },
           { path: 'revisions', element: <RevisionsView /> },
         ],
       },

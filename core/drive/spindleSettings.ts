@@ -155,7 +155,7 @@ const pollWords: Readonly<Record<PollField, string>> = {
 export const pollListValues = (names: readonly string[]): readonly EndValue[] =>
   names.flatMap((name, index) =>
     pollFields.map((field) => ({
-      ...value(`Message ${index + 1}, ${name}: ${pollWords[field]}`, pollRole(index + 1, field)),
-      code: `Poll ${index + 1}: ${pollWords[field]}`,
+      ...value(`${name}: ${pollWords[field]}`, pollRole(index + 1, field)),
+      code: `${index + 1} ${field}`,
     })),
   );

@@ -119,3 +119,33 @@ export function brakeResistor(
     meanPower: result.returned / duty,
   };
 }
+
+/**
+ * V of the DC bus during a straight ramp to rest, from the energy that has come back; it stays where a resistor holds it, or
+ * rises on even where the drive would have tripped.
+ */
+export function busVoltsDuring(
+  load: SpindleLoad,
+  supply: BrakingSupply,
+  speed: number,
+  time: number,
+  resistor: { readonly ohms: number; readonly volts: number } | undefined,
+  samples: number,
+): readonly { readonly time: number; readonly volts: number }[] {
+  const torque = (load.inertia * speed) / time - load.torque;
+  const resting = supply.busVolts ** 2;
+  const inner = 20;
+  const dt = time / (samples * inner);
+  const points = [{ time: 0, volts: supply.busVolts }];
+  let squared = resting;
+  for (let step = 1; step <= samples * inner; step++) {
+    const power = supply.efficiency * torque * speed * (1 - (step - 0.5) / (samples * inner)) - supply.idlePower;
+    // A chopper burns no more than brings the bus back to its threshold.
+    const above = resistor ? squared - resistor.volts ** 2 : 0;
+    const chopped =
+      resistor && above > 0 ? Math.min(squared / resistor.ohms, power + (above * supply.capacitance) / (2 * dt)) : 0;
+    squared = Math.max(resting, squared + (2 * (power - Math.max(0, chopped)) * dt) / supply.capacitance);
+    if (step % inner === 0) points.push({ time: step * dt, volts: Math.sqrt(squared) });
+  }
+  return points;
+}

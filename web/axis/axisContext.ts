@@ -1,8 +1,8 @@
-import { useMember, type AxisOnScreen } from '../member/memberContext.ts';
+import { isSpindleOnScreen, useMember, type AxisOnScreen } from '../member/memberContext.ts';
 
 /** The axis on screen. @throws Error outside its layout. */
 export function useAxis(): AxisOnScreen {
   const member = useMember();
-  if (member.document.kind !== 'axis') throw new Error('No axis is open here.');
-  return member as AxisOnScreen;
+  if (isSpindleOnScreen(member)) throw new Error('No axis is open here.');
+  return member;
 }

@@ -23,7 +23,7 @@ export function StationGlyph(props: {
   );
 }
 
-const TurnArrow = ({ plus, colour }: { readonly plus: boolean; readonly colour: string }) => (
+export const TurnArrow = ({ plus, colour }: { readonly plus: boolean; readonly colour: string }) => (
   <g transform={plus ? undefined : 'translate(112 0) scale(-1 1)'} stroke={colour} fill="none" strokeWidth="2">
     <path d="M84 20a12 12 0 0 1 8 20" />
     <path d="M96 34l-4 7-6-5" fill={colour} />

@@ -1,6 +1,6 @@
 import { Alert, Box, Button, Typography } from '@mui/material';
 import { useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useMember } from '../member/memberContext.ts';
 import { numberFace } from '../theme.ts';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { FoundDialog } from './FoundDialog.tsx';
@@ -89,7 +89,7 @@ function ChangesPanel({ states }: { readonly states: readonly EndState[] }) {
 }
 
 function SheetsPanel({ states, open }: { readonly states: readonly EndState[]; readonly open: End }) {
-  const { document } = useAxis();
+  const { document } = useMember();
   const [pasting, setPasting] = useState(false);
   const [failed, setFailed] = useState<string>();
   const save = () => {

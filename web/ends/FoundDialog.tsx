@@ -1,8 +1,7 @@
 import { readFoundValues } from '@kavrid/core/drive';
 import { Alert, Box, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
-import { useEdit } from '../member/memberContext.ts';
+import { useEdit, useMember } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
 import { FormDialog } from '../ui/FormDialog.tsx';
@@ -15,7 +14,7 @@ export function FoundDialog(props: {
   readonly close: () => void;
 }) {
   const { states, start, close } = props;
-  const { document } = useAxis();
+  const { document } = useMember();
   const edit = useEdit();
   const [end, setEnd] = useState(start);
   const [text, setText] = useState('');

@@ -1,11 +1,11 @@
 import { Box, GlobalStyles } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useMember } from '../member/memberContext.ts';
 import { endTitles, tickOf, type EndState } from './useEndSheets.ts';
 import { stepTitles } from './SheetTable.tsx';
 
 /** Both sheets as they go to paper: seen by the printer only. */
 export function PrintedSheets({ states }: { readonly states: readonly EndState[] }) {
-  const { document } = useAxis();
+  const { document } = useMember();
   const { notes, done } = document.keying;
   return (
     <>

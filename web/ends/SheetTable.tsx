@@ -1,8 +1,7 @@
 import type { KeyInRow, KeyInStep } from '@kavrid/core/drive';
 import { Checkbox } from '@mui/material';
 import { memo } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
-import { useEdit } from '../member/memberContext.ts';
+import { useEdit, useMember } from '../member/memberContext.ts';
 import { numberFace } from '../theme.ts';
 import { sheetOf } from '../ui/sheetOf.tsx';
 import { useSteady } from '../ui/useSteady.ts';
@@ -18,7 +17,7 @@ export const stepTitles: Readonly<Record<KeyInStep, string>> = {
 
 /** One end's sheet, in the order to key it in; ticks, found values and notes are kept with the axis. */
 export function SheetTable({ state }: { readonly state: EndState }) {
-  const { document } = useAxis();
+  const { document } = useMember();
   const edit = useEdit();
   const { end, rows, found, wrong } = state;
   const { done, notes } = document.keying;

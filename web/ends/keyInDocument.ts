@@ -1,4 +1,4 @@
-import type { AxisDocument } from '@kavrid/contract';
+import type { MemberDocument } from '@kavrid/contract';
 import type { Content, TDocumentDefinitions, TableCell } from 'pdfmake/interfaces';
 import { endTitles, tickOf, type EndState } from './useEndSheets.ts';
 import { stepTitles } from './SheetTable.tsx';
@@ -12,18 +12,18 @@ const plain = (text: string) =>
 
 /** Both key-in sheets as a document for paper, a page or more each. @param printedOn as it is to be read */
 export function keyInDocument(
-  axis: AxisDocument,
+  member: MemberDocument,
   states: readonly Pick<EndState, 'end' | 'name' | 'rows'>[],
   printedOn: string,
 ): TDocumentDefinitions {
   return {
-    info: { title: plain(`Key-in sheets of ${axis.name}`) },
+    info: { title: plain(`Key-in sheets of ${member.name}`) },
     pageSize: 'A4',
     pageMargins: [36, 36, 36, 40],
     defaultStyle: { fontSize: 9 },
-    content: states.flatMap((state, index) => sheet(axis, state, index > 0)),
+    content: states.flatMap((state, index) => sheet(member, state, index > 0)),
     footer: (page, pages) => ({
-      columns: [plain(`${axis.name}, ${printedOn}`), { text: `${page} / ${pages}`, alignment: 'right' }],
+      columns: [plain(`${member.name}, ${printedOn}`), { text: `${page} / ${pages}`, alignment: 'right' }],
       margin: [36, 10],
       fontSize: 8,
     }),
@@ -31,11 +31,11 @@ export function keyInDocument(
 }
 
 function sheet(
-  axis: AxisDocument,
+  member: MemberDocument,
   { end, name, rows }: Pick<EndState, 'end' | 'name' | 'rows'>,
   onNewPage: boolean,
 ): Content[] {
-  const { done, notes } = axis.keying;
+  const { done, notes } = member.keying;
   const line = (row: EndState['rows'][number]): TableCell[] => [
     done.includes(tickOf(end, row)) ? { text: 'X', alignment: 'center' } : '',
     plain(row.code === row.label ? '' : row.code),
@@ -48,7 +48,7 @@ function sheet(
   ];
   return [
     {
-      text: plain(`${axis.name}: ${endTitles[end]}, ${name}`),
+      text: plain(`${member.name}: ${endTitles[end]}, ${name}`),
       fontSize: 14,
       bold: true,
       margin: [0, 0, 0, 8],

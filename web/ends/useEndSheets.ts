@@ -1,8 +1,8 @@
-import { endSheets, type EndSheets } from '@kavrid/contract';
+import { endSheets, spindleEndSheets, type EndSheets, type LibraryEntry } from '@kavrid/contract';
 import { mismatches, type EndMismatch, type FoundValues, type KeyInRow } from '@kavrid/core/drive';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useMemo } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { isSpindleOnScreen, useMember } from '../member/memberContext.ts';
 import { useReadEntryQuery } from '../store/api.ts';
 
 export type End = keyof EndSheets;
@@ -24,15 +24,12 @@ export const tickOf = (end: End, { code, key }: KeyInRow): string => `${end}/${c
 
 /** Both ends from one plan, in the words of their library entries. */
 export function useEndStates(): readonly EndState[] {
-  const { document, computation } = useAxis();
+  const member = useMember();
+  const { document } = member;
   const controller = useReadEntryQuery(document.controller.entry?.id ?? skipToken).data?.item;
   const drive = useReadEntryQuery(document.drive.entry?.id ?? skipToken).data?.item;
-  const { input, results } = computation;
   return useMemo(() => {
-    const sheets = endSheets(document, input, results, {
-      controller: controller?.shelf === 'controller' ? controller.entry : undefined,
-      drive: drive?.shelf === 'drive' ? drive.entry : undefined,
-    });
+    const sheets = sheetsOf(member, controller, drive);
     return ends.map((end): EndState => {
       const rows = sheets[end];
       const found: FoundValues = Object.fromEntries(
@@ -50,5 +47,26 @@ export function useEndStates(): readonly EndState[] {
         ticked: rows.filter((row) => document.keying.done.includes(tickOf(end, row))).length,
       };
     });
-  }, [document, input, results, controller, drive]);
+  }, [member, document, controller, drive]);
+}
+
+function sheetsOf(
+  member: ReturnType<typeof useMember>,
+  controller: LibraryEntry | undefined,
+  drive: LibraryEntry | undefined,
+): EndSheets {
+  if (isSpindleOnScreen(member)) {
+    const { input, results } = member.computation;
+    return spindleEndSheets(
+      member.document,
+      input,
+      results,
+      drive?.shelf === 'spindle drive' ? drive.entry : undefined,
+    );
+  }
+  const { input, results } = member.computation;
+  return endSheets(member.document, input, results, {
+    controller: controller?.shelf === 'controller' ? controller.entry : undefined,
+    drive: drive?.shelf === 'drive' ? drive.entry : undefined,
+  });
 }

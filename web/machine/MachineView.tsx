@@ -110,8 +110,8 @@ export function MachineView() {
           </Table>
         )}
       </Panel>
-      <SuppliesPanel axes={axesAmong(machine.axes)} />
       <SpindlesPanel machineId={machine.id} spindles={machine.axes.filter(isSpindleRecord)} />
+      <SuppliesPanel axes={axesAmong(machine.axes)} />
       <RemovedAxes machine={machine} />
       <Box sx={{ display: 'flex', gap: 1, mt: 1.5 }}>
         <Button onClick={() => setOpen('edit')}>Edit name, tags and notes</Button>

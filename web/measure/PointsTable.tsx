@@ -1,5 +1,5 @@
 import type { DocumentPath, RuleName } from '@kavrid/contract';
-import { Box, Button } from '@mui/material';
+import { Box, Button, TextField } from '@mui/material';
 import { useEdit } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
@@ -10,6 +10,9 @@ export interface PointColumn {
   readonly title: string;
   readonly rule?: RuleName;
   readonly choices?: readonly { readonly value: string; readonly label: string }[];
+  readonly isText?: boolean;
+  /** Its share of the width, such as 40 %. */
+  readonly width?: string;
 }
 
 /** Measured points, to type one below the other. */
@@ -21,8 +24,10 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
   readonly blank: T;
   /** What a row is; a point where nothing is said. */
   readonly what?: string;
+  /** So many rows there may be. */
+  readonly most?: number;
 }) {
-  const { label, path, rows, columns, blank, what = 'point' } = props;
+  const { label, path, rows, columns, blank, what = 'point', most = Infinity } = props;
   const edit = useEdit();
   return (
     <Box>
@@ -39,8 +44,8 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
       >
         <thead>
           <tr>
-            {columns.map(({ title }) => (
-              <th key={title} scope="col">
+            {columns.map(({ title, width }) => (
+              <th key={title} scope="col" style={{ width }}>
                 {title}
               </th>
             ))}
@@ -50,7 +55,7 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
         <tbody>
           {rows.map((row, index) => (
             <tr key={index}>
-              {columns.map(({ field, title, rule, choices }) => (
+              {columns.map(({ field, title, rule, choices, isText }) => (
                 <td key={field}>
                   {rule ? (
                     <NumberField
@@ -58,6 +63,13 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
                       label={`${title}, ${what} ${index + 1}`}
                       path={[...path, index, field]}
                       rule={rule}
+                    />
+                  ) : isText ? (
+                    <TextField
+                      variant="standard"
+                      value={row[field] ?? ''}
+                      onChange={(event) => edit([...path, index, field], event.target.value)}
+                      slotProps={{ htmlInput: { 'aria-label': `${title}, ${what} ${index + 1}`, maxLength: 200 } }}
                     />
                   ) : (
                     <ChoiceField
@@ -90,7 +102,7 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
           ))}
         </tbody>
       </Box>
-      <Button onClick={() => edit(path, [...rows, blank])}>
+      <Button disabled={rows.length >= most} onClick={() => edit(path, [...rows, blank])}>
         Add {/^[aeio]/.test(what) ? 'an' : 'a'} {what}
       </Button>
     </Box>

@@ -18,6 +18,9 @@ export type SpindleOnScreen = OnScreen<SpindleDocument, SpindleComputation>;
 /** The axis or spindle on screen, with all that follows from it. */
 export const MemberContext = createContext<AxisOnScreen | SpindleOnScreen | undefined>(undefined);
 
+export const isSpindleOnScreen = (member: AxisOnScreen | SpindleOnScreen): member is SpindleOnScreen =>
+  member.document.kind === 'spindle';
+
 /** @throws Error where neither is open */
 export function useMember(): AxisOnScreen | SpindleOnScreen {
   const value = useContext(MemberContext);

@@ -1,8 +1,8 @@
-import { useMember, type SpindleOnScreen } from '../member/memberContext.ts';
+import { isSpindleOnScreen, useMember, type SpindleOnScreen } from '../member/memberContext.ts';
 
 /** The spindle on screen. @throws Error outside its layout. */
 export function useSpindle(): SpindleOnScreen {
   const member = useMember();
-  if (member.document.kind !== 'spindle') throw new Error('No spindle is open here.');
-  return member as SpindleOnScreen;
+  if (!isSpindleOnScreen(member)) throw new Error('No spindle is open here.');
+  return member;
 }

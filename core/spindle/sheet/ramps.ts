@@ -192,7 +192,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'busVoltsAfterStop',
-    label: 'DC bus after it, without a resistor',
+    label: 'DC bus at its highest, without a resistor',
     expression: '√({busVolts}² + 2 · {returnedEnergy} / {capacitance})',
     unit: 'V',
     source: 'E = ½ · C · V²',

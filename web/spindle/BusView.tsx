@@ -1,0 +1,245 @@
+import { registerPurposes } from '@kavrid/contract';
+import { atSpeedWays, lostLinkActions, runSources, speedSources } from '@kavrid/core/spindle';
+import { Box } from '@mui/material';
+import { Between, Column, Hint, Pair, TextLine, Toggle } from '../chain/fields/parts.tsx';
+import { PointsTable } from '../measure/PointsTable.tsx';
+import { useEdit } from '../member/memberContext.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { NumberField } from '../ui/QuantityField.tsx';
+import { useSpindle } from './spindleContext.ts';
+import { SpindleResults } from './SpindleResults.tsx';
+import { TopicFindings } from './TopicFindings.tsx';
+
+const asChoices = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
+
+/** Who starts and stops the spindle, what stops when it trips, and the field bus where there is one. */
+export function BusView() {
+  const { command } = useSpindle().document;
+  const hasBus = command.kind === 'fieldBus';
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gap: 1,
+        gridTemplateColumns: { xs: '1fr', md: '290px minmax(400px, 1fr) 310px' },
+        alignItems: 'start',
+      }}
+    >
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <InterlockFields />
+        {hasBus && <LineFields />}
+      </Box>
+      {hasBus ? (
+        <Box sx={{ display: 'grid', gap: 1 }}>
+          <PollPanel />
+          <RegisterPanel />
+        </Box>
+      ) : (
+        <Panel title="Field bus">
+          <Hint>
+            This spindle is commanded otherwise. Choose the field bus at the signal of its chain to set it up.
+          </Hint>
+        </Panel>
+      )}
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <TopicFindings topic="bus" />
+        {hasBus && (
+          <Panel title="What follows">
+            <SpindleResults
+              groups={[
+                {
+                  title: 'On the line',
+                  symbols: ['characterTime', 'silence', 'pollRound', 'busLoad', 'leastTimeOut'],
+                },
+                { title: 'When the link is lost', symbols: ['lostLinkTime', 'lostLinkTurns'] },
+              ]}
+            />
+          </Panel>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+function InterlockFields() {
+  const { interlocks, settings } = useSpindle().document;
+  const edit = useEdit();
+  return (
+    <Panel title="Start, speed, interlocks">
+      <Column>
+        <ChoiceField
+          label="What starts it"
+          value={interlocks.runSource}
+          onChange={(source) => edit(['interlocks', 'runSource'], source)}
+          choices={asChoices(runSources)}
+        />
+        <ChoiceField
+          label="Drive set to be started by"
+          value={settings.runSource}
+          onChange={(source) => edit(['settings', 'runSource'], source)}
+          choices={asChoices(runSources)}
+        />
+        <ChoiceField
+          label="Drive set to take its speed from"
+          value={settings.speedSource}
+          onChange={(source) => edit(['settings', 'speedSource'], source)}
+          choices={asChoices(speedSources)}
+        />
+        <ChoiceField
+          label="Enable terminal"
+          value={interlocks.enable}
+          onChange={(enable) => edit(['interlocks', 'enable'], enable)}
+          choices={[
+            { value: 'wired to the chain', label: 'wired into the stop chain' },
+            { value: 'link in place', label: 'the link as delivered' },
+            { value: 'nothing there', label: 'nothing at it' },
+            { value: 'not needed', label: 'the drive has none' },
+          ]}
+        />
+        <ChoiceField
+          label="At speed, before the feed, by"
+          value={interlocks.atSpeed}
+          onChange={(way) => edit(['interlocks', 'atSpeed'], way)}
+          choices={asChoices(atSpeedWays)}
+        />
+        <Toggle
+          label="A trip stops the machine"
+          path={['interlocks', 'tripStopsMachine']}
+          value={interlocks.tripStopsMachine}
+        />
+      </Column>
+    </Panel>
+  );
+}
+
+function LineFields() {
+  const { bus } = useSpindle().document;
+  const edit = useEdit();
+  const end = (which: 'controller' | 'drive', title: string) => (
+    <>
+      <Between>{title}</Between>
+      <Pair>
+        <NumberField label={`${title}: baud`} path={['bus', which, 'baud']} rule="baud" />
+        <NumberField label={`${title}: address`} path={['bus', which, 'address']} rule="busAddress" />
+        <ChoiceField
+          label={`${title}: parity`}
+          value={bus[which].parity}
+          onChange={(parity) => edit(['bus', which, 'parity'], parity)}
+          choices={asChoices(['none', 'even', 'odd'] as const)}
+        />
+        <ChoiceField
+          label={`${title}: stop bits`}
+          value={bus[which].stopBits}
+          onChange={(stopBits) => edit(['bus', which, 'stopBits'], stopBits)}
+          choices={asChoices(['1', '2'] as const)}
+        />
+        <TextLine
+          label={`${title}: positive at rest`}
+          path={['bus', which, 'positiveLabel']}
+          value={bus[which].positiveLabel}
+        />
+        <TextLine label="… the other" path={['bus', which, 'negativeLabel']} value={bus[which].negativeLabel} />
+      </Pair>
+    </>
+  );
+  return (
+    <Panel title="The line, at both ends">
+      <Column>
+        {end('controller', 'Controller')}
+        {end('drive', 'Drive')}
+        <Toggle label="The pair is crossed" path={['bus', 'crossed']} value={bus.crossed} />
+      </Column>
+    </Panel>
+  );
+}
+
+const functionWords = [
+  { value: '3', label: '3 read' },
+  { value: '4', label: '4 read inputs' },
+  { value: '6', label: '6 write one' },
+  { value: '16', label: '16 write several' },
+] as const;
+
+function PollPanel() {
+  const { bus } = useSpindle().document;
+  const edit = useEdit();
+  return (
+    <Panel title="Poll list of the controller">
+      <Column>
+        <PointsTable
+          label="Poll list"
+          what="message"
+          path={['bus', 'messages']}
+          rows={bus.messages}
+          most={32}
+          columns={[
+            { field: 'name', title: 'Carries', isText: true, width: '46%' },
+            { field: 'functionCode', title: 'Function', choices: functionWords },
+            { field: 'register', title: 'Register, from 0', rule: 'register' },
+            { field: 'registers', title: 'How many', rule: 'registerCount' },
+          ]}
+          blank={{ name: 'status', functionCode: '3', register: null, registers: 1 }}
+        />
+        <Pair>
+          <NumberField
+            label="Polled every"
+            path={['bus', 'period']}
+            rule="rampTime"
+            shownIn={{ unit: 'ms', of: 1000 }}
+          />
+          <NumberField
+            label="Drive: time-out"
+            path={['bus', 'timeOut']}
+            rule="dwell"
+            shownIn={{ unit: 'ms', of: 1000 }}
+            help="0 watches nothing"
+          />
+          <ChoiceField
+            label="Drive: without its link it"
+            value={bus.lostLink}
+            onChange={(action) => edit(['bus', 'lostLink'], action)}
+            choices={asChoices(lostLinkActions)}
+          />
+          <NumberField
+            label="Drive: answers within"
+            path={['drive', 'answerDelay']}
+            rule="rampTime"
+            shownIn={{ unit: 'ms', of: 1000 }}
+          />
+        </Pair>
+        <Toggle label="The controller counts registers from 1" path={['bus', 'oneBased']} value={bus.oneBased} />
+      </Column>
+    </Panel>
+  );
+}
+
+function RegisterPanel() {
+  const { drive } = useSpindle().document;
+  return (
+    <Panel title="Registers of the drive">
+      <Column>
+        {drive.registers.length === 0 && (
+          <Hint>None yet. They come with the drive from the library, or are typed from its manual.</Hint>
+        )}
+        <PointsTable
+          label="Registers of the drive"
+          what="register"
+          path={['drive', 'registers']}
+          rows={drive.registers}
+          most={64}
+          columns={[
+            { field: 'name', title: 'Register', isText: true, width: '22%' },
+            { field: 'purpose', title: 'Is', width: '22%', choices: asChoices(registerPurposes) },
+            { field: 'register', title: 'From 0', rule: 'register' },
+            { field: 'functionCode', title: 'Function', choices: functionWords },
+            { field: 'meaning', title: 'Meaning', isText: true, width: '34%' },
+          ]}
+          blank={{ name: 'Register', purpose: 'other', register: null, functionCode: '3', meaning: '' }}
+        />
+        <Toggle label="Its manual counts registers from 1" path={['drive', 'oneBased']} value={drive.oneBased} />
+        {drive.oneBased && <Hint>Numbers here begin at 0: take one off what the manual says.</Hint>}
+      </Column>
+    </Panel>
+  );
+}

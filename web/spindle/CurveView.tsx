@@ -1,0 +1,136 @@
+import { Box } from '@mui/material';
+import { useDeferredValue } from 'react';
+import { Between, Column, Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
+import { MemberContext, useEdit, useMember } from '../member/memberContext.ts';
+import { PointsTable } from '../measure/PointsTable.tsx';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { NumberField } from '../ui/QuantityField.tsx';
+import { ConnectionPicture } from './ConnectionPicture.tsx';
+import { CurveCharts } from './CurveCharts.tsx';
+import { OrderOfWork } from './OrderOfWork.tsx';
+import { useSpindle } from './spindleContext.ts';
+import { SpindleResults } from './SpindleResults.tsx';
+import { TopicFindings } from './TopicFindings.tsx';
+
+/** How the motor is connected, and which volts it gets at which frequency. */
+export function CurveView() {
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gap: 1,
+        gridTemplateColumns: { xs: '1fr', md: '290px minmax(380px, 1fr) 300px' },
+        alignItems: 'start',
+      }}
+    >
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <ConnectionFields />
+        <CurveFields />
+      </Box>
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <Later>
+          <CurveCharts />
+        </Later>
+        <OrderOfWork />
+      </Box>
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <TopicFindings topic="curve" />
+        <Panel title="What follows">
+          <SpindleResults
+            groups={[
+              {
+                title: 'Connection',
+                symbols: [
+                  'connection',
+                  'motorVolts',
+                  'motorCurrent',
+                  'noLoadCurrent',
+                  'plateEfficiency',
+                  'supplyCurrent',
+                ],
+              },
+              {
+                title: 'Curve',
+                symbols: ['worstFlux', 'worstFluxHertz', 'constantPowerFrom', 'torqueAtTop'],
+                optional: ['saturatedCurrent'],
+              },
+            ]}
+          />
+        </Panel>
+      </Box>
+    </Box>
+  );
+}
+
+/** What is in it follows a frame after the numbers, so that typing is never held up by it. */
+function Later({ children }: { readonly children: React.ReactNode }) {
+  const later = useDeferredValue(useMember());
+  return <MemberContext value={later}>{children}</MemberContext>;
+}
+
+function ConnectionFields() {
+  const { supply, settings } = useSpindle().document;
+  const edit = useEdit();
+  return (
+    <Panel title="Supply and connection">
+      <Column>
+        <Pair>
+          <NumberField label="Supply" path={['supply', 'volts']} rule="plateVolts" />
+          <ChoiceField
+            label="Phases"
+            value={supply.phases}
+            onChange={(phases) => edit(['supply', 'phases'], phases)}
+            choices={[
+              { value: '1', label: 'one' },
+              { value: '3', label: 'three' },
+            ]}
+          />
+          <NumberField label="Fuse" path={['supply', 'fuse']} rule="current" />
+          <Toggle label="Earth connected" path={['supply', 'isEarthed']} value={supply.isEarthed} />
+          <ChoiceField
+            label="Motor connected in"
+            value={settings.connection}
+            onChange={(connection) => edit(['settings', 'connection'], connection)}
+            choices={[
+              { value: 'star', label: 'star' },
+              { value: 'delta', label: 'delta' },
+            ]}
+          />
+          <NumberField label="Protection set to" path={['settings', 'protectionCurrent']} rule="current" />
+        </Pair>
+        <ConnectionPicture connection={settings.connection} />
+      </Column>
+    </Panel>
+  );
+}
+
+function CurveFields() {
+  const { settings } = useSpindle().document;
+  return (
+    <Panel title="Volts over hertz, as set">
+      <Column>
+        <Pair>
+          <NumberField label="Base frequency" path={['settings', 'baseHertz']} rule="hertz" />
+          <NumberField label="Base volts" path={['settings', 'baseVolts']} rule="plateVolts" />
+          <NumberField label="Lowest" path={['settings', 'lowestHertz']} rule="hertzOrNone" />
+          <NumberField label="Highest" path={['settings', 'highestHertz']} rule="hertz" />
+          <NumberField label="Boost, at rest" path={['settings', 'boost']} rule="voltage" />
+        </Pair>
+        <Between>Points in between</Between>
+        {settings.points.length === 0 && <Hint>None: a straight line from the boost to the base.</Hint>}
+        <PointsTable
+          label="Points of the curve"
+          path={['settings', 'points']}
+          rows={settings.points}
+          most={3}
+          columns={[
+            { field: 'hertz', title: 'Frequency', rule: 'hertz' },
+            { field: 'volts', title: 'Volts', rule: 'voltage' },
+          ]}
+          blank={{ hertz: null, volts: null }}
+        />
+      </Column>
+    </Panel>
+  );
+}

@@ -1,0 +1,47 @@
+import { formatNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { Box } from '@mui/material';
+import { Panel } from '../ui/Panel.tsx';
+import { useSpindle } from './spindleContext.ts';
+
+/** min that one waits where the drive's own time is not known (common practice). */
+const waitTime = 15;
+
+/** In which order things are done, with the numbers of this spindle. */
+export function OrderOfWork() {
+  const { document, computation } = useSpindle();
+  const { results, input } = computation;
+  const wait = Math.max(waitTime, valueOf(input.drive.dischargeTime) ?? waitTime);
+  const volts = valueOf(results.motorVolts);
+  const hertz = valueOf(results.plateHertz);
+  const amps = valueOf(results.motorCurrent);
+  const idle = valueOf(results.noLoadCurrent);
+  const connection = valueOf(results.connection);
+  const n = (value: number | undefined, unit: string) =>
+    value === undefined ? `? ${unit}` : `${formatNumber(value, 3)} ${unit}`;
+  return (
+    <Panel title="Order of work">
+      <Box component="ol" sx={{ m: 0, pl: 2.5, fontSize: 13, display: 'grid', gap: 0.4 }}>
+        <li>
+          Switch off, lock it off, and wait {wait} minutes before touching a terminal; then measure that the DC bus is
+          empty.
+        </li>
+        <li>
+          Connect supply and protective earth to the drive. The motor’s leads stay off: a drive as delivered is set for
+          another motor.
+        </li>
+        <li>
+          Key in motor, base ({n(hertz, 'Hz')}, {n(volts, 'V')}), protection ({n(amps, 'A')}) and limits from the key-in
+          sheet, and keep them.
+        </li>
+        <li>Run the drive without its motor: do its hertz follow the command?</li>
+        <li>Switch off and wait again. Link the motor in {connection ?? '?'}, connect its leads and its earth.</li>
+        <li>
+          Run at the lowest speed without a tool{document.tool.name ? ` (${document.tool.name})` : ''}: does it turn the
+          right way round, at about {n(idle, 'A')}? To turn it round, swap two leads of the motor.
+        </li>
+        <li>Then the run test, first without a load; the tool goes on last.</li>
+      </Box>
+    </Panel>
+  );
+}

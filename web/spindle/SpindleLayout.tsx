@@ -1,0 +1,36 @@
+import { useMemo } from 'react';
+import { useParams } from 'react-router';
+import { MemberContext } from '../member/memberContext.ts';
+import { MemberFrame, StepList } from '../member/MemberFrame.tsx';
+import { useDraft } from '../member/useDraft.ts';
+import { Failed, Loading } from '../ui/Loading.tsx';
+import { spindleComputation } from './spindleComputation.ts';
+import { useSpindle } from './spindleContext.ts';
+import { furtherSpindleSteps, spindleSteps } from './spindleSteps.ts';
+
+/** One spindle. */
+export function SpindleLayout() {
+  const { axisId = '' } = useParams();
+  const { draft, failed, retry } = useDraft(axisId);
+  const value = useMemo(
+    () =>
+      draft?.document.kind === 'spindle'
+        ? { axisId, draft, document: draft.document, computation: spindleComputation(draft.document) }
+        : undefined,
+    [axisId, draft],
+  );
+  if (!value) {
+    if (draft) return <Failed what="The spindle" because="This is an axis." retry={retry} />;
+    return failed ? <Failed what="The spindle" because={failed} retry={retry} /> : <Loading what="the spindle" />;
+  }
+  return (
+    <MemberContext value={value}>
+      <MemberFrame steps={SpindleSteps} />
+    </MemberContext>
+  );
+}
+
+function SpindleSteps() {
+  const { computation, document } = useSpindle();
+  return <StepList steps={spindleSteps(computation, document.keying.done.length)} further={furtherSpindleSteps} />;
+}

@@ -1,0 +1,122 @@
+import { formatNumber, parseRational, rationalToNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { corrected, tachometer, type TachometerResult } from '@kavrid/core/spindle';
+import { Alert, Box, Button, Typography } from '@mui/material';
+import { Column, Hint } from '../chain/fields/parts.tsx';
+import { acceptMeasured } from '../measure/acceptMeasured.ts';
+import { PointsTable } from '../measure/PointsTable.tsx';
+import { ResidualPicture } from '../measure/ResidualPicture.tsx';
+import { FactTable } from '../signals/FactTable.tsx';
+import { useAppDispatch } from '../store/store.ts';
+import { Panel } from '../ui/Panel.tsx';
+import { ExactField } from '../ui/QuantityField.tsx';
+import { useSpindle } from './spindleContext.ts';
+
+/** Commanded speeds against those of a tachometer: the true scale, its linearity, and whether to correct it. */
+export function TachometerView() {
+  const { document, computation } = useSpindle();
+  const { points } = document.tachometer;
+  const result = tachometer(computation.input.tachometer);
+  return (
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', alignItems: 'start' }}>
+      <Panel title="Commanded against measured">
+        <Column>
+          <Hint>
+            Command speeds over the whole range and read a tachometer at the tool, once it has settled. Without a load
+            the slip is small; with one it belongs to what is measured.
+          </Hint>
+          <ExactField
+            label="Correction in force"
+            path={['tachometer', 'correction']}
+            rule="speedCorrection"
+            help="true speed over what plate and belt say; empty: as they say"
+          />
+          <PointsTable
+            label="Measured speeds"
+            path={['tachometer', 'points']}
+            rows={points}
+            most={200}
+            columns={[
+              { field: 'commanded', title: 'Commanded', rule: 'motorSpeed' },
+              { field: 'measured', title: 'Measured', rule: 'motorSpeed' },
+            ]}
+            blank={{ commanded: null, measured: null }}
+          />
+        </Column>
+      </Panel>
+      <Panel title="What the speeds say">
+        {result.state === 'unknown' ? (
+          <Hint>Nothing follows yet, because {result.because}.</Hint>
+        ) : (
+          <Found result={result.value} />
+        )}
+      </Panel>
+    </Box>
+  );
+}
+
+function Found({ result }: { readonly result: TachometerResult }) {
+  const { axisId, document, computation } = useSpindle();
+  const dispatch = useAppDispatch();
+  const { correction } = document.tachometer;
+  const read = correction.trim() === '' ? undefined : parseRational(correction.trim());
+  const now = read ? rationalToNumber(read) : 1;
+  const next = Number((now * result.scale).toPrecision(6));
+  const fullSpeed = valueOf(computation.results.toolSpeedAtFullSignal);
+  const { input } = computation;
+  const points = input.tachometer.map(({ commanded }, k) => ({
+    x: commanded,
+    residual: result.line.residuals[k] ?? 0,
+  }));
+  const accept = () =>
+    void dispatch(
+      acceptMeasured(
+        axisId,
+        [{ path: ['tachometer', 'correction'], value: String(next) }],
+        `speed corrected to ${next} by ${points.length} speeds`,
+      ),
+    );
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <FactTable
+        label="Tachometer"
+        rows={[
+          {
+            what: 'Measured over commanded',
+            is: `${formatNumber(result.scale, 6)} ± ${formatNumber(result.uncertainty, 2)}`,
+            strong: true,
+          },
+          { what: 'At a command of nothing', is: `${formatNumber(result.offset, 3)} rpm` },
+          { what: 'Farthest from a straight line', is: `${formatNumber(100 * result.linearity, 2)} % of the highest` },
+          { what: 'Correction in force', is: formatNumber(now, 6) },
+          { what: 'Correction to take', is: formatNumber(next, 6), strong: result.isWorthCorrecting },
+          ...(fullSpeed !== undefined && input.command.kind === 'signal'
+            ? [
+                {
+                  what: 'Or at the controller: speed at full signal',
+                  is: `${formatNumber(corrected(fullSpeed, { scale: 1 / result.scale }), 6)} rpm`,
+                },
+              ]
+            : []),
+        ]}
+      />
+      <Typography variant="h3">What the line leaves over</Typography>
+      <ResidualPicture points={points} xUnit="rpm" unit="rpm" />
+      {result.isWorthCorrecting ? (
+        <>
+          <Hint>
+            Taken over, it changes the controller’s ratio field and every speed here; measure again afterwards. What is
+            accepted is a revision of its own.
+          </Hint>
+          <Button variant="contained" onClick={accept}>
+            Take over {formatNumber(next, 6)}
+          </Button>
+        </>
+      ) : (
+        <Alert severity="success">
+          The scale agrees within what these speeds can tell; nothing is to be corrected.
+        </Alert>
+      )}
+    </Box>
+  );
+}

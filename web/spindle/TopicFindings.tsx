@@ -1,0 +1,14 @@
+import { FindingList } from '../ui/FindingList.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { useSpindle } from './spindleContext.ts';
+import { spindleTopicOf, type SpindleTopic } from './spindleTopics.ts';
+
+/** What is wrong or worth knowing of one topic. */
+export function TopicFindings({ topic }: { readonly topic: SpindleTopic }) {
+  const own = useSpindle().computation.findings.filter((finding) => spindleTopicOf(finding) === topic);
+  return (
+    <Panel title={`Findings here (${own.length})`}>
+      <FindingList findings={own} />
+    </Panel>
+  );
+}

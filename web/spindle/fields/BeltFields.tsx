@@ -1,0 +1,73 @@
+import { formatNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { rangesOfSteps } from '@kavrid/core/spindle';
+import { Button } from '@mui/material';
+import { Between, Hint, Pair, TextLine, Toggle } from '../../chain/fields/parts.tsx';
+import { useEdit } from '../../member/memberContext.ts';
+import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { useSpindle } from '../spindleContext.ts';
+
+/** The steps of the belt, each with the speeds that it leaves to the tool. */
+export function BeltFields() {
+  const { document, computation } = useSpindle();
+  const edit = useEdit();
+  const { belt } = document;
+  const ranges = rangesOfSteps(computation.input, computation.results);
+  const titleOf = (index: number) => belt.steps[index]?.name || `step ${index + 1}`;
+  const setSteps = (steps: typeof belt.steps) => {
+    edit(['belt', 'steps'], steps);
+    if (belt.inUse >= steps.length) edit(['belt', 'inUse'], steps.length - 1);
+  };
+  return (
+    <>
+      <ChoiceField
+        label="The belt lies on"
+        value={belt.inUse}
+        onChange={(inUse) => edit(['belt', 'inUse'], inUse)}
+        choices={belt.steps.map((_, index) => ({ value: index, label: titleOf(index) }))}
+      />
+      {belt.steps.map((step, index) => {
+        const range = ranges[index] && valueOf(ranges[index].range);
+        return (
+          <div key={index}>
+            <Pair>
+              <TextLine label={`Step ${index + 1}`} path={['belt', 'steps', index, 'name']} value={step.name} />
+              <ExactField
+                label="Motor : tool"
+                path={['belt', 'steps', index, 'ratio']}
+                rule="beltRatio"
+                help="3/2 or 1.5: the motor turns faster"
+              />
+            </Pair>
+            <Hint>
+              {range
+                ? `${formatNumber(range.lowest, 5)} … ${formatNumber(range.highest, 5)} rpm, up to ${range.highestBy.join(' and ')}`
+                : 'speeds not known yet'}
+            </Hint>
+          </div>
+        );
+      })}
+      <Pair>
+        <Button disabled={belt.steps.length >= 8} onClick={() => setSteps([...belt.steps, { name: '', ratio: '' }])}>
+          One more step
+        </Button>
+        <Button disabled={belt.steps.length === 1} onClick={() => setSteps(belt.steps.slice(0, -1))}>
+          One less
+        </Button>
+      </Pair>
+      <Between>Mechanics</Between>
+      <Pair>
+        <NumberField label="Belt, up to" path={['belt', 'speedLimit']} rule="motorSpeed" help="of the motor’s pulley" />
+        <NumberField label="Pulley inertia" path={['belt', 'pulleyInertia']} rule="inertia" help="on the motor" />
+        <NumberField
+          label="Friction"
+          path={['belt', 'frictionTorque']}
+          rule="frictionTorque"
+          help="at the motor: belt, bearings, seals"
+        />
+      </Pair>
+      <Toggle label="It turns the other way round" path={['belt', 'reverses']} value={belt.reverses} />
+    </>
+  );
+}

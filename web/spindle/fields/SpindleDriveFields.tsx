@@ -1,0 +1,51 @@
+import { Between, Pair, Toggle } from '../../chain/fields/parts.tsx';
+import { useEdit } from '../../member/memberContext.ts';
+import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { NumberField } from '../../ui/QuantityField.tsx';
+import { useSpindle } from '../spindleContext.ts';
+import { SpindleFromLibrary } from './SpindleFromLibrary.tsx';
+
+/** The data of the drive. */
+export function SpindleDriveFields() {
+  const { drive } = useSpindle().document;
+  const edit = useEdit();
+  return (
+    <>
+      <SpindleFromLibrary shelf="spindle drive" />
+      <Pair>
+        <NumberField label="Rated current" path={['drive', 'ratedCurrent']} rule="current" />
+        <NumberField label="Overload, times" path={['drive', 'overload']} rule="overload" help="for a minute" />
+        <NumberField label="Supply from" path={['drive', 'supplyLeast']} rule="plateVolts" />
+        <NumberField label="… to" path={['drive', 'supplyMost']} rule="plateVolts" />
+        <ChoiceField
+          label="Phases in"
+          value={drive.phases}
+          onChange={(phases) => edit(['drive', 'phases'], phases)}
+          choices={[
+            { value: '1', label: 'one' },
+            { value: '3', label: 'three' },
+            { value: '1 or 3', label: 'one or three' },
+            { value: '', label: 'not known' },
+          ]}
+        />
+        <NumberField label="Highest frequency" path={['drive', 'highestHertz']} rule="hertz" />
+        <NumberField label="Frequency step" path={['drive', 'resolution']} rule="hertz" />
+        <NumberField label="It takes itself" path={['drive', 'idlePower']} rule="powerOrNone" />
+      </Pair>
+      <Between>DC bus</Between>
+      <Pair>
+        <NumberField label="Capacitance" path={['drive', 'capacitance']} rule="capacitance" />
+        <NumberField label="Trips at" path={['drive', 'tripVolts']} rule="plateVolts" />
+        <NumberField label="Gives up below" path={['drive', 'leastVolts']} rule="plateVolts" />
+        <NumberField label="Empty after" path={['drive', 'dischargeTime']} rule="minutes" />
+      </Pair>
+      <Toggle label="It has a brake chopper" path={['drive', 'hasChopper']} value={drive.hasChopper} />
+      {drive.hasChopper && (
+        <Pair>
+          <NumberField label="Chopper from" path={['drive', 'chopperVolts']} rule="plateVolts" />
+          <NumberField label="Resistor at least" path={['drive', 'leastOhms']} rule="resistance" />
+        </Pair>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,19 @@
+import { Pair, TextLine } from '../../chain/fields/parts.tsx';
+import { NumberField } from '../../ui/QuantityField.tsx';
+import { useSpindle } from '../spindleContext.ts';
+
+/** What turns at the end. */
+export function ToolFields() {
+  const { tool } = useSpindle().document;
+  return (
+    <>
+      <TextLine label="Tool" path={['tool', 'name']} value={tool.name} />
+      <Pair>
+        <NumberField label="Diameter" path={['tool', 'diameter']} rule="length" />
+        <NumberField label="Inertia" path={['tool', 'inertia']} rule="inertia" help="with arbor and pulley" />
+        <NumberField label="Speed, up to" path={['tool', 'topSpeed']} rule="motorSpeed" help="as marked on it" />
+        <NumberField label="Rim, up to" path={['tool', 'rimSpeed']} rule="rimSpeed" help="as marked on it" />
+      </Pair>
+    </>
+  );
+}

@@ -1,0 +1,38 @@
+import { valueOf } from '@kavrid/core/sheet';
+import type { Step } from '../member/MemberFrame.tsx';
+import type { SpindleComputation } from './spindleComputation.ts';
+import { spindleTopicOf, type SpindleTopic } from './spindleTopics.ts';
+
+/** The steps of a spindle's job, each with how it stands. */
+export function spindleSteps({ results, findings }: SpindleComputation, keyed: number): readonly Step[] {
+  const toMend = (topic: SpindleTopic) =>
+    findings.filter((finding) => finding.severity === 'stop' && spindleTopicOf(finding) === topic).length;
+  const step = (route: SpindleTopic, title: string, isKnown: boolean): Step => {
+    const wrong = toMend(route);
+    return {
+      route,
+      title,
+      standing: wrong > 0 ? `${wrong} to mend` : isKnown ? 'settled' : 'open',
+      proven: isKnown && wrong === 0,
+    };
+  };
+  const known = (...symbols: (keyof typeof results)[]) =>
+    symbols.every((symbol) => valueOf<unknown>(results[symbol]) !== undefined);
+  return [
+    step('chain', 'Plates and scaling', known('range', 'hertzPerToolRpm')),
+    step('curve', 'Connection and curve', known('connection', 'worstFlux')),
+    step('ramps', 'Ramps and braking', known('plannedStop', 'shortestStop')),
+    step('bus', 'Command and interlocks', true),
+    {
+      route: 'ends',
+      title: 'Both ends, keyed in',
+      standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
+    },
+    { route: 'run', title: 'Run test', standing: known('totalInertia', 'curve') ? 'predicted' : 'open' },
+  ];
+}
+
+export const furtherSpindleSteps: readonly Step[] = [
+  { route: 'tachometer', title: 'Tachometer check', standing: 'commanded against measured' },
+  { route: 'revisions', title: 'Revisions', standing: 'every save, to compare and restore' },
+];

@@ -1,0 +1,10 @@
+import type { SpindleStationKind } from '@kavrid/core/spindle';
+
+export const stationTitles: Readonly<Record<SpindleStationKind, string>> = {
+  word: 'Speed word',
+  signal: 'Signal',
+  drive: 'Drive',
+  motor: 'Motor',
+  belt: 'Belt',
+  tool: 'Tool',
+};

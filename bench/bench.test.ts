@@ -197,7 +197,7 @@ describe('over Modbus TCP, read by the independent package jsmodbus', () => {
         probe.close(() => resolve(typeof at === 'object' && at ? at.port : 0));
       });
     });
-    server = await serveModbus(new DeviceRegisters(carriageWorld, undefined, () => undefined), port);
+    server = await serveModbus(new Map([[1, new DeviceRegisters(carriageWorld, undefined, () => undefined)]]), port);
     socket = new Socket();
     client = new modbusClients.TCP(socket, 1, 2000);
     await new Promise<void>((resolve) => socket.connect(port, '127.0.0.1', resolve));

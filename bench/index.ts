@@ -2,4 +2,6 @@ export * from './deviceRegisters.ts';
 export * from './modbusServer.ts';
 export * from './registerMap.ts';
 export * from './servoDevice.ts';
+export * from './spindleDevice.ts';
+export * from './spindleRegisters.ts';
 export * from './world.ts';

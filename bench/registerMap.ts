@@ -24,14 +24,19 @@ export interface DeviceRegister {
   readonly address: number;
 }
 
-export const registerMapPath = fileURLToPath(new URL('./register-map.csv', import.meta.url));
+const pathOf = (file: string) => fileURLToPath(new URL(file, import.meta.url));
+/** The register maps as the devices publish them. */
+export const registerMapPath = pathOf('./register-map.csv');
+export const spindleMapPath = pathOf('./spindle-register-map.csv');
 
-/** The register map that the device publishes is also what it works by, so the two cannot differ. */
-export function readRegisterMap(): {
+export interface RegisterMap {
   readonly parameters: readonly DeviceParameter[];
   readonly registers: readonly DeviceRegister[];
-} {
-  const { data } = Papa.parse<Record<string, string>>(readFileSync(registerMapPath, 'utf8'), {
+}
+
+/** The register map that the device publishes is also what it works by, so the two cannot differ. */
+export function readRegisterMap(path: string = registerMapPath): RegisterMap {
+  const { data } = Papa.parse<Record<string, string>>(readFileSync(path, 'utf8'), {
     header: true,
     skipEmptyLines: true,
   });

@@ -1,4 +1,4 @@
-import { controlBit, controlword, operationMode, statusBit, statusBits, type DeviceState } from '@kavrid/core/drive';
+import { commandedState, controlBit, operationMode, statusBit, statusBits, type DeviceState } from '@kavrid/core/drive';
 import { startHoming, stepHoming, type HomingMethod, type HomingState } from '@kavrid/core/homing';
 import {
   servoCoefficients,
@@ -214,35 +214,30 @@ export class ServoDevice {
   control(word: number): void {
     const before = this.#control;
     this.#control = word;
-    const rising = (bit: number) => (word & bit) !== 0 && (before & bit) === 0;
-    if (this.#state === 'fault') {
-      if (rising(controlword.faultReset)) {
-        this.error = errorCode.none;
-        this.#servo.tripped = 0;
-        this.#state = 'switch on disabled';
-      }
+    const now = this.#state;
+    const next = commandedState(now, word, before, this.#enableInput);
+    if (next === now) {
+      if (now === 'operation enabled') this.#modeCommand(word, (bit) => (word & bit) !== 0 && (before & bit) === 0);
       return;
     }
-    const command = word & 0x0f;
-    if ((command & 0x02) === 0) return this.#switchOff('switch on disabled');
-    if ((command & 0x04) === 0) return this.#quickStop();
-    switch (this.#state) {
-      case 'switch on disabled':
-        if ((command & 0x07) === 0x06) this.#state = 'ready to switch on';
-        return;
-      case 'ready to switch on':
-        if ((command & 0x07) === 0x07) this.#state = 'switched on';
-        return;
-      case 'switched on':
-        if ((command & 0x0f) === 0x0f && this.#enableInput) this.#switchOn();
-        else if ((command & 0x07) === 0x06) this.#state = 'ready to switch on';
-        return;
+    if (now === 'fault') {
+      this.error = errorCode.none;
+      this.#servo.tripped = 0;
+      this.#state = next;
+      return;
+    }
+    switch (next) {
       case 'operation enabled':
-        if ((command & 0x0f) === 0x07) return this.#switchOff('switched on');
-        if ((command & 0x07) === 0x06) return this.#switchOff('ready to switch on');
-        return this.#modeCommand(word, rising);
-      default:
+        return this.#switchOn();
+      case 'quick stop active':
+        return this.#quickStop();
+      case 'ready to switch on':
+      case 'switched on':
+        if (now === 'operation enabled') return this.#switchOff(next);
+        this.#state = next;
         return;
+      default:
+        return this.#switchOff(next);
     }
   }
 

@@ -1,4 +1,5 @@
 import type { World } from './servoDevice.ts';
+import type { SpindleWorld } from './spindleDevice.ts';
 
 const countsPerRevolution = 2 ** 20;
 const countsPerMillimetre = (countsPerRevolution * 3) / 320;
@@ -20,4 +21,30 @@ export const carriageWorld: World = {
   plusLimit: Math.round(1885 * countsPerMillimetre),
   indexOffset: 391000,
   startCounts: Math.round(640 * countsPerMillimetre),
+};
+
+/**
+ * The edge grinder of the demo cell as it really is, its motor in delta on 230 V: a little heavier and stiffer than its
+ * plates say.
+ */
+export const grinderWorld: SpindleWorld = {
+  poles: 2,
+  ratedVolts: 230,
+  ratedHertz: 50,
+  ratedCurrent: 8,
+  ratedTorque: 7.35,
+  ratedSlip: 0.05,
+  noLoadCurrent: 2.6,
+  breakdown: 2.4,
+  statorResistance: 0.72,
+  inertia: 0.0088,
+  friction: 0.41,
+  windage: 0,
+  tripVolts: 410,
+  leastVolts: 200,
+  capacitance: 0.00164,
+  supplyVolts: 325,
+  idlePower: 35,
+  resistor: { ohms: 100, volts: 380 },
+  driveCurrent: 15,
 };

@@ -1,5 +1,11 @@
 import './withoutCodeGeneration.ts';
-import { parameterRoles, type DriveParameter, type DriveProfile, type DriveRegister } from '@kavrid/core/drive';
+import {
+  parameterRoles,
+  spindleDriveRoles,
+  type DriveParameter,
+  type DriveProfile,
+  type DriveRegister,
+} from '@kavrid/core/drive';
 import Papa from 'papaparse';
 import { z } from 'zod';
 
@@ -27,7 +33,7 @@ const parameterRow = z.object({
   key: z.string().min(1),
   label: z.string().min(1),
   group: z.string(),
-  role: z.preprocess(emptyAsAbsent, z.enum(parameterRoles).optional()),
+  role: z.preprocess(emptyAsAbsent, z.enum([...parameterRoles, ...spindleDriveRoles]).optional()),
   object: z.preprocess(emptyAsAbsent, z.string().optional()),
   type: registerType,
   scale: number,

@@ -65,7 +65,7 @@ export type Revision = z.infer<typeof revisionSchema>;
 export const revisionPageSchema = z.object({ total: z.int(), items: z.array(revisionSchema).readonly() });
 export type RevisionPage = z.infer<typeof revisionPageSchema>;
 
-export const runKindSchema = z.enum(['homing', 'test move']);
+export const runKindSchema = z.enum(['homing', 'test move', 'run test']);
 export const runEndSchema = z.enum(['finished', 'stopped', 'link lost', 'fault']);
 export type RunKind = z.infer<typeof runKindSchema>;
 export type RunEnd = z.infer<typeof runEndSchema>;
@@ -83,8 +83,8 @@ export const traceChannels = [
 export type TraceChannel = (typeof traceChannels)[number];
 
 const channel = z.array(z.number()).max(4_000_000).readonly();
-/** One run, as recorded: channels of equal length, positions in axis units, torque in % of rated. */
-export const traceSchema = z
+/** One run of an axis, as recorded: channels of equal length, positions in axis units, torque in % of rated. */
+export const axisTraceSchema = z
   .strictObject({
     /** s; sample k is at k · period after the trigger */
     period: z.number().positive().max(60),
@@ -102,7 +102,24 @@ export const traceSchema = z
   .refine(({ channels }) => new Set(Object.values(channels).map((each) => each.length)).size === 1, {
     message: 'The channels of a trace are of equal length.',
   });
+export type AxisTrace = z.infer<typeof axisTraceSchema>;
+
+export const spindleChannels = ['hertz', 'speed', 'current', 'torque', 'busVolts'] as const;
+export type SpindleChannel = (typeof spindleChannels)[number];
+/** One run of a spindle: Hz of the output, rpm of the motor, A, N·m of the motor, V of the DC bus. */
+export const spindleTraceSchema = z
+  .strictObject({
+    period: z.number().positive().max(60),
+    channels: z.strictObject({ hertz: channel, speed: channel, current: channel, torque: channel, busVolts: channel }),
+  })
+  .refine(({ channels }) => new Set(Object.values(channels).map((each) => each.length)).size === 1, {
+    message: 'The channels of a trace are of equal length.',
+  });
+export type SpindleTrace = z.infer<typeof spindleTraceSchema>;
+
+export const traceSchema = z.union([axisTraceSchema, spindleTraceSchema]);
 export type Trace = z.infer<typeof traceSchema>;
+export const isAxisTrace = (trace: Trace): trace is AxisTrace => 'statusword' in trace.channels;
 
 export const runSummarySchema = z.object({
   id: idSchema,

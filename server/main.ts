@@ -30,6 +30,7 @@ await loadDemo(store, {
   machine: path('../demo/tile-glazing-cell.json'),
   library: path('../demo/library.json'),
   registerMap: path('../bench/register-map.csv'),
+  spindleMap: path('../bench/spindle-register-map.csv'),
   benchPort: Number(BENCH_PORT ?? 5502),
 });
 const { http, live } = createServer({

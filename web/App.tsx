@@ -88,6 +88,7 @@ const router = createBrowserRouter([
           { path: 'ramps', element: <RampsView /> },
           { path: 'bus', element: <BusView /> },
           { path: 'ends', element: <EndsView /> },
+          { path: 'drive', element: <DriveDataView /> },
           { path: 'run', element: <RunTestView /> },
           { path: 'tachometer', element: <TachometerView /> },
           { path: 'revisions', element: <RevisionsView /> },

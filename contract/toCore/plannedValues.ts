@@ -1,5 +1,11 @@
 import type { AxisValues } from '@kavrid/core/chain';
-import type { DriveParameter, DriveProfile, ParameterRole, PlannedValues } from '@kavrid/core/drive';
+import {
+  parameterRoles,
+  type DriveParameter,
+  type DriveProfile,
+  type ParameterRole,
+  type PlannedValues,
+} from '@kavrid/core/drive';
 import { absolute, isWhole, toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
@@ -12,13 +18,16 @@ export function plannedValues(
 ): PlannedValues {
   const planned: Record<string, number> = {};
   for (const parameter of profile.parameters) {
-    const value = parameter.role && plannedFor(parameter.role, axis, results);
+    const value = isParameterRole(parameter.role) ? plannedFor(parameter.role, axis, results) : undefined;
     if (value === undefined || value === null) continue;
     const inUnit = inParameterUnit(value, parameter, results);
     if (inUnit !== undefined) planned[parameter.key] = inUnit;
   }
   return planned;
 }
+
+const roles: ReadonlySet<string> = new Set(parameterRoles);
+const isParameterRole = (role: string | undefined): role is ParameterRole => role !== undefined && roles.has(role);
 
 /** In axis units for lengths; else in the unit of the document. */
 function plannedFor(

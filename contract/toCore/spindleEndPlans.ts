@@ -40,11 +40,12 @@ export function spindleEndSheets(
       new Map<string, PlannedSetting>([...controllerPlan(spindle, results), ...pollPlan(spindle)]),
       units,
     ),
-    drive: keyInSheet(own ?? genericSpindleDriveValues(list), drivePlan(spindle, input, results), units),
+    drive: keyInSheet(own ?? genericSpindleDriveValues(list), spindleDrivePlan(spindle, input, results), units),
   };
 }
 
-function drivePlan(
+/** What is to be set at the drive of a spindle. */
+export function spindleDrivePlan(
   { motor, settings, command, bus, resistor }: SpindleDocument,
   input: SpindleInput,
   results: Results,

@@ -52,7 +52,7 @@ export const controlword = {
 export const controlBit = { newSetPoint: 1 << 4, startHoming: 1 << 4, changeAtOnce: 1 << 5, halt: 1 << 8 } as const;
 
 /** Modes of operation, object 0x6060. */
-export const operationMode = { none: 0, profilePosition: 1, profileVelocity: 3, homing: 6 } as const;
+export const operationMode = { none: 0, profilePosition: 1, velocity: 2, profileVelocity: 3, homing: 6 } as const;
 
 /** The controlword that brings a drive one step closer to operation enabled; undefined when it is there. */
 export function nextTowardsEnabled(state: DeviceState): number | undefined {
@@ -71,5 +71,38 @@ export function nextTowardsEnabled(state: DeviceState): number | undefined {
       return controlword.faultReset;
     case 'operation enabled':
       return undefined;
+  }
+}
+
+/**
+ * The state to which a controlword takes a drive (IEC 61800-7-201, CiA 402, state machine); the same one where nothing follows.
+ * @param before the controlword until now: a reset works at its rising edge only
+ * @param mayRun whether the enable terminal lets the motor be switched on
+ */
+export function commandedState(state: DeviceState, word: number, before: number, mayRun: boolean): DeviceState {
+  if (state === 'fault') {
+    const isReset = (word & controlword.faultReset) !== 0 && (before & controlword.faultReset) === 0;
+    return isReset ? 'switch on disabled' : state;
+  }
+  if ((word & 0x02) === 0) return 'switch on disabled';
+  if ((word & 0x04) === 0) {
+    if (state === 'operation enabled' || state === 'quick stop active') return 'quick stop active';
+    return 'switch on disabled';
+  }
+  switch (state) {
+    case 'switch on disabled':
+      return (word & 0x07) === 0x06 ? 'ready to switch on' : state;
+    case 'ready to switch on':
+      return (word & 0x07) === 0x07 ? 'switched on' : state;
+    case 'switched on':
+      if ((word & 0x0f) === 0x0f && mayRun) return 'operation enabled';
+      return (word & 0x07) === 0x06 ? 'ready to switch on' : state;
+    case 'operation enabled':
+      if ((word & 0x0f) === 0x07) return 'switched on';
+      return (word & 0x07) === 0x06 ? 'ready to switch on' : state;
+    case 'not ready to switch on':
+    case 'quick stop active':
+    case 'fault reaction active':
+      return state;
   }
 }

@@ -1,3 +1,4 @@
+import type { SpindleDriveRole } from './spindleSettings.ts';
 import { rangeOf, wordsOf, type RegisterType, type WordOrder } from './registerCodec.ts';
 
 /** When a written value takes effect. */
@@ -55,7 +56,7 @@ export interface DriveParameter {
   readonly key: string;
   readonly label: string;
   readonly group: string;
-  readonly role?: ParameterRole;
+  readonly role?: ParameterRole | SpindleDriveRole;
   /** CiA 402 object, where there is one: `0x6065`. */
   readonly object?: string;
   readonly type: RegisterType;
@@ -95,8 +96,10 @@ export interface DriveProfile {
   readonly registers: Readonly<Record<string, DriveRegister>>;
 }
 
-export const parameterOfRole = (profile: DriveProfile, role: ParameterRole): DriveParameter | undefined =>
-  profile.parameters.find((parameter) => parameter.role === role);
+export const parameterOfRole = (
+  profile: DriveProfile,
+  role: ParameterRole | SpindleDriveRole,
+): DriveParameter | undefined => profile.parameters.find((parameter) => parameter.role === role);
 
 /** The raw register value of a value in the parameter's unit. @returns the reason when it cannot be keyed in. */
 export function toRaw(

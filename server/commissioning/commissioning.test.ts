@@ -1,41 +1,15 @@
 import { readFileSync } from 'node:fs';
-import { createServer as createNetServer } from 'node:net';
 import { carriageWorld, DeviceRegisters, registerMapPath, serveModbus, type RunningServer } from '@kavrid/bench';
-import type { AxisRecord, ClientMessage, RunRecord, RunSummary, ServerMessage } from '@kavrid/contract';
+import { isAxisTrace, type AxisRecord, type RunRecord, type RunSummary } from '@kavrid/contract';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
+import { windowsOf } from '../test/liveWindow.ts';
+import { freePort } from '../test/freePort.ts';
 import { demoAxis, useServer } from '../test/testServer.ts';
 
 const csv = readFileSync(registerMapPath, 'utf8');
 const test = useServer();
-
-const windows: { readonly close: () => void }[] = [];
-
-/** A window without a screen. */
-async function openWindow(axisId: string) {
-  const socket = new WebSocket(`ws://127.0.0.1:${test.port}/live`);
-  await new Promise((resolve) => socket.on('open', resolve));
-  const messages: ServerMessage[] = [];
-  socket.on('message', (data) => messages.push(JSON.parse(String(data)) as ServerMessage));
-  const say = (message: ClientMessage) => socket.send(JSON.stringify(message));
-  say({ type: 'watch', axisId });
-  const alive = setInterval(() => say({ type: 'alive' }), 40);
-  const newest = <T extends ServerMessage['type']>(type: T) =>
-    messages.filter((message): message is Extract<ServerMessage, { type: T }> => message.type === type).at(-1);
-  const until = async (what: string, done: () => boolean, seconds = 10) => {
-    for (const end = Date.now() + seconds * 1000; !done();) {
-      if (Date.now() > end)
-        throw new Error(
-          `waited in vain until ${what}: ${JSON.stringify(newest('live'))} ${JSON.stringify(newest('refused'))}`,
-        );
-      await new Promise((resolve) => setTimeout(resolve, 10));
-    }
-  };
-  const state = () => newest('live')?.live;
-  const close = () => (clearInterval(alive), socket.terminate());
-  windows.push({ close });
-  return { say, newest, until, state, close, silence: () => clearInterval(alive) };
-}
+const { openWindow, closeAll } = windowsOf(() => test.port);
 
 // Real time on a computer that others use too: a stall of the whole machine may spoil a try, not all five.
 describe('commissioning an axis on the bench', { retry: 4 }, () => {
@@ -44,17 +18,12 @@ describe('commissioning an axis on the bench', { retry: 4 }, () => {
   let benchPort = 0;
   let axis: AxisRecord;
   beforeAll(async () => {
-    benchPort = await new Promise<number>((resolve) => {
-      const probe = createNetServer().listen(0, '127.0.0.1', () => {
-        const address = probe.address();
-        probe.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-      });
-    });
+    benchPort = await freePort();
     registers = new DeviceRegisters({ ...carriageWorld, startCounts: 600000 }, undefined, () => undefined);
     // Server, bench and window share one thread here, on a computer that others use too.
     registers.device.parameters.write('watchdogTime', 1000);
     registers.device.parameters.store();
-    bench = await serveModbus(registers, benchPort);
+    bench = await serveModbus(new Map([[1, registers]]), benchPort);
     const profile = (await (
       await fetch(`${test.base}/profiles`, { method: 'POST', body: csv, headers: { 'content-type': 'text/csv' } })
     ).json()) as { id: string };
@@ -65,7 +34,7 @@ describe('commissioning an axis on the bench', { retry: 4 }, () => {
     });
   });
   afterEach(async () => {
-    for (const window of windows.splice(0)) window.close();
+    closeAll();
     await new Promise((resolve) => setTimeout(resolve, 300));
   });
   afterAll(() => bench.close());
@@ -114,6 +83,7 @@ describe('commissioning an axis on the bench', { retry: 4 }, () => {
       const summary = newest('runSaved')?.run as RunSummary;
       expect(summary.end).toBe('finished');
       const { body: run } = await test.send<RunRecord>('GET', `/runs/${summary.id}`);
+      if (!isAxisTrace(run.trace)) throw new Error('not the trace of an axis');
       const { actualPosition, actualSpeed, demandPosition } = run.trace.channels;
       expect(run.trace.period).toBeCloseTo(0.001, 12);
       expect(Math.max(...actualPosition)).toBeCloseTo(230, 0);
@@ -269,7 +239,7 @@ describe('commissioning an axis on the bench', { retry: 4 }, () => {
     await window.until('linked', () => window.state()?.link === 'up');
     await bench.close();
     await window.until('lost', () => window.state()?.link === 'lost', 3);
-    bench = await serveModbus(registers, benchPort);
+    bench = await serveModbus(new Map([[1, registers]]), benchPort);
     await window.until('linked again', () => window.state()?.link === 'up', 10);
     window.close();
   });

@@ -1,4 +1,4 @@
-import type { DriveData, LiveState } from '@kavrid/contract';
+import type { DriveData, LinkLive } from '@kavrid/contract';
 import { compareValues, controlword, deviceState, parameterOfRole, type DriveReading } from '@kavrid/core/drive';
 import {
   stepWriteAndVerify,
@@ -13,24 +13,32 @@ import type { Store } from '../database/store.ts';
 import type { DriveLink } from '../link/driveLink.ts';
 import { isException } from '../link/modbusClient.ts';
 import { reasonOf } from '../reasonOf.ts';
-import type { LinkKeeper } from './linkKeeper.ts';
 import { Refusal } from './refusal.ts';
 
 const saveSignature = 0x65766173;
+
+/** The way to the drive, as far as its data need it. */
+export interface DriveAccess {
+  need(): DriveLink;
+  readonly known: DriveLink | undefined;
+  readonly state: LinkLive['link'];
+  /** Set while the drive restarts and answers nothing. */
+  isPaused: boolean;
+}
 
 /** What is in one drive: the last reading, the procedure that writes and proves, and the settings changed for a while. */
 export class DriveDataKeeper {
   readonly #store: Store;
   readonly #axisId: string;
-  readonly #link: LinkKeeper;
+  readonly #link: DriveAccess;
   readonly #changed: () => void;
   #reading: DriveReading | undefined;
   #readAt: string | undefined;
   #procedure: WriteAndVerifyState | undefined;
-  temporary: LiveState['temporary'] = [];
+  temporary: LinkLive['temporary'] = [];
   isRestarting = false;
 
-  constructor(store: Store, axisId: string, link: LinkKeeper, changed: () => void) {
+  constructor(store: Store, axisId: string, link: DriveAccess, changed: () => void) {
     this.#store = store;
     this.#axisId = axisId;
     this.#link = link;

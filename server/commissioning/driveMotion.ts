@@ -2,13 +2,13 @@ import type { AxisDocument } from '@kavrid/contract';
 import { controlBit, controlword, deviceState, nextTowardsEnabled, operationMode, statusBit } from '@kavrid/core/drive';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { AxisScaling } from './axisScaling.ts';
-import { faultText } from './driveStatus.ts';
+import { faultText, type ServoKey } from './driveStatus.ts';
 import type { LinkKeeper } from './linkKeeper.ts';
 import { Refusal } from './refusal.ts';
 
 /** What a motion needs: the drive, how its numbers are scaled, what is planned, and when to stop. */
 export interface MotionOrder {
-  readonly link: LinkKeeper;
+  readonly link: LinkKeeper<ServoKey>;
   readonly scaling: AxisScaling;
   readonly document: AxisDocument;
   readonly signal: AbortSignal;

@@ -1,10 +1,10 @@
-import type { AxisDocument, LiveState } from '@kavrid/contract';
+import type { AxisDocument, LinkLive } from '@kavrid/contract';
 import { deviceState, type DriveProfile } from '@kavrid/core/drive';
 import { setTimeout as pause } from 'node:timers/promises';
 import { DriveLink } from '../link/driveLink.ts';
 import { isException, ModbusClient } from '../link/modbusClient.ts';
 import { reasonOf } from '../reasonOf.ts';
-import { faultText, statusKeys, type DriveStatus } from './driveStatus.ts';
+import { faultText, type StatusOf } from './driveStatus.ts';
 import { Refusal } from './refusal.ts';
 
 /** ms between two looks at the drive; live state goes out at every second one. */
@@ -13,12 +13,14 @@ const tickTime = 25;
 const heartbeatTime = 40;
 
 /** What the link needs from the one who keeps it, and tells them. */
-export interface LinkOwner {
+export interface LinkOwner<K extends string> {
+  /** Registers read at every look. */
+  readonly statusKeys: readonly K[];
   /** Where the drive is and how it is read; asked anew at every attempt. */
   target(): Promise<{ readonly link: AxisDocument['link']; readonly profile: DriveProfile | undefined }>;
   /** The connection stands. What is done here is done before the first look. */
   arrived(drive: DriveLink): Promise<void>;
-  looked(status: DriveStatus): Promise<void>;
+  looked(status: StatusOf<K>): Promise<void>;
   /** Whether a window is there to hold the axis alive. */
   isHeld(): boolean;
   lost(): void;
@@ -28,20 +30,20 @@ export interface LinkOwner {
 }
 
 /** Keeps the link to one drive: connects, looks at it again and again, passes heartbeats on, reconnects when it is lost. */
-export class LinkKeeper {
-  readonly #owner: LinkOwner;
+export class LinkKeeper<K extends string> {
+  readonly #owner: LinkOwner<K>;
   #wanted = false;
   #client: ModbusClient | undefined;
   #drive: DriveLink | undefined;
-  #waiters: { readonly resolve: (status: DriveStatus) => void; readonly reject: (error: Error) => void }[] = [];
+  #waiters: { readonly resolve: (status: StatusOf<K>) => void; readonly reject: (error: Error) => void }[] = [];
   #pulsing = false;
-  state: LiveState['link'] = 'off';
+  state: LinkLive['link'] = 'off';
   message = '';
-  status: DriveStatus | undefined;
+  status: StatusOf<K> | undefined;
   /** Set while the drive restarts and answers nothing. */
   isPaused = false;
 
-  constructor(owner: LinkOwner) {
+  constructor(owner: LinkOwner<K>) {
     this.#owner = owner;
   }
 
@@ -83,13 +85,13 @@ export class LinkKeeper {
   }
 
   /** The next status of the drive, or a rejection when the link is lost or the activity is stopped. */
-  nextStatus(signal: AbortSignal): Promise<DriveStatus> {
+  nextStatus(signal: AbortSignal): Promise<StatusOf<K>> {
     signal.throwIfAborted();
     return new Promise((resolve, reject) => this.#waiters.push({ resolve, reject }));
   }
 
   /** Waits until something is so; fails when the axis is no longer enabled, has a fault, or after some seconds. */
-  async until(signal: AbortSignal, seconds: number, what: string, done: (status: DriveStatus) => boolean) {
+  async until(signal: AbortSignal, seconds: number, what: string, done: (status: StatusOf<K>) => boolean) {
     const end = Date.now() + seconds * 1000;
     for (;;) {
       const status = await this.nextStatus(signal);
@@ -150,7 +152,11 @@ export class LinkKeeper {
   async #look(drive: DriveLink): Promise<void> {
     if (this.isPaused) return;
     try {
-      this.status = await drive.read(...statusKeys);
+      this.status = await drive.read<K | 'statusword' | 'errorCode'>(
+        'statusword',
+        'errorCode',
+        ...this.#owner.statusKeys,
+      );
     } catch (error) {
       if (!isException(error)) throw error;
       return;
@@ -162,14 +168,16 @@ export class LinkKeeper {
 
   /** Passes the window's sign of life on to the drive, ahead of all that waits in the queue. */
   async #pulse(): Promise<void> {
+    // Some drives count every message as a sign of life.
+    if (!this.#drive?.profile.registers.heartbeat) return;
     if (!this.isEnabled || this.#pulsing || !this.#owner.isHeld()) return;
     this.#pulsing = true;
     // A link that fails is noticed by the next look at the drive.
-    await this.#drive?.write('heartbeat', 1, true).catch(() => undefined);
+    await this.#drive.write('heartbeat', 1, true).catch(() => undefined);
     this.#pulsing = false;
   }
 
-  #lost(state: LiveState['link'], message: string): void {
+  #lost(state: LinkLive['link'], message: string): void {
     this.state = state;
     this.message = message;
     this.status = undefined;

@@ -5,6 +5,7 @@ import { WebSocketServer, type WebSocket } from 'ws';
 import type { Store } from '../database/store.ts';
 import { allowedRequest } from '../originGuard.ts';
 import { AxisSession } from './axisSession.ts';
+import { SpindleSession } from './spindleSession.ts';
 
 interface Window {
   readonly id: string;
@@ -21,7 +22,7 @@ export type AxisSaved = (
 /** Windows on one side, axis sessions on the other; each window watches one axis. */
 export class LiveServer {
   readonly #store: Store;
-  readonly #sessions = new Map<string, AxisSession>();
+  readonly #sessions = new Map<string, AxisSession | SpindleSession>();
   readonly #windows = new Set<Window>();
   readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: 4096 });
 
@@ -73,12 +74,8 @@ export class LiveServer {
   async #watch(window: Window, axisId: string): Promise<void> {
     if (window.axisId && window.axisId !== axisId) this.#sessions.get(window.axisId)?.windowGone(window.id);
     window.axisId = axisId;
-    let session = this.#sessions.get(axisId);
-    if (!session) {
-      session = new AxisSession(this.#store, axisId, (message) => this.#publish(axisId, message));
-      this.#sessions.set(axisId, session);
-    }
     try {
+      const session = this.#sessions.get(axisId) ?? (await this.#open(axisId));
       await session.refresh();
     } catch (error) {
       send(window, {
@@ -86,6 +83,16 @@ export class LiveServer {
         because: error instanceof Error && !('code' in error) ? error.message : 'The database does not answer.',
       });
     }
+  }
+
+  async #open(axisId: string): Promise<AxisSession | SpindleSession> {
+    const record = await this.#store.axes.read(axisId);
+    const Session = record?.document.kind === 'spindle' ? SpindleSession : AxisSession;
+    // Meanwhile another window may have opened it.
+    const session =
+      this.#sessions.get(axisId) ?? new Session(this.#store, axisId, (message) => this.#publish(axisId, message));
+    this.#sessions.set(axisId, session);
+    return session;
   }
 
   #publish(axisId: string, message: ServerMessage): void {

@@ -1,11 +1,9 @@
-import { traceChannels, type Trace, type TraceChannel } from '@kavrid/contract';
 import type { DriveLink } from '../link/driveLink.ts';
-import type { AxisScaling } from './axisScaling.ts';
 
 /** Samples the trace memory of a drive holds; more than these between two reads are lost. */
 const depth = 3072;
 const mostAtOnce = 70;
-const channelCount = traceChannels.length;
+const channelCount = 8;
 
 /** Takes the samples out of a drive's trace memory while it fills. */
 export class TraceCapture {
@@ -49,35 +47,9 @@ export class TraceCapture {
     }
   }
 
-  /** The trace from the trigger on, in axis units; with a short run-in when there is one. */
-  finish(scaling: AxisScaling): Trace {
+  /** The samples from the trigger on, raw, and their period in s. */
+  finish(): { readonly period: number; readonly samples: readonly (readonly number[])[] } {
     const scale = this.#link.profile.registers.tracePeriod?.scale ?? 0.000125;
-    const from = Math.max(0, this.#trigger ?? 0);
-    const factors: Readonly<Record<TraceChannel, number>> = {
-      demandPosition: scaling.unitsPerCount,
-      actualPosition: scaling.unitsPerCount,
-      demandSpeed: scaling.unitsPerCount,
-      actualSpeed: scaling.unitsPerCount,
-      followingError: scaling.unitsPerCount,
-      torque: 0.1 * scaling.sign,
-      inputs: 1,
-      statusword: 1,
-    };
-    const samples = this.#samples.slice(from);
-    const channel = (name: TraceChannel) => {
-      const index = traceChannels.indexOf(name);
-      return samples.map((sample) => Math.round((sample[index] ?? 0) * factors[name] * 1e5) / 1e5);
-    };
-    const channels = {
-      demandPosition: channel('demandPosition'),
-      actualPosition: channel('actualPosition'),
-      demandSpeed: channel('demandSpeed'),
-      actualSpeed: channel('actualSpeed'),
-      followingError: channel('followingError'),
-      torque: channel('torque'),
-      inputs: channel('inputs'),
-      statusword: channel('statusword'),
-    };
-    return { period: this.#periodSteps * scale, channels };
+    return { period: this.#periodSteps * scale, samples: this.#samples.slice(Math.max(0, this.#trigger ?? 0)) };
   }
 }

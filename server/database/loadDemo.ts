@@ -6,6 +6,7 @@ export interface DemoSources {
   readonly machine: string;
   readonly library: string;
   readonly registerMap: string;
+  readonly spindleMap: string;
   readonly benchPort: number;
 }
 
@@ -26,15 +27,21 @@ export async function loadDemo(store: Store, sources: DemoSources): Promise<void
     await store.library.add(library.entries, shipped);
   }
   if ((await store.machines.count()) > 0) return;
-  const csv = (await read(sources.registerMap)).toString();
-  const map = readDriveProfile(csv);
-  if (map.kind === 'refused') throw new Error(`The bench’s register map cannot be read: ${map.problems.join(' ')}`);
+  const addMap = async (path: string) => {
+    const csv = (await read(path)).toString();
+    const map = readDriveProfile(csv);
+    if (map.kind === 'refused') throw new Error(`The bench’s register map cannot be read: ${map.problems.join(' ')}`);
+    return store.registerMaps.add(map.profile, csv);
+  };
   const reading = readMachineFile(await read(sources.machine), () => '');
   if (reading.kind === 'refused') throw new Error(`The demo cannot be read: ${JSON.stringify(reading.problems)}`);
-  const profileId = await store.registerMaps.add(map.profile, csv);
+  const maps = { axis: await addMap(sources.registerMap), spindle: await addMap(sources.spindleMap) };
   const axes = reading.file.axes.map(({ document }) =>
     document.link.port === demoBenchPort
-      ? { ...document, link: { host: '127.0.0.1', port: sources.benchPort, unit: 1, profileId } }
+      ? {
+          ...document,
+          link: { ...document.link, host: '127.0.0.1', port: sources.benchPort, profileId: maps[document.kind] },
+        }
       : document,
   );
   await store.machines.create(reading.file.machine.document, axes, shipped);

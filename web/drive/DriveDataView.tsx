@@ -1,11 +1,5 @@
 import type { DriveData } from '@kavrid/contract';
-import {
-  fromRaw,
-  type DriveParameter,
-  type ParameterComparison,
-  type ParameterRole,
-  type ParameterStanding,
-} from '@kavrid/core/drive';
+import { fromRaw, type DriveParameter, type ParameterComparison, type ParameterStanding } from '@kavrid/core/drive';
 import { toNumber, formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import {
@@ -23,10 +17,10 @@ import {
 } from '@mui/material';
 import { Fragment, type ReactNode } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
-import { useEdit } from '../member/memberContext.ts';
+import { isSpindleOnScreen, useEdit, useMember, wordingOf } from '../member/memberContext.ts';
 import { useImportProfileMutation, useProfilesQuery } from '../store/api.ts';
 import { saveAxis } from '../store/drafts.ts';
-import { command } from '../store/live.ts';
+import { command, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../theme.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -112,6 +106,8 @@ const oneLine = { whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellip
 function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) {
   const { parameter, planned, running, stored, factory, standing, because } = comparison;
   const show = useShownRaw(parameter);
+  // What is planned for a spindle is typed at its other views.
+  const hasFields = !isSpindleOnScreen(useMember());
   const look = standingLook[standing];
   const cell = (raw: number | undefined, strong: boolean) => (
     <TableCell
@@ -149,7 +145,7 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
           '& .MuiSelect-select': { fontSize: 12.5, py: 0 },
         }}
       >
-        {plannedField(parameter.role, parameter.label) ?? (planned === undefined ? '' : show(planned))}
+        {(hasFields && plannedField(parameter.role, parameter.label)) || (planned === undefined ? '' : show(planned))}
       </TableCell>
       {cell(running, planned !== undefined && running !== planned)}
       {cell(stored, planned !== undefined && stored !== planned)}
@@ -165,9 +161,9 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
 
 /** A raw value for reading: its words, its value with the unit, or, where it counts encoder counts, the travel they are. */
 function useShownRaw(parameter: DriveParameter): (raw: number | undefined) => string {
-  const { computation } = useAxis();
-  const units = useShownUnits(computation.input);
-  const resolution = valueOf(computation.results.feedbackResolution);
+  const member = useMember();
+  const units = useShownUnits(wordingOf(member));
+  const resolution = resolutionOf(member);
   return (raw) => {
     if (raw === undefined) return '—';
     const value = fromRaw(parameter, raw);
@@ -180,8 +176,12 @@ function useShownRaw(parameter: DriveParameter): (raw: number | undefined) => st
   };
 }
 
+/** Travel of one count, where there is an axis with counts. */
+const resolutionOf = (member: ReturnType<typeof useMember>) =>
+  isSpindleOnScreen(member) ? undefined : valueOf(member.computation.results.feedbackResolution);
+
 /** Where a planned value is typed here; the others follow from the chain or from the homing. */
-function plannedField(role: ParameterRole | undefined, label: string): ReactNode {
+function plannedField(role: DriveParameter['role'], label: string): ReactNode {
   switch (role) {
     case 'inertiaRatio':
       return <NumberField bare label={label} path={['settings', role]} rule="inertiaRatio" />;
@@ -239,10 +239,10 @@ function LevelField({
 }
 
 function LinkPanel() {
-  const { axisId, document } = useAxis();
-  const linkState = useAppSelector((state) => state.live.live?.link);
-  const deviceState = useAppSelector((state) => state.live.live?.deviceState);
-  const message = useAppSelector((state) => state.live.live?.message);
+  const { axisId, document } = useMember();
+  const linkState = useAppSelector((state) => linkLive(state)?.link);
+  const deviceState = useAppSelector((state) => linkLive(state)?.deviceState);
+  const message = useAppSelector((state) => linkLive(state)?.message);
   const { data: profiles = [] } = useProfilesQuery();
   const [importProfile, { error }] = useImportProfileMutation();
   const edit = useEdit();
@@ -319,14 +319,15 @@ function LinkPanel() {
 }
 
 function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefined }) {
-  const { axisId, draft, computation } = useAxis();
-  const up = useAppSelector((state) => state.live.live?.link === 'up');
-  const busy = useAppSelector((state) => (state.live.live?.activity ?? 'idle') !== 'idle');
+  const member = useMember();
+  const { axisId, draft } = member;
+  const up = useAppSelector((state) => linkLive(state)?.link === 'up');
+  const busy = useAppSelector((state) => (linkLive(state)?.activity ?? 'idle') !== 'idle');
   const dispatch = useAppDispatch();
-  const units = useShownUnits(computation.input);
+  const units = useShownUnits(wordingOf(member));
   const phase = driveData?.procedure.phase ?? 'idle';
   const differing = driveData?.comparisons.filter((each) => !['proven', 'not planned'].includes(each.standing)) ?? [];
-  const resolution = valueOf(computation.results.feedbackResolution);
+  const resolution = resolutionOf(member);
   return (
     <Panel title="Write and verify">
       <Box sx={{ display: 'grid', gap: 1 }}>

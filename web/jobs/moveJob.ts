@@ -1,4 +1,4 @@
-import { hostLoopOf, readAxis, servoDefinition, type AxisDocument, type Trace } from '@kavrid/contract';
+import { hostLoopOf, readAxis, servoDefinition, type AxisDocument, type AxisTrace } from '@kavrid/contract';
 import { evaluateAxis, type AxisInput } from '@kavrid/core/chain';
 import { demandedMoves, planMove, traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
 import { runHostMoves, runMoves, thereAndBack, type TimedMove } from '@kavrid/core/plant';
@@ -9,7 +9,7 @@ import { thinTrace, type CurvePoint } from './thinTrace.ts';
 /** A prediction alone, or a measurement with the prediction of the very moves it recorded. */
 export interface MoveJobInput {
   readonly axis: AxisDocument;
-  readonly measured: Trace | undefined;
+  readonly measured: AxisTrace | undefined;
 }
 
 /** What part of the moves is drawn, with how many points a curve. */
@@ -98,7 +98,7 @@ function curvesOf(channels: MoveChannels, { points, window }: MoveView): Curves 
   };
 }
 
-const measuredChannels = ({ period, channels }: Trace): MoveChannels => ({
+const measuredChannels = ({ period, channels }: AxisTrace): MoveChannels => ({
   period,
   demandPosition: Float64Array.from(channels.demandPosition),
   actualPosition: Float64Array.from(channels.actualPosition),

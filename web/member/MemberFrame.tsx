@@ -1,7 +1,7 @@
 import { Alert, Box, ListItemButton, ListItemText, Snackbar } from '@mui/material';
 import { memo, type ReactNode } from 'react';
 import { NavLink, Outlet } from 'react-router';
-import { dismissNotice, dismissRefusal } from '../store/live.ts';
+import { dismissNotice, dismissRefusal, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { sheetOf } from '../ui/sheetOf.tsx';
 
@@ -80,13 +80,21 @@ const StepLink = memo(function StepLink({ route, title, standing, proven }: Step
 
 function MemberAlerts() {
   const server = useAppSelector((state) => state.live.server);
-  const lost = useAppSelector((state) => (state.live.live?.link === 'lost' ? state.live.live.message : undefined));
-  const changed = useAppSelector((state) => state.live.live?.temporary.map((each) => each.label).join(', ') ?? '');
+  const lost = useAppSelector((state) => {
+    const live = linkLive(state);
+    return live?.link === 'lost' ? live.message : undefined;
+  });
+  const changed = useAppSelector(
+    (state) =>
+      linkLive(state)
+        ?.temporary.map((each) => each.label)
+        .join(', ') ?? '',
+  );
   return (
     <>
       {server === 'down' && (
         <Alert severity="warning" sx={{ mb: 1, py: 0 }}>
-          The server does not answer. What you type is kept in this window; the drive’s own watchdog stops its axis.
+          The server does not answer. What you type is kept in this window; the drive’s own watchdog stops its motor.
         </Alert>
       )}
       {lost !== undefined && (

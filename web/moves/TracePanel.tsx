@@ -1,4 +1,4 @@
-import { addressOf, isAxis } from '@kavrid/contract';
+import { addressOf, isAxis, isAxisTrace } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import {
   Alert,
@@ -53,7 +53,8 @@ export function TracePanel() {
   const input = useMemo<MoveJobInput | undefined>(() => {
     if (runId !== noRun && !shownRun) return undefined;
     const axis = shownRun && isAxis(shownRun.axis) ? shownRun.axis : document;
-    return { axis, measured: shownRun?.trace };
+    const measured = shownRun && isAxisTrace(shownRun.trace) ? shownRun.trace : undefined;
+    return { axis, measured };
   }, [document, runId, shownRun]);
   const view = useMemo(() => ({ points: 280, window }), [window]);
   const result = useMoveJob(input, view);

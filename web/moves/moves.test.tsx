@@ -46,6 +46,7 @@ const live: LiveState = {
   homed: true,
   fault: undefined,
   progress: '',
+  kind: 'axis',
   watchdog: 200,
   temporary: [],
   heldElsewhere: false,

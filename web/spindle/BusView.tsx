@@ -18,49 +18,45 @@ export function BusView() {
   const { command } = useSpindle().document;
   const hasBus = command.kind === 'fieldBus';
   return (
-    <Box
-      sx={{
-        display: 'grid',
-        gap: 1,
-        gridTemplateColumns: { xs: '1fr', md: '290px minmax(400px, 1fr) 310px' },
-        alignItems: 'start',
-      }}
-    >
-      <Box sx={{ display: 'grid', gap: 1 }}>
+    <Box sx={{ ...grid, gridTemplateColumns: { xs: '1fr', md: '290px minmax(0, 1fr)' } }}>
+      <Box sx={grid}>
         <InterlockFields />
         {hasBus && <LineFields />}
       </Box>
-      {hasBus ? (
-        <Box sx={{ display: 'grid', gap: 1 }}>
-          <PollPanel />
-          <RegisterPanel />
+      <Box sx={grid}>
+        <Box sx={{ ...grid, gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1fr) 310px' } }}>
+          {hasBus ? (
+            <PollPanel />
+          ) : (
+            <Panel title="Field bus">
+              <Hint>
+                This spindle is commanded otherwise. Choose the field bus at the signal of its chain to set it up.
+              </Hint>
+            </Panel>
+          )}
+          <Box sx={grid}>
+            <TopicFindings topic="bus" />
+            {hasBus && <BusResults />}
+          </Box>
         </Box>
-      ) : (
-        <Panel title="Field bus">
-          <Hint>
-            This spindle is commanded otherwise. Choose the field bus at the signal of its chain to set it up.
-          </Hint>
-        </Panel>
-      )}
-      <Box sx={{ display: 'grid', gap: 1 }}>
-        <TopicFindings topic="bus" />
-        {hasBus && (
-          <Panel title="What follows">
-            <SpindleResults
-              groups={[
-                {
-                  title: 'On the line',
-                  symbols: ['characterTime', 'silence', 'pollRound', 'busLoad', 'leastTimeOut'],
-                },
-                { title: 'When the link is lost', symbols: ['lostLinkTime', 'lostLinkTurns'] },
-              ]}
-            />
-          </Panel>
-        )}
+        {hasBus && <RegisterPanel />}
       </Box>
     </Box>
   );
 }
+
+const grid = { display: 'grid', gap: 1, alignItems: 'start' } as const;
+
+const BusResults = () => (
+  <Panel title="What follows">
+    <SpindleResults
+      groups={[
+        { title: 'On the line', symbols: ['characterTime', 'silence', 'pollRound', 'busLoad', 'leastTimeOut'] },
+        { title: 'When the link is lost', symbols: ['lostLinkTime', 'lostLinkTurns'] },
+      ]}
+    />
+  </Panel>
+);
 
 function InterlockFields() {
   const { interlocks, settings } = useSpindle().document;
@@ -176,7 +172,7 @@ function PollPanel() {
           columns={[
             { field: 'name', title: 'Carries', isText: true, width: '46%' },
             { field: 'functionCode', title: 'Function', choices: functionWords },
-            { field: 'register', title: 'Register, from 0', rule: 'register' },
+            { field: 'register', title: 'Register, from 0', rule: 'register', width: '16%' },
             { field: 'registers', title: 'How many', rule: 'registerCount' },
           ]}
           blank={{ name: 'status', functionCode: '3', register: null, registers: 1 }}
@@ -229,11 +225,11 @@ function RegisterPanel() {
           rows={drive.registers}
           most={64}
           columns={[
-            { field: 'name', title: 'Register', isText: true, width: '22%' },
-            { field: 'purpose', title: 'Is', width: '22%', choices: asChoices(registerPurposes) },
-            { field: 'register', title: 'From 0', rule: 'register' },
+            { field: 'name', title: 'Register', isText: true, width: '16%' },
+            { field: 'purpose', title: 'Is', width: '18%', choices: asChoices(registerPurposes) },
+            { field: 'register', title: 'From 0', rule: 'register', width: '8%' },
             { field: 'functionCode', title: 'Function', choices: functionWords },
-            { field: 'meaning', title: 'Meaning', isText: true, width: '34%' },
+            { field: 'meaning', title: 'Meaning', isText: true, width: '42%' },
           ]}
           blank={{ name: 'Register', purpose: 'other', register: null, functionCode: '3', meaning: '' }}
         />

@@ -1,114 +1,176 @@
 import { formatNumber } from '@kavrid/core/quantity';
-import { Alert, Box, Typography } from '@mui/material';
-import { lazy, Suspense, useMemo } from 'react';
+import { isAxisTrace, type SpindleTrace } from '@kavrid/contract';
+import { Alert, Box, MenuItem, TextField, Typography } from '@mui/material';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { Hint } from '../chain/fields/parts.tsx';
 import type { SpindleRunResult } from '../jobs/spindleRunJob.ts';
 import { useSpindleRun } from '../jobs/useSpindleRun.ts';
 import { FactTable } from '../signals/FactTable.tsx';
+import { useRunQuery, useRunsQuery } from '../store/api.ts';
+import { useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
+import type { XySeries } from '../ui/XyChart.tsx';
 import { useSpindle } from './spindleContext.ts';
 import { tripWords } from './tripWords.ts';
 
 const XyChart = lazy(() => import('../ui/XyChart.tsx').then((module) => ({ default: module.XyChart })));
 
-/** The run test as the model of motor and drive says it would go. */
+const predictionOnly = 'none';
+
+/** The run test as the model of motor and drive says it would go, and as it went. */
 export function RunTestCharts() {
-  const { document } = useSpindle();
-  const result = useSpindleRun(document);
-  if (!result)
-    return (
-      <Panel title="Predicted run">
-        <Hint>Working it out …</Hint>
+  const { axisId, document } = useSpindle();
+  const newest = useAppSelector((state) => state.live.newestRun);
+  const { data: runs = [] } = useRunsQuery(axisId);
+  const [picked, setPicked] = useState<string>();
+  const [seen, setSeen] = useState(newest);
+  if (seen !== newest) {
+    setSeen(newest);
+    setPicked(undefined);
+  }
+  const runId = picked ?? newest ?? predictionOnly;
+  const { currentData: run } = useRunQuery(runId, { skip: runId === predictionOnly });
+  const measured = run && !isAxisTrace(run.trace) ? run.trace : undefined;
+  // A run is compared with what was planned when it was made.
+  const spindle = run?.axis.kind === 'spindle' ? run.axis : document;
+  const result = useSpindleRun(spindle);
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Panel
+        title={measured ? 'Measured over predicted' : 'Predicted run'}
+        aside={
+          <TextField
+            select
+            value={runs.some(({ id }) => id === runId) ? runId : predictionOnly}
+            onChange={(event) => setPicked(event.target.value)}
+            slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Run shown' } as object } }}
+            sx={{ width: 300, '& .MuiSelect-select': { py: 0.5, fontSize: 13 } }}
+          >
+            <MenuItem value={predictionOnly} dense>
+              prediction only
+            </MenuItem>
+            {runs.map(({ id, startedAt, end }) => (
+              <MenuItem key={id} value={id} dense>
+                run test · {end} · {new Date(startedAt).toLocaleString()}
+              </MenuItem>
+            ))}
+          </TextField>
+        }
+      >
+        {!result && <Hint>Working it out …</Hint>}
+        {result?.kind === 'unknown' && <Hint>It cannot be predicted yet, because {result.because}.</Hint>}
+        {run?.because && (
+          <Alert severity="warning" sx={{ py: 0, mb: 0.5 }}>
+            The run ended: {run.because}
+          </Alert>
+        )}
+        {result?.kind === 'run' && <Charts result={result} measured={measured} />}
       </Panel>
-    );
-  if (result.kind === 'unknown')
-    return (
-      <Panel title="Predicted run">
-        <Hint>It cannot be predicted yet, because {result.because}.</Hint>
-      </Panel>
-    );
-  return <Run result={result} />;
+      {result?.kind === 'run' && <Ledger result={result} measured={measured} />}
+    </Box>
+  );
 }
 
 type Run = Extract<SpindleRunResult, { readonly kind: 'run' }>;
 /** Points drawn of a channel; each keeps the highest and the lowest of its stretch. */
 const drawn = 300;
 
-function Run({ result }: { readonly result: Run }) {
+function Charts({ result, measured }: { readonly result: Run; readonly measured: SpindleTrace | undefined }) {
   const { recording, trip, ratio, speedPerHertz } = result;
-  const { period } = recording;
-  const duration = period * (recording.hertz.length - 1);
-  const charts = useMemo(() => {
-    const points = (values: Float64Array, factor = 1) => thinned(values, period, factor);
+  const predicted = useMemo(() => {
+    const points = (values: Float64Array, factor = 1) => thinned(values, recording.period, factor);
     return {
-      speed: points(recording.speed, 1 / ratio),
       field: points(recording.hertz, speedPerHertz / ratio),
+      speed: points(recording.speed, 1 / ratio),
       current: points(recording.current),
       torque: points(recording.torque, ratio),
       volts: points(recording.busVolts),
     };
-  }, [recording, period, ratio, speedPerHertz]);
+  }, [recording, ratio, speedPerHertz]);
+  const actual = useMemo(() => {
+    if (!measured) return undefined;
+    const points = (values: readonly number[], factor = 1) => thinned(values, measured.period, factor);
+    const { speed, current, torque, busVolts } = measured.channels;
+    return {
+      speed: points(speed, 1 / ratio),
+      current: points(current),
+      torque: points(torque, ratio),
+      volts: points(busVolts),
+    };
+  }, [measured, ratio]);
+  const duration = recording.period * (recording.hertz.length - 1);
   const marks = trip ? [{ x: trip.at, label: tripWords[trip.kind].title, isWrong: true }] : [];
   const shared = { xUnit: 's', xDomain: [0, duration] as const, marks };
+  const both = (channel: 'speed' | 'current' | 'torque' | 'volts', name: string): readonly XySeries[] =>
+    actual
+      ? [
+          { name: 'predicted', look: 'second', isDashed: true, points: predicted[channel] },
+          { name: `measured`, look: 'main', points: actual[channel] },
+        ]
+      : [{ name, look: 'main', points: predicted[channel] }];
   return (
-    <Box sx={{ display: 'grid', gap: 1 }}>
-      <Panel title="Predicted run">
-        {trip ? (
-          <Alert severity="error" sx={{ py: 0, mb: 0.5 }}>
-            The drive trips on {tripWords[trip.kind].title} at {formatNumber(trip.at, 3)} s, and the tool coasts.{' '}
-            {tripWords[trip.kind].cause}
-          </Alert>
-        ) : (
-          <Alert severity="success" sx={{ py: 0, mb: 0.5 }}>
-            It goes through without a trip.
-          </Alert>
-        )}
-        <Suspense fallback={<div style={{ height: 480 }} />}>
-          <XyChart
-            {...shared}
-            label="Speed of the tool"
-            yUnit="rpm of the tool"
-            height={125}
-            hideX
-            series={[
-              { name: 'commanded, ramped', look: 'second', isDashed: true, points: charts.field },
-              { name: 'tool', look: 'main', points: charts.speed },
-            ]}
-          />
-          <XyChart
-            {...shared}
-            label="Current of the motor"
-            yUnit="A"
-            height={95}
-            hideX
-            series={[{ name: 'motor current', look: 'main', points: charts.current }]}
-            levels={levelIfNear(charts.current, result.holdCurrent, `held at ${formatNumber(result.holdCurrent, 3)} A`)}
-          />
-          <XyChart
-            {...shared}
-            label="Torque at the tool"
-            yUnit="N·m at the tool"
-            height={95}
-            hideX
-            series={[{ name: 'torque', look: 'main', points: charts.torque }]}
-          />
-          <XyChart
-            {...shared}
-            label="Volts of the DC bus"
-            yUnit="V"
-            height={125}
-            series={[{ name: 'DC bus', look: 'main', points: charts.volts }]}
-            levels={levelIfNear(charts.volts, result.tripVolts, `trips at ${formatNumber(result.tripVolts, 4)} V`)}
-          />
-        </Suspense>
-      </Panel>
-      <Ledger result={result} duration={duration} />
-    </Box>
+    <>
+      {trip ? (
+        <Alert severity="error" sx={{ py: 0, mb: 0.5 }}>
+          The drive trips on {tripWords[trip.kind].title} at {formatNumber(trip.at, 3)} s, and the tool coasts.{' '}
+          {tripWords[trip.kind].cause}
+        </Alert>
+      ) : (
+        <Alert severity="success" sx={{ py: 0, mb: 0.5 }}>
+          It goes through without a trip, as predicted.
+        </Alert>
+      )}
+      <Suspense fallback={<div style={{ height: 480 }} />}>
+        <XyChart
+          {...shared}
+          label="Speed of the tool"
+          yUnit="rpm of the tool"
+          height={125}
+          hideX
+          series={[
+            ...(actual
+              ? []
+              : [{ name: 'commanded, ramped', look: 'second' as const, isDashed: true, points: predicted.field }]),
+            ...both('speed', 'tool'),
+          ]}
+        />
+        <XyChart
+          {...shared}
+          label="Current of the motor"
+          yUnit="A"
+          height={95}
+          hideX
+          series={both('current', 'motor current')}
+          levels={levelIfNear(
+            predicted.current,
+            result.holdCurrent,
+            `held at ${formatNumber(result.holdCurrent, 3)} A`,
+          )}
+        />
+        <XyChart
+          {...shared}
+          label="Torque at the tool"
+          yUnit="N·m at the tool"
+          height={95}
+          hideX
+          series={both('torque', 'torque')}
+        />
+        <XyChart
+          {...shared}
+          label="Volts of the DC bus"
+          yUnit="V"
+          height={125}
+          series={both('volts', 'DC bus')}
+          levels={levelIfNear(predicted.volts, result.tripVolts, `trips at ${formatNumber(result.tripVolts, 4)} V`)}
+        />
+      </Suspense>
+    </>
   );
 }
 
-function Ledger({ result, duration }: { readonly result: Run; readonly duration: number }) {
+function Ledger({ result, measured }: { readonly result: Run; readonly measured: SpindleTrace | undefined }) {
   const { ledger, recording } = result;
+  const duration = recording.period * (recording.hertz.length - 1);
   const kilo = (joules: number) => `${formatNumber(joules / 1000, 4)} kJ`;
   const spent =
     ledger.kinetic +
@@ -118,9 +180,10 @@ function Ledger({ result, duration }: { readonly result: Run; readonly duration:
     ledger.statorHeat +
     ledger.idle +
     ledger.resistor;
-  const highest = (values: Float64Array) => values.reduce((a, b) => Math.max(a, b), 0);
+  const against = (predicted: number, channel: readonly number[] | undefined, unit: string) =>
+    `${formatNumber(predicted, 4)} ${unit}${channel ? `, measured ${formatNumber(highest(channel), 4)} ${unit}` : ''}`;
   return (
-    <Panel title="Energy and extremes">
+    <Panel title="Energy and extremes, predicted">
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 3 }}>
         <FactTable
           label="Energy"
@@ -136,8 +199,8 @@ function Ledger({ result, duration }: { readonly result: Run; readonly duration:
         <FactTable
           label="Extremes"
           rows={[
-            { what: 'Highest current', is: `${formatNumber(highest(recording.current), 3)} A` },
-            { what: 'Highest DC bus', is: `${formatNumber(highest(recording.busVolts), 4)} V` },
+            { what: 'Highest current', is: against(highest(recording.current), measured?.channels.current, 'A') },
+            { what: 'Highest DC bus', is: against(highest(recording.busVolts), measured?.channels.busVolts, 'V') },
             {
               what: 'Mean heat of the motor',
               is: `${formatNumber((ledger.rotorHeat + ledger.statorHeat) / duration, 3)} W`,
@@ -159,7 +222,13 @@ function Ledger({ result, duration }: { readonly result: Run; readonly duration:
 const levelIfNear = (points: readonly { readonly y: number }[], y: number, label: string) =>
   points.some((point) => point.y > 0.8 * y) ? [{ y, label }] : [];
 
-function thinned(values: Float64Array, period: number, factor: number): readonly { x: number; y: number }[] {
+function highest(values: ArrayLike<number>): number {
+  let most = 0;
+  for (let k = 0; k < values.length; k++) most = Math.max(most, values[k] ?? 0);
+  return most;
+}
+
+function thinned(values: ArrayLike<number>, period: number, factor: number): readonly { x: number; y: number }[] {
   const stride = Math.max(1, Math.ceil(values.length / drawn));
   const points: { x: number; y: number }[] = [];
   for (let start = 0; start < values.length; start += stride) {

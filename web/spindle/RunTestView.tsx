@@ -4,6 +4,7 @@ import { PointsTable } from '../measure/PointsTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
 import { RunTestCharts } from './RunTestCharts.tsx';
+import { SpindleRunPanel } from './SpindleRunPanel.tsx';
 import { useSpindle } from './spindleContext.ts';
 
 /** The run test: what is done, and how it would go. */
@@ -17,7 +18,10 @@ export function RunTestView() {
         alignItems: 'start',
       }}
     >
-      <TestFields />
+      <Box sx={{ display: 'grid', gap: 1 }}>
+        <SpindleRunPanel />
+        <TestFields />
+      </Box>
       <RunTestCharts />
     </Box>
   );

@@ -3,6 +3,7 @@ import { useParams } from 'react-router';
 import { MemberContext } from '../member/memberContext.ts';
 import { MemberFrame, StepList } from '../member/MemberFrame.tsx';
 import { useDraft } from '../member/useDraft.ts';
+import { useAppSelector } from '../store/store.ts';
 import { Failed, Loading } from '../ui/Loading.tsx';
 import { spindleComputation } from './spindleComputation.ts';
 import { useSpindle } from './spindleContext.ts';
@@ -32,5 +33,8 @@ export function SpindleLayout() {
 
 function SpindleSteps() {
   const { computation, document } = useSpindle();
-  return <StepList steps={spindleSteps(computation, document.keying.done.length)} further={furtherSpindleSteps} />;
+  const driveData = useAppSelector((state) => state.live.driveData);
+  const isLinked = useAppSelector((state) => state.live.spindle?.link === 'up');
+  const steps = spindleSteps(computation, document.keying.done.length, driveData, isLinked);
+  return <StepList steps={steps} further={furtherSpindleSteps} />;
 }

@@ -1,10 +1,19 @@
+import type { DriveData } from '@kavrid/contract';
 import { valueOf } from '@kavrid/core/sheet';
 import type { Step } from '../member/MemberFrame.tsx';
 import type { SpindleComputation } from './spindleComputation.ts';
 import { spindleTopicOf, type SpindleTopic } from './spindleTopics.ts';
 
 /** The steps of a spindle's job, each with how it stands. */
-export function spindleSteps({ results, findings }: SpindleComputation, keyed: number): readonly Step[] {
+export function spindleSteps(
+  { results, findings }: SpindleComputation,
+  keyed: number,
+  driveData: DriveData | undefined,
+  isLinked: boolean,
+): readonly Step[] {
+  const planned = driveData?.comparisons.filter((each) => each.standing !== 'not planned') ?? [];
+  const differing = planned.filter((each) => each.standing !== 'proven').length;
+  const read = driveData?.reading !== undefined;
   const toMend = (topic: SpindleTopic) =>
     findings.filter((finding) => finding.severity === 'stop' && spindleTopicOf(finding) === topic).length;
   const step = (route: SpindleTopic, title: string, isKnown: boolean): Step => {
@@ -28,7 +37,17 @@ export function spindleSteps({ results, findings }: SpindleComputation, keyed: n
       title: 'Both ends, keyed in',
       standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
     },
-    { route: 'run', title: 'Run test', standing: known('totalInertia', 'curve') ? 'predicted' : 'open' },
+    {
+      route: 'drive',
+      title: 'Drive data',
+      standing: !read ? 'not read yet' : differing > 0 ? `${differing} not proven` : 'proven',
+      proven: read && differing === 0 && planned.length > 0,
+    },
+    {
+      route: 'run',
+      title: 'Run test',
+      standing: isLinked ? 'connected' : known('totalInertia', 'curve') ? 'predicted' : 'open',
+    },
   ];
 }
 

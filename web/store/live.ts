@@ -1,4 +1,4 @@
-import type { ClientMessage, DriveData, LiveState, ServerMessage } from '@kavrid/contract';
+import type { ClientMessage, DriveData, LinkLive, LiveState, ServerMessage, SpindleLive } from '@kavrid/contract';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { api } from './api.ts';
 import { loadAxis } from './drafts.ts';
@@ -7,7 +7,9 @@ import type { AppThunk } from './store.ts';
 export interface Live {
   /** Whether the server itself can be heard. */
   readonly server: 'up' | 'down';
+  /** The drive of the axis that is watched, or of the spindle. */
   readonly live: LiveState | undefined;
+  readonly spindle: SpindleLive | undefined;
   readonly driveData: DriveData | undefined;
   readonly refused: string | undefined;
   /** What someone else has just saved. */
@@ -21,6 +23,7 @@ export interface Live {
 const initialState: Live = {
   server: 'down',
   live: undefined,
+  spindle: undefined,
   driveData: undefined,
   refused: undefined,
   notice: undefined,
@@ -35,9 +38,10 @@ export const live = createSlice({
     serverChanged: (state, { payload }: PayloadAction<Live['server']>) => ({
       ...state,
       server: payload,
-      live: payload === 'down' ? undefined : state.live,
+      ...(payload === 'down' ? { live: undefined, spindle: undefined } : {}),
     }),
-    liveArrived: (state, { payload }: PayloadAction<LiveState>) => ({ ...state, live: payload }),
+    liveArrived: (state, { payload }: PayloadAction<LiveState | SpindleLive>) =>
+      payload.kind === 'axis' ? { ...state, live: payload } : { ...state, spindle: payload },
     driveDataArrived: (state, { payload }: PayloadAction<DriveData>) => ({ ...state, driveData: payload }),
     refused: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, refused: payload }),
     noticed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, notice: payload }),
@@ -49,6 +53,9 @@ export const live = createSlice({
 
 const { serverChanged, liveArrived, driveDataArrived, refused, noticed, runArrived, axisChanged } = live.actions;
 export const { keepingFailed } = live.actions;
+
+/** What is known of the drive of what is watched, axis or spindle. */
+export const linkLive = ({ live: state }: { readonly live: Live }): LinkLive | undefined => state.live ?? state.spindle;
 export const dismissRefusal = () => refused(undefined);
 export const dismissNotice = () => noticed(undefined);
 

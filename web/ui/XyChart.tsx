@@ -72,7 +72,7 @@ export function XyChart(props: {
               strokeDasharray="3 3"
               label={{
                 value: words,
-                position: 'insideTopLeft',
+                position: 'insideBottomLeft',
                 ...text,
                 ...(isWrong ? { fill: palette.error.main } : {}),
               }}

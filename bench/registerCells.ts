@@ -1,0 +1,161 @@
+import { decodeRegisters, encodeRegisters, wordsOf, type RegisterType } from '@kavrid/core/drive';
+import type { ParameterStore, StoredCopy } from './parameterStore.ts';
+import type { RegisterMap } from './registerMap.ts';
+import { traceChannelCount, traceDepth, type TraceMemory } from './traceMemory.ts';
+
+/** Modbus exception codes (Application Protocol V1.1b3, 7). */
+export type RegisterError = 'illegal address' | 'illegal value' | 'busy';
+
+/** What every simulated drive has besides its motor. */
+export interface BenchDevice {
+  readonly parameters: ParameterStore;
+  readonly trace: TraceMemory;
+  /** Restarting devices do not answer. */
+  readonly restarting: boolean;
+  /** Parameters have changed; those that work at once work now. */
+  parametersChanged(): void;
+  restart(): boolean;
+  /** Lets time pass. @param seconds at most a fraction of a second a call */
+  advance(seconds: number): void;
+}
+
+export interface PlainCell {
+  readonly read: () => number;
+  /** Absent for read-only registers; answers false when the value is refused. */
+  readonly write?: (value: number) => boolean;
+}
+interface Cell extends PlainCell {
+  readonly type: RegisterType;
+}
+
+const saveSignature = 0x65766173;
+const loadSignature = 0x64616f6c;
+const traceWords = traceDepth * traceChannelCount * 2;
+
+/** A register that keeps what was written to it, unless its use refuses that. */
+export function keptCells(): (key: string, use: (value: number) => boolean | undefined) => PlainCell {
+  const written: Record<string, number> = {};
+  return (key, use) => ({
+    read: () => written[key] ?? 0,
+    write: (value) => {
+      if (use(value) === false) return false;
+      written[key] = value;
+      return true;
+    },
+  });
+}
+
+/** A simulated drive behind 16-bit registers: its parameters with their copies, its trace, and registers of its own. */
+export class RegisterCells {
+  readonly #device: BenchDevice;
+  readonly #cells = new Map<number, Cell>();
+  #traceAddress = Infinity;
+
+  /**
+   * @param own registers that only this kind of drive has, by key
+   * @param mayWrite whether a parameter may be written now
+   */
+  constructor(options: {
+    readonly device: BenchDevice;
+    readonly map: RegisterMap;
+    readonly own: Readonly<Record<string, PlainCell>>;
+    readonly mayWrite: (key: string) => boolean;
+    readonly isRunning: () => boolean;
+    readonly keep: (copy: StoredCopy) => void;
+  }) {
+    const { device, map, own, mayWrite } = options;
+    this.#device = device;
+    const { parameters } = device;
+    for (const parameter of map.parameters) {
+      const { key, type } = parameter;
+      const copy = (from: Readonly<Record<string, number>>): Cell => ({ type, read: () => from[key] ?? 0 });
+      this.#cells.set(parameter.address, {
+        ...copy(parameters.written),
+        write: (value) => {
+          if (!mayWrite(key) || !parameters.write(key, value)) return false;
+          device.parametersChanged();
+          return true;
+        },
+      });
+      this.#cells.set(parameter.running, copy(parameters.running));
+      this.#cells.set(parameter.stored, copy(parameters.stored));
+      this.#cells.set(parameter.factoryAddress, { type, read: () => parameter.factory });
+    }
+    const plain: Readonly<Record<string, PlainCell>> = { ...sharedCells(options), ...own };
+    for (const { key, type, address } of map.registers) {
+      if (key === 'traceMemory') this.#traceAddress = address;
+      const cell = plain[key];
+      if (cell) this.#cells.set(address, { type, ...cell });
+    }
+  }
+
+  /** Words from an address on; gaps between registers read 0. */
+  read(address: number, length: number): readonly number[] | RegisterError {
+    if (this.#device.restarting) return 'busy';
+    const words: number[] = [];
+    for (let at = address; at < address + length; at++) {
+      const inTrace = at - this.#traceAddress;
+      if (inTrace >= 0 && inTrace < traceWords) words.push(this.#device.trace.word(inTrace));
+      else words.push(this.#word(at));
+    }
+    const known = words.some(
+      (_, k) => address + k >= this.#traceAddress || this.#cells.has(address + k) || this.#cells.has(address + k - 1),
+    );
+    return known ? words : 'illegal address';
+  }
+
+  #word(address: number): number {
+    for (const start of [address, address - 1]) {
+      const cell = this.#cells.get(start);
+      if (cell && address - start < wordsOf(cell.type))
+        return encodeRegisters(cell.read(), cell.type)[address - start] ?? 0;
+    }
+    return 0;
+  }
+
+  /** Writes whole registers only; a half of a two-word register is refused. */
+  write(address: number, words: readonly number[]): RegisterError | undefined {
+    if (this.#device.restarting) return 'busy';
+    for (let at = 0; at < words.length;) {
+      const cell = this.#cells.get(address + at);
+      if (!cell?.write) return 'illegal address';
+      const size = wordsOf(cell.type);
+      if (at + size > words.length) return 'illegal address';
+      if (!cell.write(decodeRegisters(words.slice(at, at + size), cell.type))) return 'illegal value';
+      at += size;
+    }
+    return undefined;
+  }
+}
+
+/** Registers that all drives of the bench have alike. */
+function sharedCells(options: {
+  readonly device: BenchDevice;
+  readonly isRunning: () => boolean;
+  readonly keep: (copy: StoredCopy) => void;
+}): Readonly<Record<string, PlainCell>> {
+  const { device, isRunning, keep } = options;
+  const kept = keptCells();
+  return {
+    traceRun: kept('traceRun', (run) => {
+      if (run) device.trace.start();
+      else device.trace.running = false;
+      return true;
+    }),
+    store: kept('store', (signature) => {
+      if (signature !== saveSignature) return false;
+      keep(device.parameters.store());
+      return true;
+    }),
+    restart: kept('restart', (value) => value === 1 && device.restart()),
+    loadFactory: kept('loadFactory', (signature) => {
+      if (signature !== loadSignature || isRunning()) return false;
+      device.parameters.loadFactory();
+      device.parametersChanged();
+      return true;
+    }),
+    traceHead: { read: () => device.trace.head },
+    traceTrigger: { read: () => device.trace.trigger ?? 0xffffffff },
+    storeCount: { read: () => device.parameters.storeCount },
+  };
+}

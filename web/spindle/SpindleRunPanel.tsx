@@ -1,0 +1,162 @@
+import { formatNumber } from '@kavrid/core/quantity';
+import { valueOf } from '@kavrid/core/sheet';
+import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
+import { useState } from 'react';
+import { command } from '../store/live.ts';
+import { saveAxis } from '../store/drafts.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { numberFace } from '../theme.ts';
+import { NumberInput } from '../ui/QuantityField.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { useSpindle } from './spindleContext.ts';
+
+/** The spindle as it runs, started and stopped from here while this window is there. */
+export function SpindleRunPanel() {
+  const { axisId, computation } = useSpindle();
+  const live = useAppSelector((state) => state.live.spindle);
+  const dispatch = useAppDispatch();
+  const [stopProven, setStopProven] = useState(false);
+  const [typed, setTyped] = useState<number | null>();
+  const speed = typed === undefined ? (valueOf(computation.results.lowestToolSpeed) ?? null) : typed;
+  const [reverse, setReverse] = useState(false);
+  const up = live?.link === 'up';
+  const runs = live?.deviceState === 'operation enabled';
+  const busy = live !== undefined && live.activity !== 'idle';
+  const saved = (then: () => void) => void dispatch(saveAxis(axisId)).then(then);
+  const show = (value: number | undefined, digits: number) => (value === undefined ? '—' : formatNumber(value, digits));
+  const standing = !up
+    ? live?.link === 'connecting'
+      ? 'connecting'
+      : 'not connected'
+    : live.heldElsewhere
+      ? 'held by another window'
+      : live.atSpeed
+        ? 'at speed'
+        : (live.deviceState ?? '');
+  return (
+    <Panel
+      title="At the drive"
+      aside={
+        <Typography role="status" variant="body2" color={up ? 'success.main' : 'text.secondary'}>
+          {standing}
+        </Typography>
+      }
+    >
+      <Box
+        sx={{
+          display: 'flex',
+          alignItems: 'baseline',
+          justifyContent: 'space-between',
+          bgcolor: 'background.default',
+          border: 1,
+          borderColor: 'divider',
+          px: 1,
+        }}
+      >
+        <Box
+          component="output"
+          aria-label="Speed of the tool"
+          sx={{ fontFamily: numberFace, fontSize: 26, fontWeight: 600 }}
+        >
+          {live?.toolSpeed === undefined ? '—' : Math.round(live.toolSpeed)}
+        </Box>
+        <span>rpm of the tool</span>
+      </Box>
+      <Box
+        component="dl"
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: 'auto 1fr auto 1fr',
+          columnGap: 1,
+          m: 0,
+          my: 0.5,
+          fontSize: 13,
+          '& dt': { color: 'text.secondary' },
+          '& dd': { m: 0, textAlign: 'right', fontFamily: numberFace, fontSize: 12.5 },
+        }}
+      >
+        <dt>output</dt>
+        <dd>{show(live?.hertz, 4)} Hz</dd>
+        <dt>current</dt>
+        <dd>{show(live?.current, 3)} A</dd>
+        <dt>DC bus</dt>
+        <dd>{show(live?.busVolts, 3)} V</dd>
+        <dt>torque</dt>
+        <dd>{show(live?.torque, 3)} N·m</dd>
+      </Box>
+      {live?.fault && (
+        <Typography role="alert" variant="body2" color="error" sx={{ mb: 0.5 }}>
+          {live.fault}
+        </Typography>
+      )}
+      {up && live.message && (
+        <Typography role="alert" variant="body2" color="warning.main" sx={{ mb: 0.5 }}>
+          {live.message}
+        </Typography>
+      )}
+      {!runs && (
+        <FormControlLabel
+          control={<Checkbox size="small" checked={stopProven} onChange={(_, checked) => setStopProven(checked)} />}
+          label="The hardware stop has been tried and works, and the guard is closed. This screen is not a safety function."
+          sx={{
+            alignItems: 'flex-start',
+            '& .MuiFormControlLabel-label': { fontSize: 12.5, lineHeight: 1.25, pt: 0.8 },
+          }}
+        />
+      )}
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1, alignItems: 'center', mt: 0.75 }}>
+        <NumberInput
+          label="Speed to run at"
+          rule="toolSpeed"
+          value={speed}
+          keepAs={`${axisId}/runAt`}
+          onValue={setTyped}
+        />
+        <FormControlLabel
+          control={<Checkbox size="small" checked={reverse} onChange={(_, checked) => setReverse(checked)} />}
+          label="other way"
+          sx={{ m: 0, '& .MuiFormControlLabel-label': { fontSize: 12.5 } }}
+        />
+      </Box>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, mt: 1 }}>
+        {!up && (
+          <Button
+            variant="contained"
+            disabled={live?.link === 'connecting'}
+            onClick={() => saved(() => command({ type: 'connect' }))}
+          >
+            Connect
+          </Button>
+        )}
+        {live?.deviceState === 'fault' ? (
+          <Button variant="contained" color="warning" onClick={() => command({ type: 'resetFault' })}>
+            Reset the trip
+          </Button>
+        ) : (
+          <Button
+            variant="contained"
+            disabled={!up || busy || speed === null || !(runs || stopProven)}
+            onClick={() => speed !== null && command({ type: 'runSpindle', speed, reverse })}
+          >
+            {runs ? 'Set the speed' : 'Run'}
+          </Button>
+        )}
+        <Button variant="outlined" disabled={!runs} onClick={() => command({ type: 'stopSpindle' })}>
+          Stop on its ramp
+        </Button>
+        <Button
+          variant="outlined"
+          disabled={!up || busy || runs || !stopProven}
+          onClick={() => saved(() => command({ type: 'runTest' }))}
+        >
+          Make the run test
+        </Button>
+      </Box>
+      {live?.progress && (
+        <Typography variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
+          {live.progress}
+        </Typography>
+      )}
+    </Panel>
+  );
+}

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import type { z } from 'zod';
 import { line } from '../fields.ts';
 import { spindleMotorSchema } from '../spindleDocument.ts';
 

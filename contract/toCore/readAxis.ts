@@ -1,7 +1,7 @@
 import type { AxisInput, AxisUnit } from '@kavrid/core/chain';
 import { planMove } from '@kavrid/core/motion';
 import type { rational } from '@kavrid/core/quantity';
-import { compare, exact, exactRatio, parseQuantity, toNumber, toRational, type Exact } from '@kavrid/core/quantity';
+import { compare, exact, exactRatio, toNumber, toRational, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
 import type { PulseForm, UntimedTrain } from '@kavrid/core/signal';
 import type { CommandDocument, PulseCommand } from '../commandDocument.ts';
@@ -9,7 +9,6 @@ import type { AxisDocument } from '../documents.ts';
 import { fieldReader, type FieldProblem, type ReadNumber, type ReadText } from './fieldReader.ts';
 import { readCommand } from './readCommand.ts';
 import { readStage } from './readStage.ts';
-import { ruleFor, type RuleName } from '../rules.ts';
 
 export interface AxisReading {
   readonly input: AxisInput;

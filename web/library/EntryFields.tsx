@@ -3,72 +3,36 @@ import {
   controllerKinds,
   motorKinds,
   ratioForms,
+  spindleDriveKinds,
   valueAt,
-  type DocumentPath,
   type LibraryEntry,
-  type RuleName,
 } from '@kavrid/contract';
 import { controllerRoles } from '@kavrid/core/drive';
 import { outputKinds } from '@kavrid/core/signal';
-import { Box, Checkbox, FormControlLabel, FormGroup, Switch, TextField, Typography } from '@mui/material';
-import type { ReactNode } from 'react';
+import { Box, Checkbox, FormControlLabel, FormGroup, Switch, Typography } from '@mui/material';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { NumberInput } from '../ui/QuantityField.tsx';
-import { choicesOf, DriveTables, emptyValue, pinColumns, valueColumns } from './DriveTables.tsx';
+import {
+  choicesOf,
+  driveTables,
+  emptyValue,
+  EntryTables,
+  pinColumns,
+  spindleDriveTables,
+  valueColumns,
+} from './EntryTables.tsx';
+import { EntryGrid as Grid, entryInputs, type ChangeEntry } from './entryInputs.tsx';
 import { RowsTable } from './RowsTable.tsx';
 
-type ChangeEntry = (path: DocumentPath, value: unknown) => void;
-
-const Grid = ({ children }: { readonly children: ReactNode }) => (
-  <Box
-    sx={{
-      display: 'grid',
-      gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))',
-      gap: 1.25,
-      alignItems: 'start',
-    }}
-  >
-    {children}
-  </Box>
-);
-
 const microseconds = { unit: 'µs', of: 1e6 };
+const kilowatts = { unit: 'kW', of: 0.001 };
+const milliseconds = { unit: 'ms', of: 1000 };
 const milliamperes = { unit: 'mA', of: 1000 };
 
 /** The fields of an entry, by its shelf. */
 export function EntryFields(props: { readonly id: string; readonly item: LibraryEntry; readonly change: ChangeEntry }) {
   const { id, item, change } = props;
   const { entry } = item;
-  const number = (label: string, field: string, rule: RuleName, shownIn?: { unit: string; of: number }) => (
-    <NumberInput
-      label={label}
-      rule={rule}
-      value={valueAt(entry, field.split('/')) as number | null}
-      shownIn={shownIn}
-      keepAs={`${id}/${field}`}
-      onValue={(value) => change(field.split('/'), value)}
-    />
-  );
-  const text = (label: string, field: string, help?: string) => (
-    <TextField
-      label={label}
-      value={valueAt(entry, field.split('/')) as string}
-      helperText={help}
-      onChange={(event) => change(field.split('/'), event.target.value)}
-      slotProps={{ htmlInput: { maxLength: 80 } }}
-    />
-  );
-  const notes = (
-    <TextField
-      label="Notes"
-      multiline
-      minRows={2}
-      value={entry.notes}
-      onChange={(event) => change(['notes'], event.target.value)}
-      slotProps={{ htmlInput: { maxLength: 2000 } }}
-      sx={{ mt: 1.25 }}
-    />
-  );
+  const { number, text, notes } = entryInputs(id, entry, change);
   switch (item.shelf) {
     case 'motor':
       return (
@@ -193,6 +157,78 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
           />
         </>
       );
+    case 'spindle motor':
+      return (
+        <>
+          <Grid>
+            {text('Name', 'name')}
+            {number('Power', 'power', 'power', kilowatts)}
+            {number('Power factor, cos φ', 'powerFactor', 'efficiency')}
+            {number('Rated frequency', 'hertz', 'hertz')}
+            {number('Rated speed', 'speed', 'motorSpeed')}
+            {number('Poles', 'poles', 'poles')}
+            {number('Star: volts', 'starVolts', 'plateVolts')}
+            {number('Star: amps', 'starAmps', 'current')}
+            {number('Delta: volts', 'deltaVolts', 'plateVolts')}
+            {number('Delta: amps', 'deltaAmps', 'current')}
+            {number('Overload, times', 'overload', 'overload')}
+            {number('Rotor inertia', 'rotorInertia', 'rotorInertia')}
+            {number('Bearings, up to', 'bearingSpeed', 'motorSpeed')}
+            {number('Cooled from', 'coolingHertz', 'hertzOrNone')}
+          </Grid>
+          {notes}
+        </>
+      );
+    case 'spindle drive':
+      return (
+        <>
+          <Grid>
+            {text('Name', 'name')}
+            <ChoiceField
+              label="Kind"
+              value={item.entry.kind}
+              choices={choicesOf(spindleDriveKinds)}
+              onChange={(kind) => change(['kind'], kind)}
+            />
+            {number('Rated current', 'ratedCurrent', 'current')}
+            {number('Overload, times', 'overload', 'overload')}
+            {number('Supply from', 'supplyLeast', 'plateVolts')}
+            {number('Supply to', 'supplyMost', 'plateVolts')}
+            <ChoiceField
+              label="Phases in"
+              value={item.entry.phases}
+              choices={[{ value: '' as const, label: 'not known' }, ...choicesOf(['1', '3', '1 or 3'] as const)]}
+              onChange={(phases) => change(['phases'], phases)}
+            />
+            {number('Highest frequency', 'highestHertz', 'hertz')}
+            {number('Frequency step', 'resolution', 'hertz')}
+            {number('DC bus, capacitance', 'capacitance', 'capacitance')}
+            {number('Trips at', 'tripVolts', 'plateVolts')}
+            {number('Gives up below', 'leastVolts', 'plateVolts')}
+            {number('Chopper from', 'chopperVolts', 'plateVolts')}
+            {number('Brake resistor at least', 'leastOhms', 'resistance')}
+            {number('It takes itself', 'idlePower', 'powerOrNone')}
+            {number('Empty after', 'dischargeTime', 'minutes')}
+            {number('Answers within', 'answerDelay', 'rampTime', milliseconds)}
+          </Grid>
+          {(
+            [
+              ['hasChopper', 'It has a brake chopper'],
+              ['oneBased', 'Its manual counts registers from 1'],
+            ] as const
+          ).map(([field, label]) => (
+            <FormControlLabel
+              key={field}
+              control={
+                <Switch size="small" checked={item.entry[field]} onChange={(_, checked) => change([field], checked)} />
+              }
+              label={label}
+            />
+          ))}
+          {notes}
+          <EntryTables label="Lists of the drive" tables={spindleDriveTables} entry={item.entry} change={change} />
+        </>
+      );
     case 'drive':
       return (
         <>
@@ -279,7 +315,7 @@ export function EntryFields(props: { readonly id: string; readonly item: Library
             onChange={(commands) => change(['commands'], commands)}
           />
           {notes}
-          <DriveTables entry={item.entry} change={change} />
+          <EntryTables label="Lists of the drive" tables={driveTables} entry={item.entry} change={change} />
         </>
       );
   }

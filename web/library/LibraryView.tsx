@@ -31,6 +31,8 @@ const shelves: readonly { readonly shelf: LibraryKind; readonly title: string }[
   { shelf: 'drive', title: 'Drives' },
   { shelf: 'controller', title: 'Controllers' },
   { shelf: 'cable', title: 'Cables' },
+  { shelf: 'spindle motor', title: 'Spindle motors' },
+  { shelf: 'spindle drive', title: 'Spindle drives' },
 ];
 
 /** The shelves of motors, drives, controllers and cables that axes are filled from. */
@@ -70,7 +72,8 @@ export function LibraryView() {
             setAddress({ shelf: chosen });
           }}
           aria-label="Shelf"
-          sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, textTransform: 'none' } }}
+          variant="scrollable"
+          sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, minWidth: 0, px: 1, textTransform: 'none' } }}
         >
           {shelves.map(({ shelf: value, title }) => (
             <Tab key={value} value={value} label={title} />

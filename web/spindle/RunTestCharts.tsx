@@ -76,28 +76,9 @@ type Run = Extract<SpindleRunResult, { readonly kind: 'run' }>;
 const drawn = 300;
 
 function Charts({ result, measured }: { readonly result: Run; readonly measured: SpindleTrace | undefined }) {
-  const { recording, trip, ratio, speedPerHertz } = result;
-  const predicted = useMemo(() => {
-    const points = (values: Float64Array, factor = 1) => thinned(values, recording.period, factor);
-    return {
-      field: points(recording.hertz, speedPerHertz / ratio),
-      speed: points(recording.speed, 1 / ratio),
-      current: points(recording.current),
-      torque: points(recording.torque, ratio),
-      volts: points(recording.busVolts),
-    };
-  }, [recording, ratio, speedPerHertz]);
-  const actual = useMemo(() => {
-    if (!measured) return undefined;
-    const points = (values: readonly number[], factor = 1) => thinned(values, measured.period, factor);
-    const { speed, current, torque, busVolts } = measured.channels;
-    return {
-      speed: points(speed, 1 / ratio),
-      current: points(current),
-      torque: points(torque, ratio),
-      volts: points(busVolts),
-    };
-  }, [measured, ratio]);
+  const { recording, trip, ratio } = result;
+  const predicted = useMemo(() => predictedPoints(result), [result]);
+  const actual = useMemo(() => measured && measuredPoints(measured, ratio), [measured, ratio]);
   const duration = recording.period * (recording.hertz.length - 1);
   const marks = trip ? [{ x: trip.at, label: tripWords[trip.kind].title, isWrong: true }] : [];
   const shared = { xUnit: 's', xDomain: [0, duration] as const, marks };
@@ -166,6 +147,27 @@ function Charts({ result, measured }: { readonly result: Run; readonly measured:
       </Suspense>
     </>
   );
+}
+
+function predictedPoints({ recording, ratio, speedPerHertz }: Run) {
+  const points = (values: Float64Array, factor = 1) => thinned(values, recording.period, factor);
+  return {
+    field: points(recording.hertz, speedPerHertz / ratio),
+    speed: points(recording.speed, 1 / ratio),
+    current: points(recording.current),
+    torque: points(recording.torque, ratio),
+    volts: points(recording.busVolts),
+  };
+}
+
+function measuredPoints({ period, channels }: SpindleTrace, ratio: number) {
+  const points = (values: readonly number[], factor = 1) => thinned(values, period, factor);
+  return {
+    speed: points(channels.speed, 1 / ratio),
+    current: points(channels.current),
+    torque: points(channels.torque, ratio),
+    volts: points(channels.busVolts),
+  };
 }
 
 function Ledger({ result, measured }: { readonly result: Run; readonly measured: SpindleTrace | undefined }) {

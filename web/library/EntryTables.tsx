@@ -1,5 +1,5 @@
-import { accessKinds, clearingWays, fieldWords, type DocumentPath, type DriveEntry } from '@kavrid/contract';
-import { keyInSteps, parameterRoles } from '@kavrid/core/drive';
+import { accessKinds, clearingWays, fieldWords, registerPurposes, type DocumentPath } from '@kavrid/contract';
+import { keyInSteps, parameterRoles, spindleDriveRoles } from '@kavrid/core/drive';
 import { Box } from '@mui/material';
 import { useState } from 'react';
 import { RowsTable, type RowsColumn } from './RowsTable.tsx';
@@ -76,19 +76,46 @@ export const valueColumns = (roles: readonly string[]): readonly RowsColumn[] =>
   { field: 'note', title: 'Note', width: 220 },
 ];
 
-const tables = {
-  values: { title: 'Values', empty: emptyValue, columns: valueColumns(parameterRoles) },
-  alarms: {
-    title: 'Alarms',
-    empty: { code: '', meaning: '', clears: 'by a reset', positionStays: true, remedy: '' },
+interface EntryTable {
+  readonly title: string;
+  readonly empty: Readonly<Record<string, unknown>>;
+  readonly columns: readonly RowsColumn[];
+}
+type Tables = Readonly<Record<string, EntryTable>>;
+
+const alarms: EntryTable = {
+  title: 'Alarms',
+  empty: { code: '', meaning: '', clears: 'by a reset', positionStays: true, remedy: '' },
+  columns: [
+    { field: 'code', title: 'Shown as', width: 80 },
+    { field: 'meaning', title: 'Meaning', width: 220 },
+    { field: 'clears', title: 'Clears', width: 150, choices: choicesOf(clearingWays) },
+    { field: 'positionStays', title: 'Position stays valid', width: 110, choices: yesNo },
+    { field: 'remedy', title: 'Remedy', width: 300 },
+  ],
+};
+
+/** The lists of a spindle drive. */
+export const spindleDriveTables: Tables = {
+  values: { title: 'Values', empty: emptyValue, columns: valueColumns(spindleDriveRoles) },
+  registers: {
+    title: 'Registers',
+    empty: { name: 'Register', purpose: 'other', register: 0, functionCode: '3', meaning: '' },
     columns: [
-      { field: 'code', title: 'Shown as', width: 80 },
-      { field: 'meaning', title: 'Meaning', width: 220 },
-      { field: 'clears', title: 'Clears', width: 150, choices: choicesOf(clearingWays) },
-      { field: 'positionStays', title: 'Position stays valid', width: 110, choices: yesNo },
-      { field: 'remedy', title: 'Remedy', width: 300 },
+      { field: 'name', title: 'Register', width: 160 },
+      { field: 'purpose', title: 'Is', width: 140, choices: choicesOf(registerPurposes) },
+      { field: 'register', title: 'Number, from 0', width: 90, number: true },
+      { field: 'functionCode', title: 'Function', width: 80, choices: choicesOf(['3', '4', '6', '16'] as const) },
+      { field: 'meaning', title: 'Meaning', width: 320 },
     ],
   },
+  alarms,
+};
+
+/** The lists of a servo drive. */
+export const driveTables: Tables = {
+  values: { title: 'Values', empty: emptyValue, columns: valueColumns(parameterRoles) },
+  alarms,
   lamps: {
     title: 'Lamps',
     empty: { pattern: '', meaning: '' },
@@ -121,26 +148,23 @@ const tables = {
       { field: 'note', title: 'What to know', width: 400 },
     ],
   },
-} as const satisfies Readonly<
-  Record<string, { title: string; empty: Readonly<Record<string, unknown>>; columns: readonly RowsColumn[] }>
->;
+};
 
-type TableName = keyof typeof tables;
-
-/** The lists of a drive, one open at a time. */
-export function DriveTables({
-  entry,
-  change,
-}: {
-  readonly entry: DriveEntry;
+/** The lists of an entry, one open at a time. */
+export function EntryTables(props: {
+  readonly label: string;
+  readonly tables: Tables;
+  readonly entry: object;
   readonly change: (path: DocumentPath, value: unknown) => void;
 }) {
-  const [open, setOpen] = useState<TableName>('values');
-  const { columns, empty } = tables[open];
+  const { label, tables, change } = props;
+  const lists = props.entry as Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>>;
+  const [open, setOpen] = useState('values');
+  const table = tables[open];
   return (
     <Box sx={{ mt: 1.5 }}>
-      <Box role="tablist" aria-label="Lists of the drive" sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-        {(Object.keys(tables) as TableName[]).map((name) => (
+      <Box role="tablist" aria-label={label} sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+        {Object.entries(tables).map(([name, { title }]) => (
           <Box
             component="button"
             type="button"
@@ -159,17 +183,11 @@ export function DriveTables({
               cursor: 'pointer',
             }}
           >
-            {tables[name].title} ({entry[name].length})
+            {title} ({lists[name]?.length ?? 0})
           </Box>
         ))}
       </Box>
-      <RowsTable
-        title={tables[open].title}
-        columns={columns}
-        rows={entry[open]}
-        empty={empty}
-        change={(rows) => change([open], rows)}
-      />
+      {table && <RowsTable {...table} rows={lists[open] ?? []} change={(rows) => change([open], rows)} />}
     </Box>
   );
 }

@@ -1,0 +1,54 @@
+import { valueAt, type DocumentPath, type LibraryEntry, type RuleName } from '@kavrid/contract';
+import { Box, TextField } from '@mui/material';
+import type { ReactNode } from 'react';
+import { NumberInput } from '../ui/QuantityField.tsx';
+
+export type ChangeEntry = (path: DocumentPath, value: unknown) => void;
+
+export const EntryGrid = ({ children }: { readonly children: ReactNode }) => (
+  <Box
+    sx={{
+      display: 'grid',
+      gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))',
+      gap: 1.25,
+      alignItems: 'start',
+    }}
+  >
+    {children}
+  </Box>
+);
+
+/** Fields of an entry by the names of its document. */
+export function entryInputs(id: string, entry: LibraryEntry['entry'], change: ChangeEntry) {
+  const number = (label: string, field: string, rule: RuleName, shownIn?: { unit: string; of: number }) => (
+    <NumberInput
+      label={label}
+      rule={rule}
+      value={valueAt(entry, field.split('/')) as number | null}
+      shownIn={shownIn}
+      keepAs={`${id}/${field}`}
+      onValue={(value) => change(field.split('/'), value)}
+    />
+  );
+  const text = (label: string, field: string, help?: string) => (
+    <TextField
+      label={label}
+      value={valueAt(entry, field.split('/')) as string}
+      helperText={help}
+      onChange={(event) => change(field.split('/'), event.target.value)}
+      slotProps={{ htmlInput: { maxLength: 80 } }}
+    />
+  );
+  const notes = (
+    <TextField
+      label="Notes"
+      multiline
+      minRows={2}
+      value={entry.notes}
+      onChange={(event) => change(['notes'], event.target.value)}
+      slotProps={{ htmlInput: { maxLength: 2000 } }}
+      sx={{ mt: 1.25 }}
+    />
+  );
+  return { number, text, notes };
+}

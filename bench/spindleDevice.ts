@@ -15,7 +15,7 @@ import { TraceMemory } from './traceMemory.ts';
 /** Motor, supply and mechanics that the simulated drive is connected to; what no parameter can change. */
 export type SpindleWorld = Omit<
   SpindleDefinition,
-  'stepRate' | 'curve' | 'rampUp' | 'rampDown' | 'holdCurrent' | 'tripCurrent'
+  'stepRate' | 'curve' | 'rampUp' | 'rampDown' | 'holdCurrent' | 'protectionCurrent' | 'tripCurrent'
 > & {
   /** A that the drive gives for a minute, and at which it trips */
   readonly driveCurrent: number;
@@ -32,6 +32,7 @@ export const spindleError = {
 } as const;
 const tripError: Readonly<Record<SpindleTrip, number>> = {
   overcurrent: spindleError.overcurrent,
+  overload: spindleError.overload,
   overvoltage: spindleError.overvoltage,
   undervoltage: spindleError.undervoltage,
 };
@@ -41,8 +42,6 @@ const dt = 1 / spindleStepRate;
 /** What its output holds and trips at, over the current it gives for a minute; at speed within so many Hz. */
 const tripShare = 4 / 3;
 const atSpeedBand = 0.5;
-/** s of 1.5 times the protection's current until it trips: I²t of an overload relay of class 10 (from memory). */
-const overloadTime = 60;
 const ways = { ramp: 0, coast: 1 } as const;
 const lossWays = { goesOn: 0, ramps: 1, coasts: 2 } as const;
 
@@ -62,7 +61,6 @@ export class SpindleDevice {
   /** What is done when it stands. */
   #afterRamp: DeviceState | undefined;
   #sinceRequest = 0;
-  #heat = 0;
   #restartIn = 0;
   #step = 0;
   error: number = spindleError.none;
@@ -148,6 +146,7 @@ export class SpindleDevice {
       rampUp: value('rampUp'),
       rampDown: value('rampDown'),
       holdCurrent: driveCurrent,
+      protectionCurrent: value('protectionCurrent'),
       tripCurrent: tripShare * driveCurrent,
     });
   }
@@ -178,7 +177,7 @@ export class SpindleDevice {
     if (next === now) return;
     if (now === 'fault') {
       this.error = spindleError.none;
-      this.#heat = 0;
+      this.#spindle.heat = 0;
       this.#spindle.trip = undefined;
       this.#state = next;
       return;
@@ -237,7 +236,6 @@ export class SpindleDevice {
     s.load = this.load;
     s.isCoasting = !this.isRunning;
     stepSpindle(this.#coefficients, s);
-    this.#watchOverload();
     if (s.trip !== undefined && this.#state !== 'fault') this.#fault(tripError[s.trip]);
     if (s.hertz === 0) {
       if (this.#state === 'operation enabled') this.#turnsReverse = this.#isReverse;
@@ -264,13 +262,6 @@ export class SpindleDevice {
       case lossWays.coasts:
         return this.#fault(spindleError.linkLost);
     }
-  }
-
-  /** I²t above the protection's current. */
-  #watchOverload(): void {
-    const share = this.#spindle.current / this.parameters.value('protectionCurrent');
-    this.#heat = Math.max(0, this.#heat + (share ** 2 - 1) * dt);
-    if (this.#heat > (1.5 ** 2 - 1) * overloadTime && this.#state !== 'fault') this.#fault(spindleError.overload);
   }
 
   #recordSample(): void {

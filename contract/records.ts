@@ -119,6 +119,12 @@ export type SpindleTrace = z.infer<typeof spindleTraceSchema>;
 
 export const traceSchema = z.union([axisTraceSchema, spindleTraceSchema]);
 export type Trace = z.infer<typeof traceSchema>;
+/** Checks a trace by the schema of its kind, which it tells by its channels. */
+export const readTrace = (value: unknown): z.ZodSafeParseResult<Trace> => {
+  const channels = (value as { readonly channels?: unknown } | null)?.channels;
+  const isSpindle = typeof channels === 'object' && channels !== null && 'hertz' in channels;
+  return (isSpindle ? spindleTraceSchema : axisTraceSchema).safeParse(value);
+};
 export const isAxisTrace = (trace: Trace): trace is AxisTrace => 'statusword' in trace.channels;
 
 export const runSummarySchema = z.object({

@@ -3,6 +3,8 @@ import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
 import { axisSchema } from '../documents.ts';
 import { newAxis } from '../newAxis.ts';
+import { newSpindle } from '../newSpindle.ts';
+import { spindleSchema } from '../spindleDocument.ts';
 import { changesBetween } from '../changes/index.ts';
 import { libraryKinds, libraryToCsv, readLibrary, withEntry, type LibraryEntry } from './index.ts';
 
@@ -31,6 +33,14 @@ describe('the library as delivered', () => {
       expect(new Set(entry.values.map(({ code, firstBit, half }) => `${code} ${firstBit} ${half}`)).size).toBe(
         entry.values.length,
       );
+    }
+    const spindle = newSpindle('Grinder');
+    for (const item of items) {
+      const after = withEntry(spindle, item, { id: 'e', version: 3 });
+      const touched = [...new Set(changesBetween(spindle, after).map(({ path }) => path[0]))];
+      const parts = { 'spindle motor': ['motor'], 'spindle drive': ['drive'], controller: ['controller'] } as const;
+      expect(touched).toEqual(item.shelf in parts ? parts[item.shelf as keyof typeof parts] : []);
+      expect(spindleSchema.safeParse(after).error).toBeUndefined();
     }
   });
 });
@@ -117,8 +127,16 @@ describe('taking an entry over', () => {
     for (const item of items) {
       const after = withEntry(axis, item, { id: 'e', version: 3 });
       const touched = new Set(changesBetween(axis, after).map(({ path }) => path[0]));
-      expect([...touched]).toEqual([item.shelf]);
+      expect([...touched]).toEqual(item.shelf.startsWith('spindle') ? [] : [item.shelf]);
       expect(axisSchema.safeParse(after).error).toBeUndefined();
+    }
+    const spindle = newSpindle('Grinder');
+    for (const item of items) {
+      const after = withEntry(spindle, item, { id: 'e', version: 3 });
+      const touched = [...new Set(changesBetween(spindle, after).map(({ path }) => path[0]))];
+      const parts = { 'spindle motor': ['motor'], 'spindle drive': ['drive'], controller: ['controller'] } as const;
+      expect(touched).toEqual(item.shelf in parts ? parts[item.shelf as keyof typeof parts] : []);
+      expect(spindleSchema.safeParse(after).error).toBeUndefined();
     }
   });
 });

@@ -10,6 +10,8 @@ import {
   statusBits,
   toRaw,
   type RegisterType,
+  commandedState,
+  type DeviceState,
 } from './index.ts';
 import { smallProfile } from '../test/sampleProfile.ts';
 
@@ -44,6 +46,30 @@ describe('device states, IEC 61800-7-201 statusword table', () => {
     }
     expect(controlword.quickStop).toBe(2);
   });
+});
+
+describe('the state machine, IEC 61800-7-201 (from memory)', () => {
+  it.each<[from: DeviceState, word: number, before: number, mayRun: boolean, to: DeviceState]>([
+    ['switch on disabled', 0x06, 0, true, 'ready to switch on'], // transition 2
+    ['ready to switch on', 0x07, 0x06, true, 'switched on'], // 3
+    ['switched on', 0x0f, 0x07, true, 'operation enabled'], // 4
+    ['switched on', 0x0f, 0x07, false, 'switched on'], // its enable terminal is open
+    ['operation enabled', 0x07, 0x0f, true, 'switched on'], // 5
+    ['switched on', 0x06, 0x07, true, 'ready to switch on'], // 6
+    ['ready to switch on', 0x00, 0x06, true, 'switch on disabled'], // 7
+    ['operation enabled', 0x06, 0x0f, true, 'ready to switch on'], // 8
+    ['operation enabled', 0x00, 0x0f, true, 'switch on disabled'], // 9
+    ['switched on', 0x02, 0x07, true, 'switch on disabled'], // 10
+    ['operation enabled', 0x02, 0x0f, true, 'quick stop active'], // 11
+    ['quick stop active', 0x00, 0x02, true, 'switch on disabled'], // 12
+    ['fault', 0x80, 0x00, true, 'switch on disabled'], // 15
+    ['fault', 0x80, 0x80, true, 'fault'], // a reset is an edge
+    ['fault', 0x0f, 0x00, true, 'fault'],
+    ['quick stop active', 0x02, 0x02, true, 'quick stop active'],
+    ['switch on disabled', 0x0f, 0x00, true, 'switch on disabled'], // no step is left out
+  ])('%s with 0x%x (before 0x%x, enable %s) → %s', (from, word, before, mayRun, to) =>
+    expect(commandedState(from, word, before, mayRun)).toBe(to),
+  );
 });
 
 describe('registers', () => {

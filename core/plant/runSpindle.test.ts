@@ -21,6 +21,7 @@ const grinder: SpindleDefinition = {
   rampUp: 5,
   rampDown: 5,
   holdCurrent: 100,
+  protectionCurrent: 4.6,
   tripCurrent: 12,
   tripVolts: 800,
   leastVolts: 380,

@@ -24,6 +24,8 @@ export interface SpindleRecording {
 export interface SpindleRun {
   readonly recording: SpindleRecording;
   readonly trip: { readonly kind: SpindleTrip; readonly at: number } | undefined;
+  /** s that the drive held its ramp because of its current */
+  readonly held: number;
   readonly ledger: Readonly<SpindleLedger>;
 }
 
@@ -82,5 +84,5 @@ export function runSpindle(
       at++;
     }
   }
-  return { recording, trip, ledger: state.ledger };
+  return { recording, trip, held: state.held, ledger: state.ledger };
 }

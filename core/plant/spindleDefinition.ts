@@ -30,6 +30,8 @@ export interface SpindleDefinition {
   readonly rampDown: number;
   /** A above which the drive leaves its ramp until the motor has followed */
   readonly holdCurrent: number;
+  /** A of the motor’s protection, which trips after a minute at one and a half times this */
+  readonly protectionCurrent: number;
   /** A, V, V at which it trips */
   readonly tripCurrent: number;
   readonly tripVolts: number;
@@ -52,6 +54,7 @@ const positive = [
   'ratedSlip',
   'noLoadCurrent',
   'statorResistance',
+  'protectionCurrent',
   'inertia',
   'rampUp',
   'rampDown',

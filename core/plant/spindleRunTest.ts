@@ -28,6 +28,7 @@ export function spindleDefinition(
     rampUp: settings.rampUp,
     rampDown: settings.rampDown,
     holdCurrent: map(allOf({ rated: drive.ratedCurrent, share: drive.overload }), ({ rated, share }) => rated * share),
+    protectionCurrent: settings.protectionCurrent,
     tripCurrent: map(drive.ratedCurrent, (rated) => tripShare * rated),
     tripVolts: drive.tripVolts,
     leastVolts: drive.leastVolts,

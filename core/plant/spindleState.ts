@@ -1,6 +1,6 @@
 import type { SpindleDefinition } from './spindleDefinition.ts';
 
-export type SpindleTrip = 'overcurrent' | 'overvoltage' | 'undervoltage';
+export type SpindleTrip = 'overcurrent' | 'overload' | 'overvoltage' | 'undervoltage';
 
 /** J since the start; what comes in is what is stored, done and lost. */
 export interface SpindleLedger {
@@ -28,6 +28,10 @@ export interface SpindleState {
   current: number;
   torque: number;
   bus: number;
+  /** (I/I₀)² − 1 over time, s: what the protection has gathered; 0 or more */
+  heat: number;
+  /** s that the drive has held its ramp because of its current */
+  held: number;
   trip: SpindleTrip | undefined;
   readonly ledger: SpindleLedger;
 }
@@ -43,6 +47,8 @@ export const spindleAtRest = ({ supplyVolts }: SpindleDefinition): SpindleState 
   current: 0,
   torque: 0,
   bus: supplyVolts,
+  heat: 0,
+  held: 0,
   trip: undefined,
   ledger: {
     fromSupply: 0,

@@ -6,6 +6,12 @@ import type { SpindleState } from './spindleState.ts';
 const fullIron = 1.25;
 const overflow = 12;
 
+/** (1.5² − 1) · 60 s: an overload relay trips after a minute at one and a half times its current (common practice). */
+export const overloadHeat = 75;
+
+/** At its limit the current swings by a few per cent around it. */
+const nearHold = 0.95;
+
 /**
  * One step of a spindle on its drive. Torque by Kloss’ formula over the slip frequency, scaled by the square of the flux;
  * current from magnetising and rotor current at right angles. A trip lets the spindle coast.
@@ -15,10 +21,11 @@ export function stepSpindle(c: SpindleCoefficients, s: SpindleState): void {
   const { ledger } = s;
   // Ramp; where the current is too high, the drive goes back towards what the motor really does.
   if (s.trip !== undefined || s.isCoasting) s.hertz = 0;
-  else if (s.current > d.holdCurrent)
+  else if (s.current > d.holdCurrent) {
     s.hertz = Math.max(0, s.hertz + (s.hertz > s.speed / radPerHertz ? -c.up : c.down));
-  else s.hertz = s.target > s.hertz ? Math.min(s.target, s.hertz + c.up) : Math.max(s.target, s.hertz - c.down);
+  } else s.hertz = s.target > s.hertz ? Math.min(s.target, s.hertz + c.up) : Math.max(s.target, s.hertz - c.down);
   const { hertz } = s;
+  if (hertz !== s.target && s.current > nearHold * d.holdCurrent) s.held += dt;
   const isLive = hertz > 0;
   // No more volts than the bus gives.
   const volts = isLive ? Math.min(voltsAt(d.curve, hertz), s.bus / Math.SQRT2) : 0;
@@ -60,6 +67,7 @@ export function stepSpindle(c: SpindleCoefficients, s: SpindleState): void {
   s.speed = speed;
   s.current = current;
   s.torque = torque;
+  s.heat = Math.max(0, s.heat + ((current / d.protectionCurrent) ** 2 - 1) * dt);
   ledger.fromSupply += left - wanted;
   ledger.capacitors += left - stored;
   ledger.kinetic += 0.5 * d.inertia * (speed ** 2 - before ** 2);
@@ -70,6 +78,7 @@ export function stepSpindle(c: SpindleCoefficients, s: SpindleState): void {
   ledger.resistor += chopped * dt;
   if (s.trip !== undefined) return;
   if (current > d.tripCurrent) s.trip = 'overcurrent';
+  else if (s.heat > overloadHeat) s.trip = 'overload';
   else if (s.bus > d.tripVolts) s.trip = 'overvoltage';
   else if (s.bus < d.leastVolts) s.trip = 'undervoltage';
 }

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { open, readFile, stat } from 'node:fs/promises';
-import { readMachineFile, traceSchema, type MachineFile } from '@kavrid/contract';
+import { readMachineFile, readTrace, type MachineFile } from '@kavrid/contract';
 import { ArchiveError, archiveLimits, piecesOf } from './archive.ts';
 
 export type CheckedFile =
@@ -73,7 +73,7 @@ async function checkArchive(path: string, size: number, progress: (share: number
 
 function traceProblem(bytes: Buffer): string | undefined {
   try {
-    const parsed = traceSchema.safeParse(JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)));
+    const parsed = readTrace(JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)));
     return parsed.success
       ? undefined
       : parsed.error.issues

@@ -20,6 +20,7 @@ export type SpindleRunResult =
       readonly kind: 'run';
       readonly recording: SpindleRecording;
       readonly trip: SpindleRun['trip'];
+      readonly held: SpindleRun['held'];
       readonly ledger: Readonly<SpindleLedger>;
       /** Motor turns for one of the tool */
       readonly ratio: number;
@@ -39,12 +40,13 @@ export function runSpindleTest({ spindle }: SpindleRunInput): SpindleRunResult {
   const given = all<[unknown, unknown]>(definition, test);
   if (definition.state === 'unknown' || test.state === 'unknown')
     return { kind: 'unknown', because: given.state === 'unknown' ? given.because : '' };
-  const { recording, trip, ledger } = runSpindle(definition.value, test.value.events, test.value.duration, 0.02);
+  const { recording, trip, held, ledger } = runSpindle(definition.value, test.value.events, test.value.duration, 0.02);
   const ratio = valueOf(results.beltRatio);
   return {
     kind: 'run',
     recording,
     trip,
+    held,
     ledger,
     ratio: ratio ? toNumber(ratio) : 1,
     speedPerHertz: 120 / definition.value.poles,

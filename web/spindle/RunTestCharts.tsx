@@ -76,7 +76,7 @@ type Run = Extract<SpindleRunResult, { readonly kind: 'run' }>;
 const drawn = 300;
 
 function Charts({ result, measured }: { readonly result: Run; readonly measured: SpindleTrace | undefined }) {
-  const { recording, trip, ratio } = result;
+  const { recording, trip, held, ratio } = result;
   const predicted = useMemo(() => predictedPoints(result), [result]);
   const actual = useMemo(() => measured && measuredPoints(measured, ratio), [measured, ratio]);
   const duration = recording.period * (recording.hertz.length - 1);
@@ -91,6 +91,12 @@ function Charts({ result, measured }: { readonly result: Run; readonly measured:
       : [{ name, look: 'main', points: predicted[channel] }];
   return (
     <>
+      {held > 0.1 && (
+        <Alert severity="warning" sx={{ py: 0, mb: 0.5 }}>
+          For {formatNumber(held, 3)} s the drive holds its ramp because the current is at its limit: it does not follow
+          the speeds above as they are asked.
+        </Alert>
+      )}
       {trip ? (
         <Alert severity="error" sx={{ py: 0, mb: 0.5 }}>
           The drive trips on {tripWords[trip.kind].title} at {formatNumber(trip.at, 3)} s, and the tool coasts.{' '}

@@ -7,6 +7,11 @@ export const tripWords: Readonly<Record<SpindleTrip, { readonly title: string; r
     cause:
       'More current flows than the drive bears: too much load, a ramp that is too short, or a base frequency below that of the plate.',
   },
+  overload: {
+    title: 'overload',
+    cause:
+      'More than the current of the protection flows for too long: it cannot do this work, or it is held at its limit.',
+  },
   overvoltage: {
     title: 'overvoltage',
     cause: 'The stop gives back more than capacitors and resistor take: lengthen the ramp down, or fit a resistor.',

@@ -29,6 +29,8 @@ import { Refusal } from './refusal.ts';
 
 /** Bit of the controlword that turns the output the other way round. */
 const reverseBit = 0x0800;
+/** rpm of the motor that count as standing still */
+const standing = 20;
 /** What the register of the trigger says before there is one. */
 const notYet = 0xffffffff;
 /** Steps of 0.5 ms between two samples. */
@@ -135,9 +137,20 @@ export class SpindleSession extends DriveSession<SpindleKey> {
     await drive.write('speedReference', raw, hertz === 0);
   }
 
-  /** Through the states of CiA 402 to operation enabled. */
+  /** Through the states of CiA 402 to operation enabled. A drive that is switched on while its motor turns would trip. */
   async #enable(signal: AbortSignal): Promise<void> {
     const drive = this.link.need();
+    const {
+      actualMotorSpeed,
+      outputHertz,
+      statusword: now,
+    } = await drive.read('actualMotorSpeed', 'outputHertz', 'statusword');
+    const rpm = Math.abs(this.#scaled('actualMotorSpeed', actualMotorSpeed));
+    const isFree = outputHertz === 0 || deviceState(now) === 'quick stop active';
+    if (isFree && rpm > standing && deviceState(now) !== 'operation enabled')
+      throw new Refusal(
+        `The motor still turns with ${Math.round(rpm)} rpm. Wait until it stands: switched on now, the drive would trip.`,
+      );
     await drive.write('modeOfOperation', operationMode.velocity);
     for (let k = 0; k < 8; k++) {
       const { statusword } = await drive.read('statusword');

@@ -2,7 +2,15 @@ import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { axesAmong, machineFileSchema, type AxisDocument, type AxisRecord, type MachineRecord } from '@kavrid/contract';
+import {
+  axesAmong,
+  spindlesAmong,
+  type SpindleDocument,
+  machineFileSchema,
+  type AxisDocument,
+  type AxisRecord,
+  type MachineRecord,
+} from '@kavrid/contract';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, inject } from 'vitest';
 import { createServer, type KavridServer } from '../createServer.ts';
@@ -21,6 +29,9 @@ const demo = machineFileSchema.parse(
 const [carriage] = axesAmong(demo.axes);
 if (!carriage) throw new Error('the demo has no axis');
 export const demoAxis: AxisDocument = carriage;
+const [grinder] = spindlesAmong(demo.axes);
+if (!grinder) throw new Error('the demo has no spindle');
+export const demoSpindle: SpindleDocument = grinder;
 
 /** A new, empty database beside the one that the tests were given. @returns its address */
 export async function newDatabase(): Promise<string> {

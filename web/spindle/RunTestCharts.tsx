@@ -3,6 +3,7 @@ import { isAxisTrace, type SpindleTrace } from '@kavrid/contract';
 import { Alert, Box, MenuItem, TextField, Typography } from '@mui/material';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Hint } from '../chain/fields/parts.tsx';
+import { thinTrace } from '../jobs/thinTrace.ts';
 import type { SpindleRunResult } from '../jobs/spindleRunJob.ts';
 import { useSpindleRun } from '../jobs/useSpindleRun.ts';
 import { FactTable } from '../signals/FactTable.tsx';
@@ -72,8 +73,8 @@ export function RunTestCharts() {
 }
 
 type Run = Extract<SpindleRunResult, { readonly kind: 'run' }>;
-/** Points drawn of a channel; each keeps the highest and the lowest of its stretch. */
-const drawn = 300;
+/** Points drawn of a channel. */
+const drawn = 600;
 
 function Charts({ result, measured }: { readonly result: Run; readonly measured: SpindleTrace | undefined }) {
   const { recording, trip, held, ratio } = result;
@@ -167,7 +168,7 @@ function predictedPoints({ recording, ratio, speedPerHertz }: Run) {
 }
 
 function measuredPoints({ period, channels }: SpindleTrace, ratio: number) {
-  const points = (values: readonly number[], factor = 1) => thinned(values, period, factor);
+  const points = (values: readonly number[], factor = 1) => thinned(Float64Array.from(values), period, factor);
   return {
     speed: points(channels.speed, 1 / ratio),
     current: points(channels.current),
@@ -236,17 +237,5 @@ function highest(values: ArrayLike<number>): number {
   return most;
 }
 
-function thinned(values: ArrayLike<number>, period: number, factor: number): readonly { x: number; y: number }[] {
-  const stride = Math.max(1, Math.ceil(values.length / drawn));
-  const points: { x: number; y: number }[] = [];
-  for (let start = 0; start < values.length; start += stride) {
-    let [low, high] = [start, start];
-    for (let k = start; k < Math.min(values.length, start + stride); k++) {
-      if ((values[k] ?? 0) < (values[low] ?? 0)) low = k;
-      if ((values[k] ?? 0) > (values[high] ?? 0)) high = k;
-    }
-    for (const k of low < high ? [low, high] : high < low ? [high, low] : [low])
-      points.push({ x: k * period, y: (values[k] ?? 0) * factor });
-  }
-  return points;
-}
+const thinned = (values: Float64Array, period: number, factor: number) =>
+  thinTrace(values, period, drawn).map(({ t, v }) => ({ x: t, y: v * factor }));

@@ -1,6 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { axesAmong, machineFileSchema, type AxisDocument, type AxisRecord } from '@kavrid/contract';
+import {
+  axesAmong,
+  machineFileSchema,
+  spindlesAmong,
+  type AxisDocument,
+  type AxisRecord,
+  type SpindleDocument,
+} from '@kavrid/contract';
 import { ThemeProvider } from '@mui/material/styles';
 import { cleanup, render } from '@testing-library/react';
 import { userEvent } from '@testing-library/user-event';
@@ -9,6 +16,7 @@ import { Provider } from 'react-redux';
 import { createMemoryRouter, RouterProvider } from 'react-router';
 import { afterEach, beforeEach, vi } from 'vitest';
 import { axisComputation } from '../axis/axisComputation.ts';
+import { spindleComputation } from '../spindle/spindleComputation.ts';
 import { MemberContext } from '../member/memberContext.ts';
 import { loaded, type Draft } from '../store/drafts.ts';
 import { makeStore, useAppSelector } from '../store/store.ts';
@@ -18,6 +26,9 @@ const demo = machineFileSchema.parse(
   JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/tile-glazing-cell.json'), 'utf8')),
 );
 export const demoAxes: readonly AxisDocument[] = axesAmong(demo.axes);
+const [grinder] = spindlesAmong(demo.axes);
+if (!grinder) throw new Error('the demo has no spindle');
+export const demoSpindle: SpindleDocument = grinder;
 const [carriage] = demoAxes;
 if (!carriage) throw new Error('the demo has no axis');
 export const demoAxis: AxisDocument = carriage;
@@ -88,6 +99,16 @@ afterEach(() => {
 });
 
 type AxisDraft = Draft & { readonly document: AxisDocument };
+type SpindleDraft = Draft & { readonly document: SpindleDocument };
+
+function WithSpindle({ children }: { readonly children: ReactNode }) {
+  const draft = useAppSelector((state) => state.drafts.a) as SpindleDraft;
+  const value = useMemo(
+    () => ({ axisId: 'a', draft, document: draft.document, computation: spindleComputation(draft.document) }),
+    [draft],
+  );
+  return <MemberContext value={value}>{children}</MemberContext>;
+}
 
 function WithAxis({ children }: { readonly children: ReactNode }) {
   const draft = useAppSelector((state) => state.drafts.a) as AxisDraft;
@@ -102,11 +123,24 @@ function WithAxis({ children }: { readonly children: ReactNode }) {
 /** Shows something as the app would, with a store of its own and, where given, an axis on screen. */
 export function show(
   children: ReactNode,
-  options: { readonly axis?: AxisRecord; readonly at?: string; readonly path?: string } = {},
+  options: {
+    readonly axis?: AxisRecord;
+    readonly spindle?: SpindleDocument;
+    readonly at?: string;
+    readonly path?: string;
+  } = {},
 ) {
   const store = makeStore();
   if (options.axis) store.dispatch(loaded({ record: options.axis }));
-  const element = options.axis ? <WithAxis>{children}</WithAxis> : children;
+  const { spindle } = options;
+  if (spindle) store.dispatch(loaded({ record: { ...axisRecord(), document: spindle } }));
+  const element = options.axis ? (
+    <WithAxis>{children}</WithAxis>
+  ) : spindle ? (
+    <WithSpindle>{children}</WithSpindle>
+  ) : (
+    children
+  );
   const router = createMemoryRouter(
     [
       { path: options.path ?? '/', element },
@@ -121,5 +155,11 @@ export function show(
       </ThemeProvider>
     </Provider>,
   );
-  return { store, router, user: userEvent.setup({ delay: null }), draft: () => store.getState().drafts.a as AxisDraft };
+  return {
+    store,
+    router,
+    user: userEvent.setup({ delay: null }),
+    draft: () => store.getState().drafts.a as AxisDraft,
+    spindle: () => (store.getState().drafts.a as SpindleDraft).document,
+  };
 }

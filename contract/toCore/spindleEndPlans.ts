@@ -9,6 +9,7 @@ import {
   type SpindleDriveRole,
   type SpindleList,
 } from '@kavrid/core/drive';
+import { toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { spindleSignalUnit, type SpindleInput, type SpindleValues } from '@kavrid/core/spindle';
 import type { SpindleDriveEntry } from '../library/spindleDriveEntry.ts';
@@ -96,9 +97,9 @@ function commandPlan(
       return {
         signalRange: word(command.signal),
         signalLow: exactNumber(scale?.from.signal, ''),
-        signalLowHertz: exactNumber(scale?.from.value, 'Hz'),
+        signalLowHertz: number(scale && toNumber(scale.from.value), 'Hz'),
         signalHigh: exactNumber(scale?.to.signal, ''),
-        signalHighHertz: exactNumber(scale?.to.value, 'Hz'),
+        signalHighHertz: number(scale && toNumber(scale.to.value), 'Hz'),
       };
     }
     case 'fixedSpeeds':

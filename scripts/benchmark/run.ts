@@ -3,16 +3,25 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { axesAmong, machineFileSchema, type AxisDocument, readAxis } from '../../contract/index.ts';
+import {
+  axesAmong,
+  machineFileSchema,
+  readAxis,
+  readSpindle,
+  spindlesAmong,
+  type AxisDocument,
+} from '../../contract/index.ts';
 import { bestFraction, evaluateAxis, gearCandidates, stationsOf, type GearLimits } from '../../core/chain/index.ts';
-import { findingsOf } from '../../core/findings/index.ts';
+import { findingsOf, spindleFindingsOf } from '../../core/findings/index.ts';
 import { repeatability } from '../../core/homing/index.ts';
 import { planMove } from '../../core/motion/index.ts';
 import { advanceServo, servoCoefficients, servoState, type ServoDefinition } from '../../core/plant/index.ts';
+import { evaluateSpindle } from '../../core/spindle/index.ts';
 import { rational } from '../../core/quantity/index.ts';
 import { PulseTrain, pulseTrainToVcd } from '../../core/signal/index.ts';
 import { prepareMoves, viewMoves } from '../../web/jobs/moveJob.ts';
 import { shownUnits } from '../../web/ui/units.ts';
+import { runSpindleTest } from '../../web/jobs/spindleRunJob.ts';
 import { thinTrace } from '../../web/jobs/thinTrace.ts';
 
 const root = join(import.meta.dirname, '..', '..');
@@ -124,7 +133,7 @@ const teeth = ['31', '32', '33'].map((each) => ({
   stages: axis.stages.map((stage) => (stage.kind === 'beltDrive' ? { ...stage, teeth: each } : stage)),
 }));
 row('sheet, stations and findings after an edit', '2 ms', ms(editing(teeth)));
-for (const { document } of axes) {
+for (const document of axes) {
   if (document.command.kind !== 'analog' && document.command.kind !== 'pwm' && document.command.kind !== 'choice')
     continue;
   const { command } = document;
@@ -143,13 +152,30 @@ row(
   '20 ms',
   ms(best(10, 1, () => viewMoves(prepareMoves({ axis: long, measured: undefined }), { points: 400 }))),
 );
-const looped = axes.find(({ document }) => document.command.kind === 'analog')?.document;
+const looped = axes.find(({ command }) => command.kind === 'analog');
 if (looped)
   row(
     '… with the position loop in the controller',
     '20 ms',
     ms(best(10, 1, () => viewMoves(prepareMoves({ axis: looped, measured: undefined }), { points: 400 }))),
   );
+const [spindle] = spindlesAmong(demo.axes);
+if (!spindle) throw new Error('the demo has no spindle');
+let sheet: ReturnType<typeof evaluateSpindle> | undefined;
+const bases = [50, 55, 60].map((baseHertz) => ({ ...spindle, settings: { ...spindle.settings, baseHertz } }));
+row(
+  '… of the edge grinder (spindle)',
+  '2 ms',
+  ms(
+    best(10, 300, (k) => {
+      const { input } = readSpindle(bases[k % 3] ?? spindle);
+      sheet = evaluateSpindle(input, sheet);
+      return spindleFindingsOf({ input, results: sheet });
+    }),
+  ),
+);
+const minuteTest = { ...spindle, runTest: { ...spindle.runTest, duration: 60 } };
+row('predicted run test of a spindle, 60 s', '300 ms', ms(best(10, 1, () => runSpindleTest({ spindle: minuteTest }))));
 row(
   '1000 homings by the event model',
   '1 s',

@@ -47,13 +47,13 @@ function TestFields() {
         <Between>Load, at the tool</Between>
         <NumberField label="Torque" path={['runTest', 'loadTorque']} rule="torque" help="empty: none" />
         <Pair>
-          <NumberField label="On at" path={['runTest', 'loadAt']} rule="dwell" />
-          <NumberField label="Off at" path={['runTest', 'loadUntil']} rule="dwell" />
+          <NumberField label="Load on at" path={['runTest', 'loadAt']} rule="dwell" />
+          <NumberField label="Load off at" path={['runTest', 'loadUntil']} rule="dwell" />
         </Pair>
         <Between>Supply cut</Between>
         <Pair>
-          <NumberField label="Off at" path={['runTest', 'cutAt']} rule="dwell" help="empty: stays on" />
-          <NumberField label="Back at" path={['runTest', 'cutUntil']} rule="dwell" help="empty: stays off" />
+          <NumberField label="Supply off at" path={['runTest', 'cutAt']} rule="dwell" help="empty: stays on" />
+          <NumberField label="Supply back at" path={['runTest', 'cutUntil']} rule="dwell" help="empty: stays off" />
         </Pair>
         <Between>Stop</Between>
         <Pair>

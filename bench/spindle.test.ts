@@ -220,7 +220,11 @@ describe('over Modbus TCP, read by an independent package', () => {
     for (const [key, raw] of Object.entries({ ...settings, rampUp: 10 })) await write(key, raw);
     await made.writeMultipleRegisters(address('store'), [...store]);
     await write('restart', 1);
-    await new Promise((resolve) => setTimeout(resolve, 1500));
+    // Restarting devices do not answer.
+    for (let k = 0; k < 400; k++) {
+      await new Promise((resolve) => setTimeout(resolve, 25));
+      if (await words('statusword', 1).then(Boolean, () => false)) break;
+    }
     await write('speedReference', 3000);
     for (const word of [0x06, 0x07, 0x0f]) await write('controlword', word);
     let status: readonly number[] = [];

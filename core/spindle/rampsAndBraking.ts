@@ -93,7 +93,7 @@ export function shortestRamp(load: SpindleLoad, supply: BrakingSupply, speed: nu
 
 /** A brake resistor for a ramp. */
 export interface BrakeResistor {
-  /** Ω that the drive's chopper can bear, and that take the peak power at the chopper's volts */
+  /** Ω that the drive's chopper can bear, and that take the peak power at the chopper’s volts */
   readonly least: number;
   readonly most: number;
   /** W at the first moment, and over a whole duty */
@@ -134,17 +134,18 @@ export function busVoltsDuring(
 ): readonly { readonly time: number; readonly volts: number }[] {
   const torque = (load.inertia * speed) / time - load.torque;
   const resting = supply.busVolts ** 2;
-  const inner = 20;
+  const inner = 50;
   const dt = time / (samples * inner);
   const points = [{ time: 0, volts: supply.busVolts }];
   let squared = resting;
   for (let step = 1; step <= samples * inner; step++) {
     const power = supply.efficiency * torque * speed * (1 - (step - 0.5) / (samples * inner)) - supply.idlePower;
-    // A chopper burns no more than brings the bus back to its threshold.
-    const above = resistor ? squared - resistor.volts ** 2 : 0;
-    const chopped =
-      resistor && above > 0 ? Math.min(squared / resistor.ohms, power + (above * supply.capacitance) / (2 * dt)) : 0;
-    squared = Math.max(resting, squared + (2 * (power - Math.max(0, chopped)) * dt) / supply.capacitance);
+    const threshold = resistor ? resistor.volts ** 2 : Infinity;
+    const chopped = resistor && squared > threshold ? squared / resistor.ohms : 0;
+    const next = Math.max(resting, squared + (2 * (power - chopped) * dt) / supply.capacitance);
+    // A resistor that can take the power holds the bus at the chopper’s volts.
+    const isHeld = resistor && power < threshold / resistor.ohms && Math.max(next, squared) >= threshold && power > 0;
+    squared = isHeld ? threshold : next;
     if (step % inner === 0) points.push({ time: step * dt, volts: Math.sqrt(squared) });
   }
   return points;

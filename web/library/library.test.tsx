@@ -176,3 +176,53 @@ describe('the library', () => {
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Save' }).disabled).toBe(false);
   });
 });
+
+describe('spindles on the shelf', () => {
+  it('a motor’s plate is edited in its own units, and what cannot be is said', async () => {
+    const { user } = open('spindle-motor-belt', 'spindle motor');
+    expect((await screen.findByLabelText<HTMLInputElement>('Power')).value).toBe('2.2');
+    await type(user, 'Power', '3');
+    await type(user, 'Power factor, cos φ', '1.2');
+    expect((await screen.findByLabelText('Power factor, cos φ')).getAttribute('aria-invalid')).toBe('true');
+    replies.set('PUT /library/spindle-motor-belt', record('spindle-motor-belt'));
+    await type(user, 'Power factor, cos φ', '0.9');
+    await user.click(screen.getByRole('button', { name: 'Save' }));
+    await vi.waitFor(() =>
+      expect(sent('PUT')).toMatchObject({ item: { shelf: 'spindle motor', entry: { power: 3000, powerFactor: 0.9 } } }),
+    );
+  });
+
+  it('a drive has its values, registers and alarms, and its limits', async () => {
+    const { user } = open('spindle-drive-b', 'spindle drive');
+    // Roles are slow to look for among a table of values.
+    expect((await screen.findByLabelText<HTMLInputElement>('Its manual counts registers from 1')).checked).toBe(true);
+    await user.click(screen.getByText(/^Registers \(5\)/));
+    await type(user, 'Answers within', '25');
+    const number = within(screen.getByRole('table', { name: 'Registers' })).getByDisplayValue('99');
+    await user.clear(number);
+    await user.type(number, '98');
+    replies.set('PUT /library/spindle-drive-b', record('spindle-drive-b'));
+    await user.click(screen.getByRole('button', { name: 'Save' }));
+    await vi.waitFor(() =>
+      expect(sent('PUT')).toMatchObject({
+        item: { entry: { answerDelay: 0.025, registers: { 2: { register: 98 } } } },
+      }),
+    );
+  });
+
+  it('a new entry of either kind begins with what is common', async () => {
+    replies.set('POST /library', ({ body }: Request) => ({
+      ...record('spindle-drive-a'),
+      item: (body as { item: unknown }).item,
+    }));
+    const { user } = open(undefined, 'spindle drive');
+    await user.click(await screen.findByRole('button', { name: 'New entry' }));
+    await user.type(screen.getByLabelText('Name'), 'Frequency drive D');
+    await user.click(screen.getByRole('button', { name: 'Create' }));
+    await vi.waitFor(() =>
+      expect(sent('POST')).toMatchObject({
+        item: { shelf: 'spindle drive', entry: { name: 'Frequency drive D', dischargeTime: 15, registers: [] } },
+      }),
+    );
+  });
+});

@@ -5,6 +5,8 @@ import { useAxis } from '../axis/axisContext.ts';
 import { command } from '../store/live.ts';
 import { useAppSelector } from '../store/store.ts';
 import { numberFace } from '../theme.ts';
+import { DriveNews } from '../member/DriveNews.tsx';
+import { BigReading } from '../ui/BigReading.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
@@ -28,27 +30,7 @@ export function JogPanel() {
         </Typography>
       }
     >
-      <Box
-        sx={{
-          display: 'flex',
-          alignItems: 'baseline',
-          justifyContent: 'space-between',
-          bgcolor: 'background.default',
-          border: 1,
-          borderColor: 'divider',
-          px: 1,
-        }}
-      >
-        <Box
-          component="output"
-          aria-label="Position"
-          data-testid="position"
-          sx={{ fontFamily: numberFace, fontSize: 26, fontWeight: 600 }}
-        >
-          {show(live?.position, 3)}
-        </Box>
-        <span>{units.unit}</span>
-      </Box>
+      <BigReading label="Position" value={show(live?.position, 3)} unit={units.unit} testId="position" />
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto auto', columnGap: 1, fontSize: 13, my: 0.5 }}>
         <Reading label="Speed" value={show(live?.speed, 1)} unit={`${units.unit}/s`} />
         <Reading label="Following error" value={show(live?.followingError, 3)} unit={units.unit} />
@@ -63,16 +45,7 @@ export function JogPanel() {
           plus limit
         </Lamp>
       </Box>
-      {live?.fault && (
-        <Typography role="alert" variant="body2" color="error" sx={{ mb: 0.5 }}>
-          {live.fault}
-        </Typography>
-      )}
-      {up && live.message && (
-        <Typography role="alert" variant="body2" color="warning.main" sx={{ mb: 0.5 }}>
-          {live.message}
-        </Typography>
-      )}
+      <DriveNews live={live} />
       {!enabled && (
         <FormControlLabel
           control={<Checkbox size="small" checked={stopProven} onChange={(_, checked) => setStopProven(checked)} />}

@@ -7,6 +7,8 @@ import { saveAxis } from '../store/drafts.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../theme.ts';
 import { NumberInput } from '../ui/QuantityField.tsx';
+import { DriveNews } from '../member/DriveNews.tsx';
+import { BigReading } from '../ui/BigReading.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useSpindle } from './spindleContext.ts';
 
@@ -42,26 +44,11 @@ export function SpindleRunPanel() {
         </Typography>
       }
     >
-      <Box
-        sx={{
-          display: 'flex',
-          alignItems: 'baseline',
-          justifyContent: 'space-between',
-          bgcolor: 'background.default',
-          border: 1,
-          borderColor: 'divider',
-          px: 1,
-        }}
-      >
-        <Box
-          component="output"
-          aria-label="Speed of the tool"
-          sx={{ fontFamily: numberFace, fontSize: 26, fontWeight: 600 }}
-        >
-          {live?.toolSpeed === undefined ? '—' : Math.round(live.toolSpeed)}
-        </Box>
-        <span>rpm of the tool</span>
-      </Box>
+      <BigReading
+        label="Speed of the tool"
+        value={live?.toolSpeed === undefined ? '—' : String(Math.round(live.toolSpeed))}
+        unit="rpm of the tool"
+      />
       <Box
         component="dl"
         sx={{
@@ -84,16 +71,7 @@ export function SpindleRunPanel() {
         <dt>torque</dt>
         <dd>{show(live?.torque, 3)} N·m</dd>
       </Box>
-      {live?.fault && (
-        <Typography role="alert" variant="body2" color="error" sx={{ mb: 0.5 }}>
-          {live.fault}
-        </Typography>
-      )}
-      {up && live.message && (
-        <Typography role="alert" variant="body2" color="warning.main" sx={{ mb: 0.5 }}>
-          {live.message}
-        </Typography>
-      )}
+      <DriveNews live={live} />
       {!runs && (
         <FormControlLabel
           control={<Checkbox size="small" checked={stopProven} onChange={(_, checked) => setStopProven(checked)} />}

@@ -41,6 +41,8 @@ describe('findings of a spindle', () => {
 
   it.each<[id: string, severity: Severity, input: SpindleInput, words: string]>([
     ['plate-speed', 'stop', { ...grinder, plate: { ...plate, poles: known(4) } }, '2 poles would fit'],
+    ['plate-power', 'warn', { ...grinder, plate: { ...plate, power: known(900) } }, 'an efficiency of'],
+    ['plate-power', 'stop', { ...grinder, plate: { ...plate, power: known(4000) } }, 'cannot give 4 kW'],
     ['plate-amps', 'warn', { ...grinder, plate: { ...plate, star: { volts: 400, amps: 8 } } }, '√3'],
     [
       'noConnection',
@@ -231,6 +233,14 @@ describe('findings of a spindle', () => {
     // The gravest stand first.
     const ranks = findings.map((each) => ['stop', 'warn', 'note'].indexOf(each.severity));
     expect(ranks).toEqual([...ranks].sort());
+  });
+
+  it('tells both ways to make two ends agree', () => {
+    const finding = found(byVolts({ controllerTop: known(3000) })).find(({ id }) => id === 'endsDiffer');
+    // 3000 rpm of the tool are 75 Hz.
+    expect(finding?.remedy.replace(/\u202f/g, ' ')).toContain(
+      'Set 2 400 rpm at the controller, or the drive’s hertz at full signal to 75 Hz',
+    );
   });
 
   it('is silent where the numbers are unknown', () => {

@@ -72,6 +72,8 @@ const n = (value: number) => formatNumber(value, 5);
 /** Something on a plate that contradicts itself, with what it would take to be true. */
 export interface PlateContradiction {
   readonly id: 'speed' | 'volts' | 'amps' | 'power';
+  /** It cannot be; else it is only unlikely. */
+  readonly isImpossible: boolean;
   readonly message: string;
 }
 
@@ -85,17 +87,19 @@ export function contradictionsOf(plate: SpindlePlate): readonly PlateContradicti
   const found: PlateContradiction[] = [];
   const speed = plateResult(plate);
   if (speed.state === 'unknown' && plate.hertz.state === 'known' && plate.speed.state === 'known')
-    found.push({ id: 'speed', message: speed.because });
+    found.push({ id: 'speed', isImpossible: true, message: speed.because });
   if (star && delta) {
     const [volts, amps] = [star.volts / delta.volts, delta.amps / star.amps];
     if (Math.abs(volts / root3 - 1) > tolerance)
       found.push({
         id: 'volts',
+        isImpossible: true,
         message: `the volts of star are √3 times those of delta: ${n(delta.volts)} V in delta make ${n(delta.volts * root3)} V in star, not ${n(star.volts)}`,
       });
     if (Math.abs(amps / root3 - 1) > tolerance)
       found.push({
         id: 'amps',
+        isImpossible: false,
         message: `the amps of delta are √3 times those of star: ${n(star.amps)} A in star make ${n(star.amps * root3)} A in delta, not ${n(delta.amps)}`,
       });
   }
@@ -110,11 +114,13 @@ export function contradictionsOf(plate: SpindlePlate): readonly PlateContradicti
     if (efficiency > 1)
       found.push({
         id: 'power',
+        isImpossible: true,
         message: `${n(each.volts)} V and ${n(each.amps)} A in ${connection} take in ${n((apparent * factor) / 1000)} kW${powerFactor.state === 'known' ? ` at a power factor of ${n(factor)}` : ''}, which cannot give ${n(power.value / 1000)} kW at the shaft`,
       });
     else if (powerFactor.state === 'known' && efficiency < 0.4)
       found.push({
         id: 'power',
+        isImpossible: false,
         message: `${n(each.volts)} V and ${n(each.amps)} A in ${connection} take in ${n((apparent * factor) / 1000)} kW for ${n(power.value / 1000)} kW at the shaft: an efficiency of ${n(100 * efficiency)} % only`,
       });
   }

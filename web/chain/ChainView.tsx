@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
-import { memo, useDeferredValue, useState, type ReactNode } from 'react';
+import { memo, useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
-import { MemberContext } from '../member/memberContext.ts';
+import { Later } from '../member/Later.tsx';
 import { FindingList } from '../ui/FindingList.tsx';
 import { AxisScale } from '../signals/AxisScale.tsx';
 import { Panel } from '../ui/Panel.tsx';
@@ -71,10 +71,4 @@ function Findings() {
       <FindingList findings={findings} />
     </Panel>
   );
-}
-
-/** What is in it follows a frame after the numbers, so that typing is never held up by it. */
-function Later({ children }: { readonly children: ReactNode }) {
-  const later = useDeferredValue(useAxis());
-  return <MemberContext value={later}>{children}</MemberContext>;
 }

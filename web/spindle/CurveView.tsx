@@ -1,7 +1,7 @@
 import { Box } from '@mui/material';
-import { useDeferredValue } from 'react';
 import { Between, Column, Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
-import { MemberContext, useEdit, useMember } from '../member/memberContext.ts';
+import { Later } from '../member/Later.tsx';
+import { useEdit } from '../member/memberContext.ts';
 import { PointsTable } from '../measure/PointsTable.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
@@ -61,12 +61,6 @@ export function CurveView() {
       </Box>
     </Box>
   );
-}
-
-/** What is in it follows a frame after the numbers, so that typing is never held up by it. */
-function Later({ children }: { readonly children: React.ReactNode }) {
-  const later = useDeferredValue(useMember());
-  return <MemberContext value={later}>{children}</MemberContext>;
 }
 
 function ConnectionFields() {

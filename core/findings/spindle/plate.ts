@@ -8,9 +8,9 @@ const protectionMargin = 1.05;
 const protectionTooLow = 0.85;
 
 export const plateContradicts: SpindleCheck = ({ input }) =>
-  contradictionsOf(input.plate).map(({ id, message }, index) => ({
+  contradictionsOf(input.plate).map(({ id, isImpossible, message }, index) => ({
     id: `plate-${id}`,
-    severity: id === 'amps' ? 'warn' : 'stop',
+    severity: isImpossible ? 'stop' : 'warn',
     station: 'motor',
     path: `/motor/${{ speed: 'poles', volts: 'starVolts', amps: 'starAmps', power: `power#${index}` }[id]}`,
     message: `The plate contradicts itself: ${message}.`,

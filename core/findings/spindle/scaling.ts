@@ -1,4 +1,4 @@
-import { toNumber } from '../../quantity/index.ts';
+import { toNumber, type Exact } from '../../quantity/index.ts';
 import { all, valueOf } from '../../sheet/index.ts';
 import { countsFor, neededSpeedSource, spindleSignalRange, tachometer } from '../../spindle/index.ts';
 import { when } from '../finding.ts';
@@ -44,16 +44,18 @@ export const coarse: SpindleCheck = ({ results }) => {
 export const endsDiffer: SpindleCheck = ({ input, results }) => {
   const { command } = input;
   if (command.kind !== 'signal') return [];
-  const numbers = valueOf(all<[number, number]>(command.controllerTop, results.toolSpeedAtFullSignal));
+  const numbers = valueOf(
+    all<[number, number, Exact]>(command.controllerTop, results.toolSpeedAtFullSignal, results.hertzPerToolRpm),
+  );
   if (!numbers) return [];
-  const [controller, drive] = numbers;
+  const [controller, drive, perRpm] = numbers;
   return when(Math.abs(controller / drive - 1) > 0.002, {
     id: 'endsDiffer',
     severity: 'stop',
     station: 'signal',
     path: '/command/controllerTop',
     message: `The controller sends its full signal for ${n(controller)} rpm, the drive makes ${n(drive)} rpm of the tool of it: every speed is wrong by ${n(100 * (drive / controller - 1), 3)} %.`,
-    remedy: `Set ${n(drive, 6)} rpm at the controller, or the drive’s hertz at full signal to ${n((controller * (valueOf(results.hertzAtWanted) ?? 0)) / (valueOf(results.wantedSpeed) ?? 1), 6)} Hz.`,
+    remedy: `Set ${n(drive, 6)} rpm at the controller, or the drive’s hertz at full signal to ${n(controller * toNumber(perRpm), 6)} Hz.`,
   });
 };
 

@@ -195,7 +195,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'senderStep',
-    label: '… a step of the controller',
+    label: '… a step of what sends it',
     expression: 'range of the signal / its steps',
     unit: 'rpm',
     source: 'definition',
@@ -217,10 +217,10 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
     expression: 'the end with the coarser step',
     unit: '',
     source: 'a tie names both',
-    inputs: ['senderStep', 'takerStep', 'toolStep'],
+    inputs: ['senderStep', 'takerStep', 'toolStep', 'command'],
     compute: (v) =>
       known([
-        ...(v.senderStep >= v.toolStep * (1 - 1e-9) ? ['the controller'] : []),
+        ...(v.senderStep >= v.toolStep * (1 - 1e-9) ? [senderOf(v.command)] : []),
         ...(v.takerStep >= v.toolStep * (1 - 1e-9) ? ['the drive'] : []),
       ]),
   }),
@@ -231,6 +231,10 @@ interface Scaled {
   readonly command: SpindleCommand;
   readonly poles: number;
 }
+
+/** Who sets the speed. */
+const senderOf = (command: SpindleCommand): string =>
+  command.kind === 'signal' && command.signal === 'dial' ? 'the dial' : 'the controller';
 
 const signalNumber = ({ hertzPerToolRpm, command, poles }: Scaled, toolSpeed: number) =>
   command.kind === 'fixedSpeeds'

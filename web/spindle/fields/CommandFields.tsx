@@ -84,7 +84,7 @@ function ScaleFields({ command }: { readonly command: Command<'signal'> }) {
         <ExactField label={`… and this, ${unit}`} path={['command', 'to', 'signal']} rule="spindleSignal" />
         <ExactField label="means" path={['command', 'to', 'hertz']} rule="signalHertz" />
         <NumberField
-          label="Controller: steps"
+          label={command.signal === 'dial' ? 'Dial: divisions' : 'Controller: steps'}
           path={['command', 'senderSteps']}
           rule="steps"
           help="over the whole range"

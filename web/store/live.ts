@@ -41,7 +41,7 @@ export const live = createSlice({
       ...(payload === 'down' ? { live: undefined, spindle: undefined } : {}),
     }),
     liveArrived: (state, { payload }: PayloadAction<LiveState | SpindleLive>) =>
-      payload.kind === 'axis' ? { ...state, live: payload } : { ...state, spindle: payload },
+      payload.kind === 'spindle' ? { ...state, spindle: payload } : { ...state, live: payload },
     driveDataArrived: (state, { payload }: PayloadAction<DriveData>) => ({ ...state, driveData: payload }),
     refused: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, refused: payload }),
     noticed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, notice: payload }),

@@ -25,19 +25,16 @@ const DriveDataView = lazy(() =>
 );
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
-const SpindleLayout = lazy(() =>
-  import('./spindle/SpindleLayout.tsx').then((module) => ({ default: module.SpindleLayout })),
-);
-const SpindleChainView = lazy(() =>
-  import('./spindle/SpindleChainView.tsx').then((module) => ({ default: module.SpindleChainView })),
-);
-const CurveView = lazy(() => import('./spindle/CurveView.tsx').then((module) => ({ default: module.CurveView })));
-const RampsView = lazy(() => import('./spindle/RampsView.tsx').then((module) => ({ default: module.RampsView })));
-const BusView = lazy(() => import('./spindle/BusView.tsx').then((module) => ({ default: module.BusView })));
-const RunTestView = lazy(() => import('./spindle/RunTestView.tsx').then((module) => ({ default: module.RunTestView })));
-const TachometerView = lazy(() =>
-  import('./spindle/TachometerView.tsx').then((module) => ({ default: module.TachometerView })),
-);
+const spindleViews = () => import('./spindle/spindleViews.ts');
+const spindleView = (name: keyof Awaited<ReturnType<typeof spindleViews>>) =>
+  lazy(() => spindleViews().then((views) => ({ default: views[name] })));
+const SpindleLayout = spindleView('SpindleLayout');
+const SpindleChainView = spindleView('SpindleChainView');
+const CurveView = spindleView('CurveView');
+const RampsView = spindleView('RampsView');
+const BusView = spindleView('BusView');
+const RunTestView = spindleView('RunTestView');
+const TachometerView = spindleView('TachometerView');
 
 function Frame() {
   const dispatch = useAppDispatch();

@@ -1,12 +1,16 @@
 import { mdiRedo, mdiUndo } from '@mdi/js';
 import { Button, IconButton, Tooltip } from '@mui/material';
-import { memo, useEffect } from 'react';
+import { Suspense, lazy, memo, useEffect } from 'react';
 import { redone, saveAxis, undone, type DraftState } from '../store/drafts.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { ConflictDialog } from './ConflictDialog.tsx';
 import { Icon } from './Icon.tsx';
 import { sheetOf } from './sheetOf.tsx';
 import { useSteady } from './useSteady.ts';
+
+/** Seldom wanted. */
+const ConflictDialog = lazy(() =>
+  import('./ConflictDialog.tsx').then((module) => ({ default: module.ConflictDialog })),
+);
 
 function wordsFor(state: DraftState, version: number): string {
   switch (state.kind) {
@@ -63,7 +67,11 @@ export function StateLine({ axisId }: { readonly axisId: string }) {
       {state.kind === 'refused' && <Button onClick={() => void dispatch(saveAxis(axisId))}>Save</Button>}
       <StepButton name="Undo" step={last?.label} keys="Ctrl+Z" path={mdiUndo} act={undo} />
       <StepButton name="Redo" step={next?.label} keys="Ctrl+Y" path={mdiRedo} act={redo} />
-      {state.kind === 'conflict' && <ConflictDialog axisId={axisId} conflict={state} />}
+      {state.kind === 'conflict' && (
+        <Suspense>
+          <ConflictDialog axisId={axisId} conflict={state} />
+        </Suspense>
+      )}
     </div>
   );
 }

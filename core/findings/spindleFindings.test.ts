@@ -52,6 +52,13 @@ describe('findings of a spindle', () => {
     ],
     // Star on 230 V: 57.5 % of its volts, a third of its torque.
     ['wrongConnection', 'stop', withSettings({ connection: 'star' }), '57.5 % of its volts and give 33 %'],
+    // 230 V at the base on a supply of 400 V: delta as well.
+    [
+      'wrongConnection',
+      'note',
+      { ...grinder, supply: { ...supply, volts: known(400) } },
+      'only while the base stays at 230 V',
+    ],
     ['protectionCurrent', 'stop', withSettings({ protectionCurrent: known(9) }), 'burns before it trips'],
     ['protectionCurrent', 'warn', withSettings({ protectionCurrent: known(6) }), 'trips before'],
     ['driveTooSmall', 'warn', { ...grinder, drive: { ...drive, ratedCurrent: known(6) } }, '75 %'],

@@ -111,6 +111,10 @@ describe('the predicted run test', () => {
     expect(spindleDefinition(blind, evaluateSpindle(blind))).toMatchObject({
       because: 'the friction is not filled in',
     });
+    const tooHigh = { ...grinder, supply: { ...grinder.supply, volts: known(400) } };
+    expect(spindleDefinition(tooHigh, evaluateSpindle(tooHigh))).toMatchObject({
+      because: expect.stringContaining('below its own DC bus at rest'),
+    });
     const idle = change({ speeds: unknown('the run test has no speed') });
     expect(runTestEvents(idle, evaluateSpindle(idle))).toMatchObject({ because: 'the run test has no speed' });
   });

@@ -30,7 +30,7 @@ export function spindleDefinition(
     holdCurrent: map(allOf({ rated: drive.ratedCurrent, share: drive.overload }), ({ rated, share }) => rated * share),
     protectionCurrent: settings.protectionCurrent,
     tripCurrent: map(drive.ratedCurrent, (rated) => tripShare * rated),
-    tripVolts: drive.tripVolts,
+    tripVolts: map(results.brakingSupply, (supply) => supply.tripVolts),
     leastVolts: drive.leastVolts,
     capacitance: drive.capacitance,
     supplyVolts: results.busVolts,

@@ -6,6 +6,8 @@ import { n, type SpindleCheck } from './checkedSpindle.ts';
 /** More than the plate’s amps by this much is no protection any more (common practice). */
 const protectionMargin = 1.05;
 const protectionTooLow = 0.85;
+/** IEC 60034-1: ± 10 % (from memory). */
+const voltsBand = 0.1;
 
 export const plateContradicts: SpindleCheck = ({ input }) =>
   contradictionsOf(input.plate).map(({ id, isImpossible, message }, index) => ({
@@ -37,6 +39,17 @@ export const wrongConnection: SpindleCheck = ({ input, results }) => {
   if (!choice || choice.connection === connection) return [];
   const volts = Math.min(valueOf(results.baseVolts) ?? Infinity, valueOf(results.outputVolts) ?? Infinity);
   const share = asIs ? volts / asIs.volts : undefined;
+  if (share !== undefined && Math.abs(share - 1) <= voltsBand)
+    return [
+      {
+        id: 'wrongConnection',
+        severity: 'note',
+        station: 'motor',
+        path: '/settings/connection',
+        message: `The supply of ${n(valueOf(results.outputVolts) ?? 0)} V would take the motor in ${choice.connection}; in ${connection} it is right only while the base stays at ${n(volts)} V.`,
+        remedy: `Keep the base volts, or connect it in ${choice.connection} with ${n(choice.volts)} V.`,
+      },
+    ];
   const consequence =
     share === undefined
       ? 'the plate has no numbers for it'

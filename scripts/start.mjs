@@ -91,7 +91,7 @@ try {
   console.log(
     `\n  Open http://127.0.0.1:${development ? devPort : port}   (ready after ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl+C ends it)`,
   );
-  console.log(`  Bench servo drive: Modbus TCP 127.0.0.1:${benchPort}, unit 1`);
+  console.log(`  Bench: Modbus TCP 127.0.0.1:${benchPort}, servo drive at unit 1, spindle drive at unit 3`);
 } catch (error) {
   console.error(`\nKavrid cannot go on: ${error.message}`);
   await end(1);

@@ -51,6 +51,11 @@ export function plateResult({ hertz, speed, poles }: SpindlePlate): Outcome<Plat
   if (given.state === 'unknown') return given;
   const [frequency, rpm] = given.value;
   const count = poles.state === 'known' ? poles.value : polesFor(frequency, rpm);
+  if (count % 2 !== 0)
+    return unknown(
+      `a motor has an even number of poles, not ${count}; ${polesFor(frequency, rpm)} would fit`,
+      '/motor/poles',
+    );
   const synchronous = synchronousSpeed(frequency, count);
   const slip = 1 - rpm / synchronous;
   if (slip < 0 || slip > largestSlip) {

@@ -77,6 +77,7 @@ describe('the plate', () => {
     };
     expect(words({ poles: known(4) })).toContain('faster than its field; 2 poles would fit');
     expect(words({ speed: known(2000) })).toContain('too far below');
+    expect(words({ poles: known(3), speed: known(1950) })).toContain('an even number of poles, not 3; 2 would fit');
     expect(words({ poles: known(2), hertz: known(50), speed: known(24000) })).toContain('400 Hz would fit');
     expect(plateResult({ ...plate, hertz: none })).toBe(none);
   });

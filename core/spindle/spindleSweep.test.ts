@@ -47,33 +47,33 @@ const anySpindle: fc.Arbitrary<SpindleInput> = fc
     top: maybe(0.1, 200000),
     trip: maybe(1, 2000),
   })
-  .map((any) => ({
+  .map((drawn) => ({
     ...grinder,
     plate: {
-      power: any.power,
-      hertz: any.hertz,
-      speed: any.speed,
-      poles: any.poles,
-      powerFactor: any.powerFactor,
-      star: { volts: any.starVolts, amps: any.amps },
-      delta: { volts: any.starVolts / Math.sqrt(3), amps: any.amps * Math.sqrt(3) },
+      power: drawn.power,
+      hertz: drawn.hertz,
+      speed: drawn.speed,
+      poles: drawn.poles,
+      powerFactor: drawn.powerFactor,
+      star: { volts: drawn.starVolts, amps: drawn.amps },
+      delta: { volts: drawn.starVolts / Math.sqrt(3), amps: drawn.amps * Math.sqrt(3) },
     },
-    supply: { ...grinder.supply, volts: any.supply },
+    supply: { ...grinder.supply, volts: drawn.supply },
     settings: {
       ...grinder.settings,
       base:
-        any.base.state === 'known' && any.baseVolts.state === 'known'
-          ? known({ hertz: any.base.value, volts: any.baseVolts.value })
+        drawn.base.state === 'known' && drawn.baseVolts.state === 'known'
+          ? known({ hertz: drawn.base.value, volts: drawn.baseVolts.value })
           : unknown('no base'),
-      highestHertz: any.highest,
-      rampUp: any.ramp,
-      rampDown: any.ramp,
+      highestHertz: drawn.highest,
+      rampUp: drawn.ramp,
+      rampDown: drawn.ramp,
     },
-    drive: { ...grinder.drive, tripVolts: any.trip },
-    step: { name: '', ratio: known(any.ratio) },
-    pulleyInertia: any.inertia,
-    frictionTorque: any.friction,
-    wanted: { ...grinder.wanted, topSpeed: any.top },
+    drive: { ...grinder.drive, tripVolts: drawn.trip },
+    step: { name: '', ratio: known(drawn.ratio) },
+    pulleyInertia: drawn.inertia,
+    frictionTorque: drawn.friction,
+    wanted: { ...grinder.wanted, topSpeed: drawn.top },
   }));
 
 describe('whatever is typed', () => {

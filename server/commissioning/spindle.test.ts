@@ -148,6 +148,11 @@ describe('commissioning a spindle on the bench', { retry: 4 }, () => {
     say({ type: 'runSpindle', speed: 900, reverse: false });
     await until('refused again', () => newest('refused')?.because.includes('go on without its link') ?? false);
     registers.device.parameters.write('lostLink', 1);
+    const { runTest } = (await test.send<SpindleRecord>('GET', `/axes/${spindle.id}`)).body.document;
+    await save({ runTest: { ...runTest, cutAt: 2 } });
+    say({ type: 'runTest' });
+    await until('no cut', () => newest('refused')?.because.includes('in the prediction only') ?? false);
+    await save({ runTest });
     say({ type: 'jog', direction: 1, speed: 5 });
     await until('no axis', () => newest('refused')?.because === 'A spindle cannot do that.');
   });

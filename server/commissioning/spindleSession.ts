@@ -188,6 +188,10 @@ export class SpindleSession extends DriveSession<SpindleKey> {
     const { input, results } = this.#need();
     const test = runTestEvents(input, results);
     if (test.state === 'unknown') throw new Refusal(`The run test cannot be made, because ${test.because}.`);
+    if (input.runTest.supplyCut)
+      throw new Refusal(
+        'A supply is cut in the prediction only. Take the cut out of the run test to make it at the drive.',
+      );
     for (const { toolSpeed } of valueOf(input.runTest.speeds) ?? []) this.#hertzFor(toolSpeed);
     await this.#checkWatch();
     this.#isReverse = false;
@@ -235,7 +239,7 @@ export class SpindleSession extends DriveSession<SpindleKey> {
       case 'coast':
         return this.link.need().write('controlword', controlword.disableVoltage, true);
       case 'supply':
-        // Nobody cuts a supply from here.
+        // Refused before the test begins.
         return;
     }
   }

@@ -7,7 +7,7 @@ import { ServoDevice, type World } from './servoDevice.ts';
 export class DeviceRegisters extends RegisterCells {
   readonly device: ServoDevice;
 
-  constructor(world: World, kept: StoredCopy | undefined, keep: (copy: StoredCopy) => void) {
+  constructor(world: World, kept: StoredCopy | undefined, keep: (copy: StoredCopy) => void, serial = 1) {
     const map = readRegisterMap();
     const device = new ServoDevice(map.parameters, world, kept);
     const isRunning = () => device.state === 'operation enabled';
@@ -18,6 +18,7 @@ export class DeviceRegisters extends RegisterCells {
       mayWrite: (key) => key !== 'commandSource' || !isRunning(),
       isRunning,
       keep,
+      identity: { kind: 0x5301, firmware: 0x00010002, serial },
     });
     this.device = device;
   }

@@ -1,3 +1,4 @@
+export * from './answerPdu.ts';
 export * from './deviceRegisters.ts';
 export * from './modbusServer.ts';
 export * from './registerMap.ts';

@@ -1,3 +1,4 @@
+import { randomInt } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DeviceRegisters } from './deviceRegisters.ts';
@@ -10,12 +11,22 @@ const folder = join(process.env.KAVRID_VAR ?? 'var', 'bench');
 const port = Number(process.env.BENCH_PORT ?? 5502);
 
 mkdirSync(folder, { recursive: true });
+/** What a file keeps; undefined when it is not there, or cannot be read as after a power cut while it was written. */
+function readKept<T>(file: string): T | undefined {
+  if (!existsSync(file)) return undefined;
+  try {
+    return JSON.parse(readFileSync(file, 'utf8')) as T;
+  } catch {
+    console.error(`bench: ${file} cannot be read; the device starts with its factory values.`);
+    return undefined;
+  }
+}
+
 /** What a device keeps through a power cycle lies in a file of its own. */
 function memory(name: string): [kept: StoredCopy | undefined, keep: (copy: StoredCopy) => void] {
   const file = join(folder, `${name}.json`);
-  const kept = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as StoredCopy) : undefined;
   return [
-    kept,
+    readKept<StoredCopy>(file),
     (copy) => {
       writeFileSync(`${file}.new`, JSON.stringify(copy));
       renameSync(`${file}.new`, file);
@@ -23,10 +34,16 @@ function memory(name: string): [kept: StoredCopy | undefined, keep: (copy: Store
   ];
 }
 
+/** Two benches are different devices: each draws its serial numbers once. */
+const serialFile = join(folder, 'serials.json');
+const drawn = readKept<{ readonly servo: number; readonly spindle: number }>(serialFile);
+const serials = drawn ?? { servo: randomInt(1, 2 ** 31), spindle: randomInt(1, 2 ** 31) };
+if (!drawn) writeFileSync(serialFile, JSON.stringify(serials));
+
 const { port: servedPort } = await serveModbus(
   new Map<number, ServedDevice>([
-    [benchUnits.servo, new DeviceRegisters(carriageWorld, ...memory('servo'))],
-    [benchUnits.spindle, new SpindleRegisters(grinderWorld, ...memory('spindle'))],
+    [benchUnits.servo, new DeviceRegisters(carriageWorld, ...memory('servo'), serials.servo)],
+    [benchUnits.spindle, new SpindleRegisters(grinderWorld, ...memory('spindle'), serials.spindle)],
   ]),
   port,
 );

@@ -1,15 +1,6 @@
-import { ServerTCP } from 'modbus-serial';
-import type { BenchDevice, RegisterCells, RegisterError } from './registerCells.ts';
-
-/** Modbus exception codes; 11 says that no device of that unit answers (Application Protocol V1.1b3, 7). */
-const exceptionCodes: Readonly<Record<RegisterError | 'no such device', number>> = {
-  'illegal address': 2,
-  'illegal value': 3,
-  busy: 6,
-  'no such device': 11,
-};
-const exception = (error: keyof typeof exceptionCodes) =>
-  Object.assign(new Error(error), { modbusErrorCode: exceptionCodes[error] });
+import { createServer, type Socket } from 'node:net';
+import { answerPdu } from './answerPdu.ts';
+import type { BenchDevice, RegisterCells } from './registerCells.ts';
 
 export interface RunningServer {
   readonly port: number;
@@ -22,22 +13,29 @@ export const benchUnits = { servo: 1, spindle: 3 } as const;
 /** A device as its client sees it. */
 export type ServedDevice = Pick<RegisterCells, 'read' | 'write'> & { readonly device: Pick<BenchDevice, 'advance'> };
 
+/** Bytes of the header before the unit, and the longest unit with its PDU (Messaging on TCP/IP V1.0b, 3.1.3). */
+const headerLength = 6;
+const longest = 254;
+
 /** Serves devices over Modbus TCP on loopback, by their unit, and lets their time pass with the clock. */
 export function serveModbus(devices: ReadonlyMap<number, ServedDevice>, port: number): Promise<RunningServer> {
-  const at = (unit: number): ServedDevice => {
-    const device = devices.get(unit);
-    if (!device) throw exception('no such device');
-    return device;
-  };
-  const read = (address: number, length: number, unit: number): number[] => {
-    const words = at(unit).read(address, length);
-    if (typeof words === 'string') throw exception(words);
-    return [...words];
-  };
-  const write = (address: number, words: readonly number[], unit: number): void => {
-    const error = at(unit).write(address, words);
-    if (error) throw exception(error);
-  };
+  const sockets = new Set<Socket>();
+  const server = createServer((socket) => {
+    sockets.add(socket);
+    socket.setNoDelay(true);
+    socket.on('error', () => socket.destroy());
+    socket.on('close', () => sockets.delete(socket));
+    const frames = mbapFrames((header, unit, pdu) => {
+      const answer = answerPdu(devices, unit, pdu);
+      const frame = Buffer.alloc(headerLength + 1 + answer.length);
+      header.copy(frame);
+      frame.writeUInt16BE(1 + answer.length, 4);
+      frame.writeUInt8(unit, headerLength);
+      frame.set(answer, headerLength + 1);
+      socket.write(frame);
+    });
+    socket.on('data', (data: Buffer) => void (frames(data) || socket.destroy()));
+  });
   let last = performance.now();
   const clock = setInterval(() => {
     const now = performance.now();
@@ -46,33 +44,44 @@ export function serveModbus(devices: ReadonlyMap<number, ServedDevice>, port: nu
     for (const { device } of devices.values()) device.advance(passed);
     last = now;
   }, 4);
-  const server = new ServerTCP(
-    {
-      getHoldingRegister: (address: number, unit: number) => read(address, 1, unit)[0] ?? 0,
-      getMultipleHoldingRegisters: (address: number, length: number, unit: number) => read(address, length, unit),
-      getInputRegister: (address: number, unit: number) => read(address, 1, unit)[0] ?? 0,
-      getMultipleInputRegisters: (address: number, length: number, unit: number) => read(address, length, unit),
-      setRegister: (address: number, value: number, unit: number) => write(address, [value], unit),
-      setRegisterArray: (address: number, values: number[], unit: number) => write(address, values, unit),
-    },
-    // 255 lets every unit through to the handlers above.
-    { host: '127.0.0.1', port, unitID: 255 },
-  );
   return new Promise((resolve, reject) => {
-    server.on('serverError', (error) => {
+    server.once('error', (error) => {
       clearInterval(clock);
-      reject(error instanceof Error ? error : new Error(String(error)));
+      reject(error);
     });
-    server.on('initialized', () => {
+    server.listen(port, '127.0.0.1', () => {
+      const address = server.address();
       resolve({
-        port,
+        port: typeof address === 'object' && address ? address.port : port,
         close: () =>
           new Promise((done) => {
             clearInterval(clock);
             server.close(() => done());
-            for (const socket of server.socks.keys()) socket.destroy();
+            for (const socket of sockets) socket.destroy();
           }),
       });
     });
   });
+}
+
+/**
+ * Cuts a stream into frames. A frame of another protocol is passed over; a length that cannot be ends the connection, since
+ * nobody can tell where the next frame begins.
+ * @returns what takes pieces of the stream, and says false when it cannot go on
+ */
+export function mbapFrames(whole: (header: Buffer, unit: number, pdu: Buffer) => void): (piece: Buffer) => boolean {
+  let kept: Buffer = Buffer.alloc(0);
+  return (piece) => {
+    kept = Buffer.concat([kept, piece]);
+    while (kept.length >= headerLength) {
+      const length = kept.readUInt16BE(4);
+      if (length < 2 || length > longest) return false;
+      if (kept.length < headerLength + length) return true;
+      const header = kept.subarray(0, headerLength);
+      const body = kept.subarray(headerLength, headerLength + length);
+      kept = kept.subarray(headerLength + length);
+      if (header.readUInt16BE(2) === 0) whole(header, body.readUInt8(0), body.subarray(1));
+    }
+    return true;
+  };
 }

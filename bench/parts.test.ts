@@ -1,8 +1,9 @@
+import { traceChannelCount, traceDepth } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
 import { carriageWorld, DeviceRegisters, readRegisterMap } from './index.ts';
 import { MotionGenerator } from './motionGenerator.ts';
 import { ParameterStore } from './parameterStore.ts';
-import { TraceMemory, traceChannelCount, traceDepth } from './traceMemory.ts';
+import { TraceMemory } from './traceMemory.ts';
 
 const dt = 1 / 8000;
 

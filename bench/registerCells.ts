@@ -1,10 +1,17 @@
-import { decodeRegisters, encodeRegisters, wordsOf, type RegisterType } from '@kavrid/core/drive';
+import { decodeRegisters, encodeRegisters, traceWords, wordsOf, type RegisterType } from '@kavrid/core/drive';
 import type { ParameterStore, StoredCopy } from './parameterStore.ts';
 import type { RegisterMap } from './registerMap.ts';
-import { traceChannelCount, traceDepth, type TraceMemory } from './traceMemory.ts';
+import type { TraceMemory } from './traceMemory.ts';
 
 /** Modbus exception codes (Application Protocol V1.1b3, 7). */
 export type RegisterError = 'illegal address' | 'illegal value' | 'busy';
+
+/** What a simulated drive says of itself (object 0x1018 of CiA 301). */
+export interface BenchIdentity {
+  readonly kind: number;
+  readonly firmware: number;
+  readonly serial: number;
+}
 
 /** What every simulated drive has besides its motor. */
 export interface BenchDevice {
@@ -30,7 +37,6 @@ interface Cell extends PlainCell {
 
 const saveSignature = 0x65766173;
 const loadSignature = 0x64616f6c;
-const traceWords = traceDepth * traceChannelCount * 2;
 
 /** A register that keeps what was written to it, unless its use refuses that. */
 export function keptCells(): (key: string, use: (value: number) => boolean | undefined) => PlainCell {
@@ -62,6 +68,7 @@ export class RegisterCells {
     readonly mayWrite: (key: string) => boolean;
     readonly isRunning: () => boolean;
     readonly keep: (copy: StoredCopy) => void;
+    readonly identity: BenchIdentity;
   }) {
     const { device, map, own, mayWrite } = options;
     this.#device = device;
@@ -133,8 +140,9 @@ function sharedCells(options: {
   readonly device: BenchDevice;
   readonly isRunning: () => boolean;
   readonly keep: (copy: StoredCopy) => void;
+  readonly identity: BenchIdentity;
 }): Readonly<Record<string, PlainCell>> {
-  const { device, isRunning, keep } = options;
+  const { device, isRunning, keep, identity } = options;
   const kept = keptCells();
   return {
     traceRun: kept('traceRun', (run) => {
@@ -157,5 +165,8 @@ function sharedCells(options: {
     traceHead: { read: () => device.trace.head },
     traceTrigger: { read: () => device.trace.trigger ?? 0xffffffff },
     storeCount: { read: () => device.parameters.storeCount },
+    identityKind: { read: () => identity.kind },
+    identityFirmware: { read: () => identity.firmware },
+    identitySerial: { read: () => identity.serial },
   };
 }

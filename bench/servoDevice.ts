@@ -44,6 +44,11 @@ export const errorCode = { none: 0, heartbeat: 0x8130, followingError: 0x8611, h
 
 const stepRate = 8000;
 const dt = 1 / stepRate;
+/** Option codes of CiA 402, as far as this drive has them: objects 0x605A, 0x605B and 0x605C, 0x6007. */
+const quickStopOption = { coast: 0, profileRamp: 1, quickStopRamp: 2 } as const;
+const switchOffOption = { coast: 0, profileRamp: 1 } as const;
+const lostLinkOption = { nothing: 0, coast: 2, quickStop: 3 } as const;
+
 /** Steps between two looks of the homing at its inputs: 1 ms. */
 const scanSteps = 8;
 
@@ -63,6 +68,8 @@ export class ServoDevice {
   #sinceHeartbeat = 0;
   #restartIn = 0;
   #step = 0;
+  /** Where it goes when the ramp has ended. */
+  #afterRamp: DeviceState = 'switch on disabled';
   #acknowledged = false;
   #target: MotionTarget = {
     position: 0,
@@ -233,7 +240,7 @@ export class ServoDevice {
         return this.#quickStop();
       case 'ready to switch on':
       case 'switched on':
-        if (now === 'operation enabled') return this.#switchOff(next);
+        if (now === 'operation enabled') return this.#leave(next);
         this.#state = next;
         return;
       default:
@@ -273,7 +280,8 @@ export class ServoDevice {
   }
 
   #halt(): void {
-    this.#generator.run(0, this.#target.deceleration);
+    const { deceleration, quickStop } = this.#target;
+    this.#generator.run(0, this.parameters.value('haltOption') === 2 ? quickStop : deceleration);
   }
 
   #switchOn(): void {
@@ -292,13 +300,37 @@ export class ServoDevice {
     this.#generator.freeze();
   }
 
-  /** Brakes along the quick-stop ramp, then switches off (stop option code 2 of CiA 402). */
+  /** By the controlword from operation enabled to a state without torque: along the profile ramp, or coasting. */
+  #leave(next: 'ready to switch on' | 'switched on'): void {
+    const option = this.parameters.value(next === 'switched on' ? 'disableOption' : 'shutdownOption');
+    if (option === switchOffOption.coast) return this.#switchOff(next);
+    this.#brake(this.#target.deceleration, next);
+  }
+
+  /** Brakes the way the quick stop option says, then switches off. */
   #quickStop(): void {
-    if (this.#state !== 'operation enabled')
-      return this.#state === 'quick stop active' ? undefined : this.#switchOff('switch on disabled');
+    if (this.#state === 'quick stop active') return;
+    if (this.#state !== 'operation enabled') return this.#switchOff('switch on disabled');
+    const option = this.parameters.value('quickStopOption');
+    if (option === quickStopOption.coast) return this.#switchOff('switch on disabled');
+    const { deceleration, quickStop } = this.#target;
+    this.#brake(option === quickStopOption.profileRamp ? deceleration : quickStop, 'switch on disabled');
+  }
+
+  #brake(deceleration: number, afterwards: DeviceState): void {
     this.#state = 'quick stop active';
+    this.#afterRamp = afterwards;
     this.#homing = undefined;
-    this.#generator.run(0, Math.max(this.#target.quickStop, 1));
+    this.#generator.run(0, Math.max(deceleration, 1));
+  }
+
+  /** No heartbeat came in time. */
+  #linkLost(): void {
+    const option = this.parameters.value('lostLinkOption');
+    if (option === lostLinkOption.nothing) return;
+    this.error = errorCode.heartbeat;
+    if (option === lostLinkOption.coast) this.#switchOff('switch on disabled');
+    else this.#quickStop();
   }
 
   #homingDefinition() {
@@ -383,8 +415,7 @@ export class ServoDevice {
       this.#sinceHeartbeat += dt;
       const watchdog = this.parameters.value('watchdogTime') / 1000;
       if (watchdog > 0 && this.#sinceHeartbeat > watchdog) {
-        this.error = errorCode.heartbeat;
-        this.#quickStop();
+        this.#linkLost();
       } else if (scan) {
         this.#scanHoming();
         this.#guard();
@@ -396,7 +427,7 @@ export class ServoDevice {
       this.error = errorCode.followingError;
       this.#switchOff('fault');
     }
-    if (this.#state === 'quick stop active' && !this.#generator.moving) this.#switchOff('switch on disabled');
+    if (this.#state === 'quick stop active' && !this.#generator.moving) this.#switchOff(this.#afterRamp);
     if (this.trace.running && this.#step % this.traceSteps === 0) this.#recordSample();
   }
 

@@ -10,7 +10,7 @@ const lockedWhileRunning: ReadonlySet<string> = new Set(['runSource', 'speedSour
 export class SpindleRegisters extends RegisterCells {
   readonly device: SpindleDevice;
 
-  constructor(world: SpindleWorld, kept: StoredCopy | undefined, keep: (copy: StoredCopy) => void) {
+  constructor(world: SpindleWorld, kept: StoredCopy | undefined, keep: (copy: StoredCopy) => void, serial = 1) {
     const map = readRegisterMap(spindleMapPath);
     const device = new SpindleDevice(map.parameters, world, kept);
     super({
@@ -20,6 +20,7 @@ export class SpindleRegisters extends RegisterCells {
       mayWrite: (key) => !device.isRunning || !lockedWhileRunning.has(key),
       isRunning: () => device.isRunning,
       keep,
+      identity: { kind: 0x5601, firmware: 0x00010002, serial },
     });
     this.device = device;
   }

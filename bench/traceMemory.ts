@@ -1,6 +1,4 @@
-/** Samples the ring holds; each is eight channels of two words. */
-export const traceDepth = 3072;
-export const traceChannelCount = 8;
+import { traceChannelCount, traceDepth } from '@kavrid/core/drive';
 
 /** A ring of samples that a client reads while it fills. */
 export class TraceMemory {

@@ -124,10 +124,13 @@ describe('documents', () => {
     expect(endpoints.saveAxis.body.safeParse({ author: '', document: carriage }).success).toBe(false);
     expect(endpoints.saveAxis.body.safeParse({ version: 0, author: '', document: carriage }).success).toBe(false);
     expect(endpoints.saveAxis.body.safeParse({ version: 3, author: '', document: carriage }).success).toBe(true);
-    expect(clientMessageSchema.safeParse({ type: 'jog', direction: 1, speed: 20 }).success).toBe(true);
+    expect(clientMessageSchema.safeParse({ type: 'jog', version: 1, press: 1, direction: 1, speed: 20 }).success).toBe(true);
     for (const wrong of [
-      { type: 'jog', direction: 2, speed: 20 },
-      { type: 'jog', direction: 1, speed: -1 },
+      { type: 'jog', version: 1, press: 1, direction: 2, speed: 20 },
+      { type: 'jog', version: 1, press: 1, direction: 1, speed: -1 },
+      { type: 'jog', press: 1, direction: 1, speed: 20 },
+      { type: 'jog', version: 1, direction: 1, speed: 20 },
+      { type: 'home' },
       { type: 'explode' },
       7,
       null,
@@ -203,19 +206,72 @@ describe('register map', () => {
     expect(new Set(addresses).size).toBe(addresses.length);
   });
 
+  const limit = csv.split('\n').findIndex((line) => line.startsWith('parameter,torqueLimit')) + 1;
+  /** The torque limit's row with some of its cells changed. */
+  const withCell = (column: string, value: string) => (text: string) => {
+    const lines = text.split('\n');
+    const at = (lines[0] ?? '').split(',').indexOf(column);
+    const cells = (lines[limit - 1] ?? '').split(',');
+    cells[at] = value;
+    return lines.with(limit - 1, cells.join(',')).join('\n');
+  };
   it.each<[string, (text: string) => string, RegExp]>([
-    ['nothing', () => '', /profile,name/],
-    ['no name', (text) => text.replace('profile,name', 'profile,nom'), /key/],
-    ['an unknown type', (text) => text.replace('statusword,,,,0x6041,u16', 'statusword,,,,0x6041,u8'), /type/],
-    ['an address beyond 65535', (text) => text.replace(',,,,,40,', ',,,,,70000,'), /address/],
-    ['a key twice', (text) => text.replace('register,modeDisplay', 'register,statusword'), /twice/],
+    ['nothing', () => '', /header has no column/],
+    ['no name', (text) => text.replace('profile,name', 'profile,nom'), /Line 2, column key/],
+    ['an unknown type', (text) => text.replace('statusword,,,,0x6041,u16', 'statusword,,,,0x6041,u8'), /column type/],
+    ['an address beyond 65535', (text) => text.replace(',,,,,40,', ',,,,,70000,'), /column address/],
+    ['a key twice', (text) => text.replace('register,modeDisplay', 'register,statusword'), /twice, first in line/],
     ['no statusword', (text) => text.replace('register,statusword', 'register,status'), /statusword is missing/],
-    ['an unknown role', (text) => text.replace('Gains,positionGain', 'Gains,magic'), /role/],
+    ['an unknown role', (text) => text.replace('Gains,positionGain', 'Gains,magic'), /column role/],
     ['an unknown word order', (text) => text.replace('high word first', 'middle first'), /word order/],
-    ['another file altogether', () => '{"a": 1}\n{"b": 2}', /Row 2/],
+    ['an unknown watchdog', (text) => text.replace('watchdog,heartbeat register', 'watchdog,magic'), /watchdog/],
+    ['another file altogether', () => '{"a": 1}\n{"b": 2}', /Line 1/],
+    ['an empty address', withCell('address', ''), new RegExp(`Line ${limit}, column address: this cell is empty`)],
+    ['an empty running cell', withCell('running', ''), new RegExp(`Line ${limit}, column running`)],
+    ['an address that is no number', withCell('address', '1e2'), /column address/],
+    ['a scale of 0', withCell('scale', '0'), /column scale: a scale of 0/],
+    ['an empty scale', withCell('scale', ''), /column scale: this cell is empty/],
+    ['a minimum above its maximum', withCell('minimum', '500'), /the minimum 500 is above the maximum 300/],
+    ['a factory value outside its range', withCell('factory', '301'), /column factory/],
+    ['the address of the controlword', withCell('address', '0'), /address 0 is also that of (controlword|torqueLimit)/],
+    ['half of another register', withCell('stored', '319'), /is also that of/],
+    ['a stored copy that is the running one', withCell('stored', '218'), /is also that of torqueLimit/],
+    ['a role that is there twice', withCell('role', 'positionGain'), /positionGain is there twice/],
+    ['a number that can be read in two ways', withCell('scale', '"1,000"'), /not a number that can be read in only one way/],
+    ['a function that does not read', (text) => text.replace('kind,key,', 'function,kind,key,').replace(/\nregister,/g, '\n6,register,'), /function 3 \(holding\) or 4/],
   ])('refuses %s and says where', (_, change, words) => {
     const read = readDriveProfile(change(csv));
     expect(read.kind === 'refused' && read.problems.join(' ')).toMatch(words);
+  });
+
+  it('takes empty stored and factory cells for absent, and one address for written and running', () => {
+    const read = readDriveProfile([withCell('stored', ''), withCell('factoryAddress', ''), withCell('running', '118')].reduce((text, change) => change(text), csv));
+    if (read.kind === 'refused') throw new Error(read.problems.join(' '));
+    const parameter = read.profile.parameters.find(({ key }) => key === 'torqueLimit');
+    expect(parameter).toMatchObject({ address: 118, running: 118 });
+    expect(parameter).not.toHaveProperty('stored');
+    expect(parameter).not.toHaveProperty('factoryAddress');
+  });
+
+  it('recognises semicolons with decimal commas, bits of a shared word, and input registers', () => {
+    const head = 'kind;key;label;type;scale;unit;minimum;maximum;factory;takesEffect;address;running;function;bits';
+    const map = (bits: string) =>
+      [
+        head,
+        'profile;name;Packed',
+        'register;controlword;;u16;1;;;;;;0;;;',
+        'register;statusword;;u16;1;;;;;;0;;4;',
+        'register;modeOfOperation;;i16;1;;;;;;1;;;',
+        'parameter;low;Low;u16;0,1;V;0;1,5;0,5;at once;10;10;;0-3',
+        `parameter;high;High;u16;1;;0;15;1;at once;10;10;;${bits}`,
+      ].join('\r\n');
+    const read = readDriveProfile(map('4-7'));
+    if (read.kind === 'refused') throw new Error(read.problems.join(' '));
+    expect(read.profile.parameters[0]).toMatchObject({ scale: 0.1, maximum: 1.5, bits: { from: 0, to: 3 } });
+    expect(read.profile.registers.statusword).toMatchObject({ address: 0, function: 4 });
+    const overlapping = readDriveProfile(map('3-7'));
+    expect(overlapping.kind === 'refused' && overlapping.problems.join(' ')).toMatch(/Line 7.*is also that of low/);
+    expect(readDriveProfile(map('4-16')).kind).toBe('refused');
   });
 });
 

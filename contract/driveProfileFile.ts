@@ -1,55 +1,19 @@
 import './withoutCodeGeneration.ts';
 import {
   parameterRoles,
+  rangeOf,
   spindleDriveRoles,
+  watchdogFeeds,
+  wordsOf,
+  type BitField,
   type DriveParameter,
   type DriveProfile,
   type DriveRegister,
+  type WatchdogFeed,
 } from '@kavrid/core/drive';
 import Papa from 'papaparse';
 import { z } from 'zod';
-
-const registerType = z.enum(['u16', 'i16', 'u32', 'i32']);
-const address = z.coerce.number().int().min(0).max(65535);
-const emptyAsAbsent = (value: unknown) => (value === '' ? undefined : value);
-const number = z.preprocess(emptyAsAbsent, z.coerce.number<string>());
-
-const profileRow = z.object({
-  kind: z.literal('profile'),
-  key: z.enum(['name', 'word order']),
-  label: z.string().min(1),
-});
-const registerRow = z.object({
-  kind: z.literal('register'),
-  key: z.string().min(1),
-  object: z.preprocess(emptyAsAbsent, z.string().optional()),
-  type: registerType,
-  scale: number,
-  unit: z.string(),
-  address,
-});
-const parameterRow = z.object({
-  kind: z.literal('parameter'),
-  key: z.string().min(1),
-  label: z.string().min(1),
-  group: z.string(),
-  role: z.preprocess(emptyAsAbsent, z.enum([...parameterRoles, ...spindleDriveRoles]).optional()),
-  object: z.preprocess(emptyAsAbsent, z.string().optional()),
-  type: registerType,
-  scale: number,
-  unit: z.string(),
-  minimum: number,
-  maximum: number,
-  factory: number,
-  takesEffect: z.enum(['at once', 'after restart']),
-  address,
-  running: address,
-  stored: address,
-  factoryAddress: address,
-  choices: z.string(),
-  help: z.string(),
-});
-const row = z.discriminatedUnion('kind', [profileRow, registerRow, parameterRow]);
+import { profileOverlaps } from './profileOverlaps.ts';
 
 export type ProfileFileResult =
   | { readonly kind: 'profile'; readonly profile: DriveProfile }
@@ -57,49 +21,239 @@ export type ProfileFileResult =
 
 /** Registers without which Kavrid cannot work with a drive. */
 const needed = ['controlword', 'statusword', 'modeOfOperation'];
+const wordOrders = ['high word first', 'low word first'] as const;
+const mostRows = 5000;
+const mostProblems = 50;
 
-/** Reads a register map: CSV with a header line; one row for each parameter or other register. */
-export function readDriveProfile(csv: string): ProfileFileResult {
-  const table = Papa.parse<Record<string, string>>(csv, { header: true, skipEmptyLines: true, comments: '#' });
-  const problems = table.errors.slice(0, 20).map((error) => `Row ${(error.row ?? 0) + 2}: ${error.message}.`);
-  let [name, wordOrder] = ['', 'high word first'];
-  const parameters: DriveParameter[] = [];
-  const registers: Record<string, DriveRegister> = {};
-  const keys = new Set<string>();
-  table.data.slice(0, 5000).forEach((raw, index) => {
-    const parsed = row.safeParse(raw);
-    const place = `Row ${index + 2}`;
-    if (!parsed.success) {
-      problems.push(
-        ...parsed.error.issues.map((issue) => `${place}, ${issue.path.join('.') || 'row'}: ${issue.message}.`),
-      );
-      return;
-    }
-    if (parsed.data.kind === 'profile') {
-      if (parsed.data.key === 'name') name = parsed.data.label;
-      else wordOrder = parsed.data.label;
-      return;
-    }
-    if (keys.has(parsed.data.key)) problems.push(`${place}: ${parsed.data.key} stands there twice.`);
-    keys.add(parsed.data.key);
-    if (parsed.data.kind === 'register') {
-      const { kind: _, object, ...register } = parsed.data;
-      registers[register.key] = object === undefined ? register : { ...register, object };
-    } else parameters.push(parameterOf(parsed.data));
+const registerType = z.enum(['u16', 'i16', 'u32', 'i32'], { error: 'u16, i16, u32 or i32 is wanted' });
+const filled = z.string().min(1, 'this cell is empty');
+const optional = z.string().transform((text) => (text === '' ? undefined : text));
+const address = filled
+  .regex(/^(\d+|0x[0-9a-fA-F]+)$/, 'a whole address from 0 to 65535 is wanted')
+  .transform(Number)
+  .refine((value) => value <= 65535, 'an address is at most 65535');
+const optionalAddress = z.union([z.literal('').transform(() => undefined), address]);
+/** Modbus function codes that read: holding and input registers. */
+const readFunction = z
+  .union([z.literal(''), z.literal('3'), z.literal('4')], { error: 'function 3 (holding) or 4 (input) is wanted' })
+  .transform((text) => (text === '4' ? 4 : undefined));
+const bits = z.union([
+  z.literal('').transform(() => undefined),
+  z
+    .string()
+    .regex(/^\d{1,2}(-\d{1,2})?$/, 'bits are written as 3 or 4-7')
+    .transform((text): BitField => {
+      const [from = 0, to = from] = text.split('-').map(Number);
+      return { from, to };
+    })
+    .refine(({ from, to }) => from <= to && to <= 31, 'the first bit is at most the last, which is at most 31'),
+]);
+
+/** A number as the file writes it: with a decimal point, or, where semicolons part the cells, with a decimal comma too. */
+const numberIn = (decimalComma: boolean) =>
+  filled.transform((text, context) => {
+    const plain = decimalComma ? text.replace(/^([+-]?\d+),(\d+)/, '$1.$2') : text;
+    if (/^[+-]?\d+(\.\d+)?([eE][+-]?\d+)?$/.test(plain)) return Number(plain);
+    context.addIssue({ code: 'custom', message: `“${text}” is not a number that can be read in only one way` });
+    return z.NEVER;
   });
-  if (name === '') problems.push('There is no row “profile,name”.');
-  if (wordOrder !== 'high word first' && wordOrder !== 'low word first')
-    problems.push('The word order is “high word first” or “low word first”.');
-  for (const key of needed) if (!registers[key]) problems.push(`The register ${key} is missing.`);
-  return problems.length > 0
-    ? { kind: 'refused', problems: problems.slice(0, 50) }
-    : { kind: 'profile', profile: { name, wordOrder: wordOrder as DriveProfile['wordOrder'], parameters, registers } };
+
+function rowSchema(decimalComma: boolean) {
+  const number = numberIn(decimalComma);
+  const scale = number.refine((value) => value !== 0, 'a scale of 0 makes every value 0');
+  const profileRow = z.object({
+    kind: z.literal('profile'),
+    key: z.enum(['name', 'word order', 'watchdog'], { error: 'name, word order or watchdog is wanted' }),
+    label: filled,
+  });
+  const registerRow = z.object({
+    kind: z.literal('register'),
+    key: filled,
+    object: optional,
+    type: registerType,
+    scale,
+    unit: z.string(),
+    address,
+    function: readFunction,
+    bits,
+  });
+  const parameterRow = z.object({
+    kind: z.literal('parameter'),
+    key: filled,
+    label: filled,
+    group: z.string(),
+    role: z.preprocess(
+      (text) => (text === '' ? undefined : text),
+      z.enum([...parameterRoles, ...spindleDriveRoles], { error: 'there is no such role' }).optional(),
+    ),
+    object: optional,
+    type: registerType,
+    scale,
+    unit: z.string(),
+    minimum: number,
+    maximum: number,
+    factory: number,
+    takesEffect: z.enum(['at once', 'after restart'], { error: '“at once” or “after restart” is wanted' }),
+    address,
+    running: address,
+    stored: optionalAddress,
+    factoryAddress: optionalAddress,
+    bits,
+    choices: z.string(),
+    help: z.string(),
+  });
+  return z.discriminatedUnion('kind', [profileRow, registerRow, parameterRow], {
+    error: 'profile, register or parameter is wanted',
+  });
+}
+type Row = z.output<ReturnType<typeof rowSchema>>;
+
+interface Line {
+  readonly line: number;
+  readonly row: Row;
 }
 
-function parameterOf(data: z.infer<typeof parameterRow>): DriveParameter {
-  const { kind: _, choices, role, object, ...rest } = data;
+/**
+ * Reads a register map: CSV with a header line; one row for each parameter or other register. Commas, semicolons and tabs
+ * are recognised. An empty cell is never taken for 0.
+ */
+export function readDriveProfile(csv: string): ProfileFileResult {
+  const table = Papa.parse<string[]>(csv.replace(/^\uFEFF/, ''), {
+    delimitersToGuess: [',', ';', '\t'],
+    skipEmptyLines: false,
+  });
+  const headAt = table.data.findIndex(isContent);
+  const head = (table.data[headAt] ?? []).map((title) => title.trim());
+  const problems = table.errors
+    .filter(({ type }) => type === 'Quotes')
+    .map((error) => `Line ${(error.row ?? 0) + 1}: ${error.message}.`);
+  const missing = ['kind', 'key', 'label', 'type', 'scale', 'address'].filter((title) => !head.includes(title));
+  if (missing.length > 0)
+    return refused([`Line ${headAt + 1}: the header has no column ${missing.join(', ')}. Is this a register map?`]);
+  const rows = table.data.map((cells, index) => ({ cells, line: index + 1 })).slice(headAt + 1);
+  const content = rows.filter(({ cells }) => isContent(cells));
+  if (content.length > mostRows)
+    return refused([`${content.length} rows are too many; a map has at most ${mostRows}.`]);
+  const schema = rowSchema(table.meta.delimiter !== ',');
+  const lines: Line[] = [];
+  for (const { cells, line } of content) {
+    const raw = { ...blank, ...Object.fromEntries(head.map((title, k) => [title, (cells[k] ?? '').trim()])) };
+    const parsed = schema.safeParse(raw);
+    if (parsed.success) lines.push({ line, row: parsed.data });
+    else
+      for (const issue of parsed.error.issues)
+        problems.push(`Line ${line}, column ${issue.path.join('.') || 'kind'}: ${issue.message}.`);
+    if (cells.length > head.length)
+      problems.push(`Line ${line}: it has ${cells.length} cells, the header ${head.length}. Is a comma not quoted?`);
+  }
+  return assemble(lines, problems);
+}
+
+const isContent = (cells: readonly string[]): boolean =>
+  cells.some((cell) => cell.trim() !== '') && !(cells[0] ?? '').startsWith('#');
+
+/** Columns that a map may leave out altogether. */
+const blank = Object.fromEntries(
+  [
+    ...['label', 'group', 'role', 'object', 'unit', 'minimum', 'maximum', 'factory', 'takesEffect', 'running'],
+    ...['stored', 'factoryAddress', 'function', 'bits', 'choices', 'help'],
+  ].map((title) => [title, '']),
+);
+
+const refused = (problems: readonly string[]): ProfileFileResult => ({
+  kind: 'refused',
+  problems: problems.slice(0, mostProblems),
+});
+
+function assemble(lines: readonly Line[], found: readonly string[]): ProfileFileResult {
+  const problems = [...found];
+  const facts: Partial<Record<'name' | 'word order' | 'watchdog', string>> = {};
+  const parameters: DriveParameter[] = [];
+  const registers: Record<string, DriveRegister> = {};
+  const seen = new Map<string, number>();
+  const once = (line: number, column: string, text: string) => {
+    const first = seen.get(`${column} ${text}`);
+    if (first !== undefined)
+      problems.push(`Line ${line}, column ${column}: ${text} is there twice, first in line ${first}.`);
+    seen.set(`${column} ${text}`, line);
+  };
+  for (const { line, row } of lines) {
+    switch (row.kind) {
+      case 'profile':
+        facts[row.key] = row.label;
+        break;
+      case 'register': {
+        once(line, 'key', row.key);
+        const { kind: _, object, function: code, bits: field, ...register } = row;
+        registers[row.key] = {
+          ...register,
+          ...(object === undefined ? {} : { object }),
+          ...(code === undefined ? {} : { function: code }),
+          ...(field === undefined ? {} : { bits: field }),
+        };
+        break;
+      }
+      case 'parameter': {
+        once(line, 'key', row.key);
+        if (row.role) once(line, 'role', row.role);
+        problems.push(...rangeProblems(row).map(([column, words]) => `Line ${line}, column ${column}: ${words}.`));
+        parameters.push(parameterOf(row));
+      }
+    }
+  }
+  const { name, 'word order': order = 'high word first' } = facts;
+  const feed = facts.watchdog ?? (registers.heartbeat ? 'heartbeat register' : 'nothing');
+  if (name === undefined) problems.push('There is no row “profile,name”.');
+  if (!wordOrders.some((each) => each === order))
+    problems.push(`The word order is ${orOf(wordOrders)}, not “${order}”.`);
+  if (!watchdogFeeds.some((each) => each === feed))
+    problems.push(`The watchdog is fed by ${orOf(watchdogFeeds)}, not “${feed}”.`);
+  if (feed === 'heartbeat register' && !registers.heartbeat)
+    problems.push('The watchdog is fed by a heartbeat register, and there is no register heartbeat.');
+  for (const key of needed) if (!registers[key]) problems.push(`The register ${key} is missing.`);
+  const lineOf = (key: string) => seen.get(`key ${key}`);
+  problems.push(...profileOverlaps(parameters, registers, lineOf));
+  return problems.length > 0
+    ? refused(problems)
+    : {
+        kind: 'profile',
+        profile: {
+          name: name ?? '',
+          wordOrder: order as DriveProfile['wordOrder'],
+          watchdogFedBy: feed as WatchdogFeed,
+          parameters,
+          registers,
+        },
+      };
+}
+
+const orOf = (words: readonly string[]) => words.map((each) => `“${each}”`).join(' or ');
+
+function rangeProblems(row: Extract<Row, { kind: 'parameter' }>): readonly (readonly [string, string])[] {
+  const { minimum, maximum, factory, scale, type } = row;
+  if (minimum > maximum) return [['minimum', `the minimum ${minimum} is above the maximum ${maximum}`]];
+  const problems: (readonly [string, string])[] = [];
+  if (factory < minimum || factory > maximum)
+    problems.push(['factory', `the factory value ${factory} is outside ${minimum} to ${maximum}`]);
+  const [least, greatest] = rangeOf(type);
+  const raw = Math.round(factory / scale);
+  if (raw < least || raw > greatest) problems.push(['type', `the factory value ${factory} does not fit ${type}`]);
+  if (row.bits && row.bits.to >= 16 * wordsOf(type)) problems.push(['bits', `${type} has no bit ${row.bits.to}`]);
+  return problems;
+}
+
+function parameterOf({
+  kind: _,
+  choices,
+  role,
+  object,
+  stored,
+  factoryAddress,
+  bits: field,
+  ...rest
+}: Extract<Row, { kind: 'parameter' }>): DriveParameter {
   const pairs = choices
-    .split(';')
+    .split(/[;|]/)
     .map((pair) => pair.split('='))
     .filter((pair): pair is [string, string] => pair.length === 2);
   return {
@@ -107,5 +261,8 @@ function parameterOf(data: z.infer<typeof parameterRow>): DriveParameter {
     choices: Object.fromEntries(pairs.map(([raw, words]) => [raw.trim(), words.trim()])),
     ...(role === undefined ? {} : { role }),
     ...(object === undefined ? {} : { object }),
+    ...(stored === undefined ? {} : { stored }),
+    ...(factoryAddress === undefined ? {} : { factoryAddress }),
+    ...(field === undefined ? {} : { bits: field }),
   };
 }

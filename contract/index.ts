@@ -20,6 +20,7 @@ export type { FieldProblem } from './toCore/fieldReader.ts';
 export * from './toCore/readAxis.ts';
 export * from './toCore/readSpindle.ts';
 export { signalRuleOf, valueRuleOf } from './toCore/readCommand.ts';
+export * from './toCore/memberPlan.ts';
 export * from './toCore/plannedValues.ts';
 export * from './toCore/plannedSpindleValues.ts';
 export * from './toCore/endPlans.ts';

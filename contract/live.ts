@@ -1,6 +1,6 @@
 import './withoutCodeGeneration.ts';
-import type { DeviceState, DriveReading, ParameterComparison } from '@kavrid/core/drive';
-import type { WriteAndVerifyState } from '@kavrid/core/procedure';
+import type { DeviceState, ParameterComparison } from '@kavrid/core/drive';
+import type { DeviceAddress, DeviceIdentity, SessionMessage, WriteAndVerifyState } from '@kavrid/core/procedure';
 import { z } from 'zod';
 import type { RunKind, RunSummary } from './records.ts';
 
@@ -13,11 +13,27 @@ export interface TemporarySetting {
   readonly original: number;
   readonly temporary: number;
   readonly since: string;
+  /** Mark of the identity of its device, and host:port/unit. */
+  readonly identity: string;
+  readonly address: string;
+  /** It belongs to the device that is connected now, and can be restored. */
+  readonly isHere: boolean;
 }
 
-export type Activity = 'idle' | 'jogging' | RunKind | 'writing drive data' | 'restarting' | 'stopping';
+export type Activity =
+  | 'idle'
+  | 'enabling'
+  | 'jogging'
+  | 'going to start'
+  | 'running'
+  | RunKind
+  | 'writing drive data'
+  | 'restoring'
+  | 'resetting a fault'
+  | 'restarting'
+  | 'stopping';
 
-/** What the screen knows of any drive, twenty times a second. */
+/** What the screen knows of any drive, twenty times a second. Readings that are too old to be believed are absent. */
 export interface LinkLive {
   readonly axisId: string;
   readonly link: 'off' | 'connecting' | 'up' | 'lost';
@@ -29,8 +45,19 @@ export interface LinkLive {
   /** ms; undefined while it is not set, and then nothing may be jogged or run. */
   readonly watchdog: number | undefined;
   readonly temporary: readonly TemporarySetting[];
-  /** Another window has taken this axis or spindle. */
-  readonly heldElsewhere: boolean;
+  /** The saved version that commands are carried out by. */
+  readonly version: number | undefined;
+  readonly holder: 'nobody' | 'this window' | 'another window';
+  /** Enabled by its terminals or by another master. */
+  readonly isWatchOnly: boolean;
+  readonly identity:
+    (DeviceIdentity & { readonly mark: string; readonly isWeak: boolean; readonly isConfirmed: boolean }) | undefined;
+  /** A stop has been ordered and has not been seen to work. */
+  readonly isStopping: boolean;
+  /** What the register map lacks, so that it was not compared with the plan. */
+  readonly unchecked: readonly string[];
+  /** Of the device that is connected; its link cannot be edited meanwhile. */
+  readonly address: DeviceAddress | undefined;
 }
 
 /** … of the drive of an axis. */
@@ -43,6 +70,9 @@ export interface LiveState extends LinkLive {
   readonly minusLimit: boolean;
   readonly plusLimit: boolean;
   readonly homed: boolean;
+  /** Axis units/s, and what sets it; undefined while the scaling is not known. */
+  readonly jogLimit: { readonly speed: number; readonly by: string } | undefined;
+  readonly isSuspended: boolean;
 }
 
 /** … of the drive of a spindle. */
@@ -59,35 +89,46 @@ export interface SpindleLive extends LinkLive {
 }
 
 export interface DriveData {
-  readonly reading: DriveReading | undefined;
-  readonly readAt: string | undefined;
+  readonly isRead: boolean;
   readonly comparisons: readonly ParameterComparison[];
   readonly procedure: Pick<WriteAndVerifyState, 'phase' | 'log' | 'because'>;
 }
 
 const speed = z.number().positive().max(1e7);
+const version = z.int().min(1);
+const press = z.int().min(1);
+const message = <T extends string, S extends z.ZodRawShape>(type: T, more: S) =>
+  z.strictObject({ type: z.literal(type), ...more });
+
+/** What a window says. Whatever sets a drive in motion or changes it names the version that is on screen. */
 export const clientMessageSchema = z.discriminatedUnion('type', [
-  z.strictObject({ type: z.literal('watch'), axisId: z.string().max(40) }),
-  z.strictObject({ type: z.literal('connect') }),
-  z.strictObject({ type: z.literal('disconnect') }),
-  z.strictObject({ type: z.literal('enable') }),
-  z.strictObject({ type: z.literal('disable') }),
-  z.strictObject({ type: z.literal('resetFault') }),
-  z.strictObject({ type: z.literal('jog'), direction: z.union([z.literal(1), z.literal(-1)]), speed }),
-  z.strictObject({ type: z.literal('jogEnd') }),
-  z.strictObject({ type: z.literal('alive') }),
-  z.strictObject({ type: z.literal('stop') }),
-  z.strictObject({ type: z.literal('home') }),
-  z.strictObject({ type: z.literal('testMove') }),
+  message('watch', { axisId: z.string().max(40) }),
+  message('connect', { version }),
+  message('disconnect', {}),
+  message('confirmIdentity', { mark: z.string().max(40) }),
+  message('takeOver', {}),
+  message('enable', { version, isPropped: z.boolean() }),
+  message('disable', {}),
+  message('resetFault', {}),
+  message('jog', { version, press, direction: z.union([z.literal(1), z.literal(-1)]), speed }),
+  message('jogEnd', { press }),
+  message('alive', {}),
+  message('stop', {}),
+  message('home', { version }),
+  message('goToStart', { version }),
+  message('testMove', { version }),
   /** rpm of the tool */
-  z.strictObject({ type: z.literal('runSpindle'), speed: z.number().min(0).max(200000), reverse: z.boolean() }),
-  z.strictObject({ type: z.literal('stopSpindle') }),
-  z.strictObject({ type: z.literal('runTest') }),
-  z.strictObject({ type: z.literal('readDrive') }),
-  z.strictObject({ type: z.literal('writeDrive') }),
-  z.strictObject({ type: z.literal('restore') }),
+  message('runSpindle', { version, speed: z.number().min(0).max(200000), reverse: z.boolean() }),
+  message('stopSpindle', {}),
+  message('runTest', { version }),
+  message('readDrive', { version }),
+  message('writeDrive', { version }),
+  message('restore', { isHostQuiet: z.boolean() }),
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
+/** Everything but `watch` is for the session of what is watched. */
+type _EveryMessageIsKnown = Exclude<ClientMessage, { type: 'watch' }> extends SessionMessage ? true : never;
+export const everyMessageIsKnown: _EveryMessageIsKnown = true;
 
 export type ServerMessage =
   | { readonly type: 'live'; readonly live: LiveState | SpindleLive }

@@ -57,8 +57,19 @@ export function openApi(version: string): object {
           ? { 204: { description: 'Done.' } }
           : { [method === 'post' ? 201 : 200]: { description: 'As asked.', content: content(answer, 'output') } }),
         ...Object.fromEntries(Object.entries(problems).map(([status, words]) => [status, problem(words)])),
-        ...(body ? { 422: problem('Something in the body cannot be taken; “errors” says what and where.') } : {}),
-        503: problem('The database does not answer.'),
+        ...(body
+          ? {
+              400: problem('The body cannot be read.'),
+              413: problem('The body is too large.'),
+              415: problem('The body is not declared as what it must be.'),
+            }
+          : {}),
+        ...(body || 'query' in endpoint
+          ? { 422: problem('Something in the body or the query cannot be taken; “errors” says what and where.') }
+          : {}),
+        403: problem('Only pages of this server, opened on this computer, may ask.'),
+        ...(method === 'get' ? {} : { 507: problem('The database cannot write; nothing has been saved.') }),
+        503: problem('The database, or the process in front of it, does not answer.'),
       },
     };
   }

@@ -187,4 +187,11 @@ export const importStateSchema = z.object({
 });
 export type ImportState = z.infer<typeof importStateSchema>;
 
-export const profileRecordSchema = z.object({ id: idSchema, name: z.string() });
+/** A register map, for which kind of member it is, and the axes and spindles whose link names it. */
+export const profileRecordSchema = z.object({
+  id: idSchema,
+  name: z.string(),
+  kind: z.enum(['axis', 'spindle']),
+  users: z.array(z.string()).readonly(),
+});
+export type ProfileRecord = z.infer<typeof profileRecordSchema>;

@@ -6,7 +6,7 @@ import { createConnection, createServer } from 'node:net';
 import { userInfo } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { findProgram, giveUp, say, varFolder } from './setup.mjs';
+import { findProgram, giveUp, say, varFolder, writableFolder } from './setup.mjs';
 
 export const freePort = () =>
   new Promise((resolve, reject) => {
@@ -18,12 +18,23 @@ export const freePort = () =>
     });
   });
 
-export const portIsFree = (port) =>
+/** Why a port cannot be used, to follow its number in a sentence; undefined: it can. */
+export const portProblem = (port) =>
   new Promise((resolve) => {
     const probe = createServer();
-    probe.on('error', () => resolve(false));
-    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
+    probe.on('error', ({ code }) =>
+      resolve(
+        code === 'EADDRINUSE'
+          ? 'is taken by another program'
+          : code === 'EACCES'
+            ? 'may be used by an administrator only'
+            : `cannot be used (${code})`,
+      ),
+    );
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(undefined)));
   });
+
+export const portIsFree = async (port) => (await portProblem(port)) === undefined;
 
 const answers = (port) =>
   new Promise((resolve) => {
@@ -33,57 +44,69 @@ const answers = (port) =>
     setTimeout(() => (socket.destroy(), resolve(false)), 1000).unref();
   });
 
+const readText = (file) => (existsSync(file) ? readFileSync(file, 'utf8').trim() : '');
+
+function prepare(data, user) {
+  const install =
+    findProgram('mariadb-install-db') ?? giveUp('mariadb-install-db is missing', 'apt-get install mariadb-server-core');
+  // It splits its options at blanks, so a folder with one is given as the place it is run in.
+  mkdirSync(data, { recursive: true, mode: 0o700 });
+  const result = spawnSync(
+    install,
+    ['--no-defaults', '--datadir=.', '--auth-root-authentication-method=normal', '--skip-test-db', `--user=${user}`],
+    { encoding: 'utf8', cwd: data },
+  );
+  if (result.status === 0) return;
+  const text = (result.stderr ?? '') + (result.stdout ?? '');
+  giveUp(`the database could not be prepared:\n${text.slice(-400)}`, `look at the messages above; nothing of yours is in ${data} yet`);
+}
+
+/**
+ * Run at every start, before anybody can connect, on existing data too: one account with a password and the rights that it
+ * needs; every other one goes, but for the locked one that owns the system’s views.
+ */
+const accounts = (password, forTests) => {
+  const rights =
+    'SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, LOCK TABLES, CREATE TEMPORARY TABLES';
+  const account = "'kavrid'@'127.0.0.1'";
+  // Tests make databases of their own; a restore is made ready in one beside.
+  const databases = forTests ? ['`kavrid%`'] : ['`kavrid`', '`kavrid\\_scratch`'];
+  return [
+    'CREATE DATABASE IF NOT EXISTS kavrid CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;',
+    "DELETE FROM mysql.global_priv WHERE User <> 'mariadb.sys';",
+    "DELETE FROM mysql.db WHERE User <> 'mariadb.sys';",
+    "DELETE FROM mysql.tables_priv WHERE User <> 'mariadb.sys';",
+    "DELETE FROM mysql.columns_priv WHERE User <> 'mariadb.sys';",
+    "DELETE FROM mysql.procs_priv WHERE User <> 'mariadb.sys';",
+    "DELETE FROM mysql.proxies_priv WHERE User <> 'mariadb.sys';",
+    "DELETE FROM mysql.roles_mapping WHERE User <> 'mariadb.sys';",
+    'FLUSH PRIVILEGES;',
+    `CREATE USER ${account} IDENTIFIED BY '${password}';`,
+    ...databases.map((database) => `GRANT ${rights} ON ${database}.* TO ${account};`),
+  ];
+};
+
 /**
  * Prepares the data folder (once) and gives what is needed to start the server again and again on one port.
  * @returns {Promise<{ url: string, port: number, start: (more?: readonly string[]) => import('node:child_process').ChildProcess, ready: (child: import('node:child_process').ChildProcess) => Promise<void> }>}
  */
-export async function privateDatabase(port) {
+export async function privateDatabase(port, { forTests = false } = {}) {
   const folder = join(varFolder, 'database');
   const data = join(folder, 'data');
   const passwordFile = join(folder, 'password');
-  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  writableFolder(folder, { mode: 0o700 });
   const user = userInfo().username;
-  if (!existsSync(passwordFile)) writeFileSync(passwordFile, randomBytes(24).toString('hex'), { mode: 0o600 });
-  const password = readFileSync(passwordFile, 'utf8').trim();
+  if (!readText(passwordFile)) writeFileSync(passwordFile, randomBytes(24).toString('hex'), { mode: 0o600 });
+  const password = readText(passwordFile);
   const done = join(folder, 'initialised');
   if (!existsSync(done)) {
     say('Preparing the database …');
     rmSync(data, { recursive: true, force: true });
-    const install =
-      findProgram('mariadb-install-db') ??
-      giveUp('mariadb-install-db is missing', 'apt-get install mariadb-server-core');
-    const result = spawnSync(
-      install,
-      [
-        '--no-defaults',
-        `--datadir=${data}`,
-        '--auth-root-authentication-method=normal',
-        '--skip-test-db',
-        `--user=${user}`,
-      ],
-      { encoding: 'utf8' },
-    );
-    if (result.status !== 0)
-      giveUp(
-        `the database could not be prepared:\n${(result.stderr + result.stdout).slice(-400)}`,
-        `delete ${folder} and start again`,
-      );
+    prepare(data, user);
     writeFileSync(done, '');
   }
-  // Run at every start, so that a start that was killed half-way is mended by the next.
   const script = join(folder, 'accounts.sql');
-  writeFileSync(
-    script,
-    [
-      `CREATE DATABASE IF NOT EXISTS kavrid CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;`,
-      `CREATE USER IF NOT EXISTS 'kavrid'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-      `ALTER USER 'kavrid'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-      // Tests make databases of their own beside it.
-      "GRANT ALL ON `kavrid%`.* TO 'kavrid'@'127.0.0.1';",
-      `ALTER USER 'root'@'localhost' IDENTIFIED BY '${password}';`,
-    ].join('\n'),
-    { mode: 0o600 },
-  );
+  writeFileSync(script, `${accounts(password, forTests).join('\n')}\n`, { mode: 0o600 });
   const log = join(folder, 'log');
   const socket = join(folder, 'socket');
   /** @param {readonly string[]} [more] options of the database server */

@@ -1,7 +1,7 @@
 // Installs what is missing, with nothing but Node's own modules: Debian's database server (and Chromium for tests) and the npm packages.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { accessSync, constants, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { accessSync, constants, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { delimiter, join, resolve } from 'node:path';
 
 export const root = join(import.meta.dirname, '..');
@@ -25,10 +25,62 @@ export function say(text) {
   console.log(`  ${text}`);
 }
 
-/** Says plainly what failed and what to do, and ends. */
+/** Something that Kavrid cannot go on with, and what to do about it. */
+export class GivenUp extends Error {
+  constructor(what, remedy) {
+    super(what);
+    this.remedy = remedy;
+  }
+}
+
+/** Ends what was begun, by an error that {@link main} tells in a sentence. */
 export function giveUp(what, remedy) {
-  console.error(`\nKavrid cannot go on: ${what}\nWhat to do: ${remedy}`);
-  process.exit(1);
+  throw new GivenUp(what, remedy);
+}
+
+/** Runs a script; what it gives up for is told plainly, and what it has started ends with it. */
+export async function main(work, end = () => undefined) {
+  try {
+    await work();
+  } catch (error) {
+    console.error(`\nKavrid cannot go on: ${error.message}`);
+    if (error instanceof GivenUp) console.error(`What to do: ${error.remedy}`);
+    await end();
+    process.exit(1);
+  }
+}
+
+/** A port from the settings. */
+export function portOf(name, standard) {
+  const text = process.env[name] || String(standard);
+  const port = Number(text);
+  if (!/^\d+$/.test(text) || port < 1 || port > 65535)
+    giveUp(`${name} is “${text}”`, `choose a whole number from 1 to 65535, such as ${name}=${standard}`);
+  return port;
+}
+
+/** What a JSON file keeps; undefined when it is not there, or was cut off while it was written. */
+export function readJson(file) {
+  try {
+    return JSON.parse(readFileSync(file, 'utf8'));
+  } catch {
+    return undefined;
+  }
+}
+
+/** Makes a folder that can be written in. */
+export function writableFolder(folder, options = {}) {
+  try {
+    mkdirSync(folder, { recursive: true, ...options });
+    const probe = join(folder, `.probe-${process.pid}`);
+    writeFileSync(probe, '');
+    rmSync(probe);
+  } catch (error) {
+    giveUp(
+      `the folder ${folder} cannot be written (${error.code ?? error.message})`,
+      'make it writable, or choose another one: KAVRID_VAR=FOLDER npm start',
+    );
+  }
 }
 
 function installPackages(packages) {
@@ -94,5 +146,5 @@ export function setUp({ forTests = false } = {}) {
   if (forTests && !findProgram('chromium')) missing.push('chromium');
   if (missing.length > 0) installPackages(missing);
   installNpmPackages();
-  mkdirSync(varFolder, { recursive: true });
+  writableFolder(varFolder);
 }

@@ -1,80 +1,96 @@
-// `npm start`: sets up what is missing, builds, starts database, bench and server, and prints the address.
+// `npm start`: sets up what is missing, builds, starts bench, database, data process and server, and prints the address.
 import { spawn } from 'node:child_process';
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { buildWeb } from './build.mjs';
-import { freePort, portIsFree, privateDatabase } from './database.mjs';
-import { endLeftovers, runningState, runTypeScript, supervisor } from './processes.mjs';
-import { giveUp, root, setUp, varFolder } from './setup.mjs';
+import { freePort, portIsFree, portProblem, privateDatabase } from './database.mjs';
+import { endLeftovers, runningState, runTypeScript, startAlone, supervisor } from './processes.mjs';
+import { giveUp, main, portOf, readJson, root, setUp, varFolder, writableFolder } from './setup.mjs';
 
 /** The bench keeps its port from start to start, because axes are linked to it: 5502, or another when that was taken at first. */
 async function benchPortOf(file) {
-  const kept = process.env.BENCH_PORT ?? (existsSync(file) ? readFileSync(file, 'utf8') : undefined);
-  const chosen = Number(kept ?? ((await portIsFree(5502)) ? 5502 : await freePort()));
-  if (!(await portIsFree(chosen)))
+  const kept = process.env.BENCH_PORT ? portOf('BENCH_PORT', 5502) : readJson(file);
+  const chosen = Number.isInteger(kept) ? kept : (await portIsFree(5502)) ? 5502 : await freePort();
+  const problem = await portProblem(chosen);
+  if (problem)
     giveUp(
-      `port ${chosen}, which the bench uses, is taken`,
-      `free it, or choose another with BENCH_PORT and change the link of the demo's axis`,
+      `port ${chosen}, which the bench uses, ${problem}`,
+      'free it, or choose another with BENCH_PORT and change the links of the demo’s axes',
     );
   writeFileSync(file, String(chosen));
   return chosen;
 }
 
+/** Unix sockets have short names: a long folder’s lie in the one for passing things. */
+function socketFolder() {
+  const own = join(varFolder, 'sockets');
+  const short = join(tmpdir(), `kavrid-${createHash('sha256').update(varFolder).digest('hex').slice(0, 12)}`);
+  const folder = own.length < 80 ? own : short;
+  writableFolder(folder, { mode: 0o700 });
+  return folder;
+}
+
 const development = process.argv.includes('--dev');
 const began = Date.now();
+let processes;
+let letOthersStart = () => undefined;
+const end = async () => {
+  await processes?.end();
+  letOthersStart();
+};
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+  process.on(signal, () => void end().then(() => process.exit(0)));
+
 console.log('Kavrid');
-setUp();
-const running = runningState();
-if (running)
-  giveUp(
-    `it is already running at http://127.0.0.1:${running.port}`,
-    'use that one, or start another copy with PORT=4800 KAVRID_VAR=var2 npm start',
-  );
-await endLeftovers();
-if (!development) buildWeb();
+await main(async () => {
+  const port = portOf('PORT', 4700);
+  setUp();
+  const running = runningState();
+  if (running)
+    giveUp(
+      `it is already running at http://127.0.0.1:${running.port}`,
+      'use that one, or start another copy with PORT=4800 KAVRID_VAR=var2 npm start',
+    );
+  letOthersStart = startAlone();
+  await endLeftovers();
+  if (!development) buildWeb();
 
-const port = Number(process.env.PORT ?? 4700);
-if (!(await portIsFree(port)))
-  giveUp(`port ${port} is taken by another program`, 'choose another: PORT=4800 npm start');
-const benchPort = await benchPortOf(join(varFolder, 'bench-port'));
-const databasePort = await freePort();
-const processes = supervisor({ port, benchPort, databasePort });
-const end = (code) => processes.end().then(() => process.exit(code));
-for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void end(0));
-
-try {
-  const environment = { KAVRID_VAR: varFolder, PORT: String(port), BENCH_PORT: String(benchPort) };
+  const problem = await portProblem(port);
+  if (problem) giveUp(`port ${port} ${problem}`, 'choose another: PORT=4800 npm start');
+  const benchPort = await benchPortOf(join(varFolder, 'bench-port'));
+  const databasePort = await freePort();
+  const database = process.env.DATABASE_URL ? undefined : await privateDatabase(databasePort);
+  const sockets = socketFolder();
+  processes = supervisor({ port, benchPort, databasePort });
   const devPort = port + 1;
-  processes.watch('bench', () => runTypeScript('bench/main.ts', environment, ['ignore', 'ignore', 'inherit']));
-  let url = process.env.DATABASE_URL;
-  let databaseReady = Promise.resolve();
-  if (!url) {
-    const database = await privateDatabase(databasePort);
-    url = database.url;
-    // The server is started meanwhile and waits for it.
-    databaseReady = processes.watch('database', database.start, database.ready);
-  }
-  processes.watch('server', () =>
-    runTypeScript(
-      'server/main.ts',
-      {
-        ...environment,
-        DATABASE_URL: url,
-        ...(development ? { KAVRID_DEV_ORIGIN: `http://127.0.0.1:${devPort}` } : {}),
-      },
-      ['ignore', 'ignore', 'inherit'],
-    ),
-  );
+  const environment = {
+    KAVRID_VAR: varFolder,
+    PORT: String(port),
+    BENCH_PORT: String(benchPort),
+    DATABASE_URL: database?.url ?? process.env.DATABASE_URL,
+    PUBLIC_SOCKET: join(sockets, 'data'),
+    INTERNAL_SOCKET: join(sockets, 'internal'),
+    ...(development ? { KAVRID_DEV_ORIGIN: `http://127.0.0.1:${devPort}` } : {}),
+  };
+  const quiet = ['ignore', 'ignore', 'inherit'];
+  processes.watch('bench', () => runTypeScript('bench/main.ts', environment, quiet));
+  // The data process is started meanwhile and waits for the database; the server waits for neither.
+  const databaseReady = database && processes.watch('database', database.start, database.ready);
+  processes.watch('data', () => runTypeScript('server/dataMain.ts', environment, quiet));
+  processes.watch('server', () => runTypeScript('server/main.ts', environment, quiet));
+  letOthersStart();
   await databaseReady;
   let ready = false;
-  for (const stop = Date.now() + 60_000; Date.now() < stop && !ready; await pause(50)) {
+  for (const stop = Date.now() + 120_000; Date.now() < stop && !ready; await pause(50)) {
     ready = await fetch(`http://127.0.0.1:${port}/api/health`).then(
       (answer) => answer.ok,
       () => false,
     );
   }
-  if (!ready) throw new Error('the server did not answer within a minute');
+  if (!ready) throw new Error('the server did not answer within two minutes');
   if (development) {
     processes.watch('web', () =>
       spawn(
@@ -92,7 +108,4 @@ try {
     `\n  Open http://127.0.0.1:${development ? devPort : port}   (ready after ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl+C ends it)`,
   );
   console.log(`  Bench: Modbus TCP 127.0.0.1:${benchPort}, servo drive at unit 1, spindle drive at unit 3`);
-} catch (error) {
-  console.error(`\nKavrid cannot go on: ${error.message}`);
-  await end(1);
-}
+}, end);

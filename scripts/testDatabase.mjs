@@ -6,7 +6,7 @@ export async function setup(project) {
   const { freePort, privateDatabase } = await import('./database.mjs');
   const { varFolder } = await import('./setup.mjs');
   mkdirSync(varFolder, { recursive: true });
-  const database = await privateDatabase(await freePort());
+  const database = await privateDatabase(await freePort(), { forTests: true });
   const child = database.start();
   await database.ready(child);
   project.provide('databaseUrl', database.url);

@@ -5,13 +5,14 @@ import {
   type AxisRecord,
   type MachineRecord,
   type Problem,
+  type ProfileRecord,
 } from '@kavrid/contract';
 import { readFileSync } from 'node:fs';
 import { request, type IncomingHttpHeaders } from 'node:http';
 import { registerMapPath } from '@kavrid/bench';
 import { describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
-import { allowedRequest } from './originGuard.ts';
+import { guard } from './port/guard.ts';
 import { demoAxis, useServer } from './test/testServer.ts';
 
 const csv = readFileSync(registerMapPath, 'utf8');
@@ -106,35 +107,80 @@ describe('machines and axes', () => {
     const broken = await post(csv.replace('u32,1,,1,2147483647', 'u99,1,,1,x'));
     expect(broken.status).toBe(422);
     const { errors } = (await broken.json()) as Problem;
-    expect(errors?.map((each) => each.detail).join(' ')).toMatch(/Row \d+, type/);
+    expect(errors?.map((each) => each.detail).join(' ')).toMatch(/Line \d+, column type/);
     expect((await post('')).status).toBe(422);
+  });
+
+  it('renames, replaces and deletes a register map, and says who uses it', async () => {
+    const put = (path: string, body: string, type: string) =>
+      fetch(`${test.base}${path}`, { method: 'PUT', body, headers: { 'content-type': type } });
+    const made = (await (
+      await fetch(`${test.base}/profiles`, { method: 'POST', body: csv, headers: { 'content-type': 'text/csv' } })
+    ).json()) as ProfileRecord;
+    expect(made).toMatchObject({ kind: 'axis', users: [] });
+    const user = await test.addAxis({ ...demoAxis, name: 'User', link: { ...demoAxis.link, profileId: made.id } });
+    expect((await put(`/profiles/${made.id}/name`, '{"name":"Mine"}', 'application/json')).status).toBe(204);
+    expect((await put(`/profiles/${made.id}/name`, '{"name":""}', 'application/json')).status).toBe(422);
+    expect((await put(`/profiles/${made.id}`, 'kind,key\n', 'text/csv')).status).toBe(422);
+    const long = csv.replace('profile,name,Bench servo drive', `profile,name,${'x'.repeat(10_000)}`);
+    expect((await put(`/profiles/${made.id}`, long, 'text/csv')).status).toBe(200);
+    const list = (await test.send<ProfileRecord[]>('GET', '/profiles')).body;
+    expect(list.find(({ id }) => id === made.id)).toMatchObject({ name: 'x'.repeat(80), users: ['Cell: User'] });
+    expect((await test.send<Problem>('DELETE', `/profiles/${made.id}`)).body).toMatchObject({
+      status: 409,
+      errors: [{ detail: 'Cell: User' }],
+    });
+    await test.saveAxis(user, { link: { ...user.document.link, profileId: null } });
+    expect((await test.send('DELETE', `/profiles/${made.id}`)).status).toBe(204);
+    expect((await test.send('DELETE', `/profiles/${made.id}`)).status).toBe(404);
   });
 });
 
 describe('who may talk to it', () => {
-  const headers = (host: string, origin?: string): { headers: IncomingHttpHeaders } => ({
-    headers: { host, ...(origin ? { origin } : {}) },
-  });
-  it.each([
+  const may = (headers: IncomingHttpHeaders, method = 'GET', url = '/api/machines', port = 4700) =>
+    guard(() => port)({ headers, method, url }) === undefined;
+  it.each<[string, string | undefined, boolean]>([
     ['127.0.0.1:4700', undefined, true],
     ['localhost:4700', 'http://localhost:4700', true],
-    ['127.0.0.1:4700', 'http://evil.example', false],
-    ['evil.example:4700', undefined, false],
+    ['127.0.0.1:4700', 'http://stranger.example', false],
+    ['stranger.example:4700', undefined, false],
     ['127.0.0.1:9999', undefined, false],
     ['127.0.0.1:4700', 'null', false],
   ])('host %s, origin %s: %s', (host, origin, allowed) =>
-    expect(allowedRequest(headers(host, origin), 4700)).toBe(allowed),
+    expect(may({ host, ...(origin === undefined ? {} : { origin }) })).toBe(allowed),
   );
+
+  it('on port 80 browsers leave the port out', () => {
+    expect(may({ host: 'localhost', origin: 'http://localhost' }, 'GET', '/', 80)).toBe(true);
+    expect(may({ host: 'localhost' }, 'GET', '/', 4700)).toBe(false);
+  });
+
+  it.each([
+    ['/', 'navigate', true],
+    ['/machine/1', 'navigate', true],
+    ['/api/openapi.json', 'navigate', false],
+    ['/%61pi/openapi.json', 'navigate', false],
+    ['//api/openapi.json', 'navigate', false],
+    ['/%zz', 'navigate', false],
+    ['/assets/a.js', 'navigate', false],
+    ['/', 'no-cors', false],
+  ])('from another site, %s by %s: %s', (url, mode, allowed) => {
+    for (const site of ['cross-site', 'same-site'])
+      expect(may({ host: 'localhost:4700', 'sec-fetch-site': site, 'sec-fetch-mode': mode }, 'GET', url)).toBe(allowed);
+    expect(may({ host: 'localhost:4700', 'sec-fetch-site': 'same-origin', 'sec-fetch-mode': mode }, 'GET', url)).toBe(
+      true,
+    );
+  });
 
   it('refuses a foreign host over the wire, and a foreign page on the live line', async () => {
     const status = await new Promise<number | undefined>((resolve) =>
       request(
-        { port: test.port, host: '127.0.0.1', path: '/api/health', headers: { host: 'evil.example' } },
+        { port: test.port, host: '127.0.0.1', path: '/api/health', headers: { host: 'stranger.example' } },
         (answer) => resolve(answer.statusCode),
       ).end(),
     );
     expect(status).toBe(403);
-    const foreign = new WebSocket(`ws://127.0.0.1:${test.port}/live`, { origin: 'http://evil.example' });
+    const foreign = new WebSocket(`ws://127.0.0.1:${test.port}/live`, { origin: 'http://stranger.example' });
     const opened = await new Promise((resolve) =>
       foreign.on('open', () => resolve(true)).on('error', () => resolve(false)),
     );
@@ -144,12 +190,16 @@ describe('who may talk to it', () => {
   it('answers on the live line what it cannot do, and hears signs of life without a word', async () => {
     const line = new WebSocket(`ws://127.0.0.1:${test.port}/live`);
     const heard: string[] = [];
-    line.on('message', (data) => heard.push((JSON.parse(String(data)) as { because: string }).because));
+    const all = new Promise<void>((resolve) =>
+      line.on('message', (data) => {
+        heard.push((JSON.parse(String(data)) as { because: string }).because);
+        if (heard.length === 3) resolve();
+      }),
+    );
     await new Promise((resolve) => line.on('open', resolve));
-    for (const text of ['{"type":"alive"}', '{"type":"stop"}', '{"type":"jogEnd"}']) line.send(text);
-    for (const text of ['{"type":"connect"}', '{"type":"fly"}', '{"type":']) line.send(text);
-    const end = Date.now() + 5000;
-    while (heard.length < 3 && Date.now() < end) await new Promise((resolve) => setTimeout(resolve, 20));
+    for (const text of ['{"type":"alive"}', '{"type":"stop"}', '{"type":"jogEnd","press":1}']) line.send(text);
+    for (const text of ['{"type":"connect","version":1}', '{"type":"fly"}', '{"type":']) line.send(text);
+    await all;
     expect(heard).toEqual(['Open an axis first.', 'A message was not understood.', 'A message could not be read.']);
     line.close();
   });

@@ -2,13 +2,13 @@ import { createServer as createHttpServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import express from 'express';
 import helmet from 'helmet';
-import { LiveServer, type AxisSaved } from './commissioning/liveServer.ts';
 import type { Store } from './database/store.ts';
-import { originGuard } from './originGuard.ts';
+import { DataEvents } from './internal/dataEvents.ts';
+import { contentTypeGuard } from './contentTypeGuard.ts';
 import { ImportKeeper } from './files/importKeeper.ts';
 import { answerProblem, ProblemError, unknownRoute } from './problem.ts';
 import { apiRoutes, type Handlers } from './routes/apiRoutes.ts';
-import { axisHandlers } from './routes/axisHandlers.ts';
+import { axisHandlers, type AxisEvents } from './routes/axisHandlers.ts';
 import { fileHandlers } from './routes/fileHandlers.ts';
 import { libraryHandlers } from './routes/libraryHandlers.ts';
 import { machineHandlers } from './routes/machineHandlers.ts';
@@ -19,23 +19,18 @@ export interface ServerOptions {
   readonly webFolder?: string | undefined;
   /** For files that wait to be taken in. */
   readonly importFolder: string;
-  readonly moreOrigins?: readonly string[];
 }
 
-export interface KavridServer {
+export interface DataServer {
   readonly http: Server;
-  readonly live: LiveServer;
+  readonly events: DataEvents;
 }
 
-/** The whole server, not yet listening. */
-export function createServer({ store, webFolder, importFolder, moreOrigins = [] }: ServerOptions): KavridServer {
+/** What windows ask of the data process, not yet listening. Only the port reaches it, which has turned strangers away. */
+export function createServer({ store, webFolder, importFolder }: ServerOptions): DataServer {
   const app = express();
   const http = createHttpServer(app);
-  const live = new LiveServer(store);
-  const port = () => {
-    const address = http.address();
-    return typeof address === 'object' && address ? address.port : 0;
-  };
+  const events = new DataEvents();
   app.disable('x-powered-by');
   app.use(
     helmet({
@@ -56,15 +51,17 @@ export function createServer({ store, webFolder, importFolder, moreOrigins = [] 
       strictTransportSecurity: false,
     }),
   );
-  app.use(originGuard(port, moreOrigins));
-  const events = {
-    axisSaved: (...saved: Parameters<AxisSaved>) => live.axisSaved(...saved),
-    listsChanged: () => live.listsChanged(),
+  app.use(contentTypeGuard);
+  const told: AxisEvents = {
+    axisSaved: (memberId, saved) => events.tell({ type: 'saved', memberId, ...saved }),
+    listsChanged: () => events.tell({ type: 'lists changed' }),
+    plansChanged: () => events.tell({ type: 'plans changed' }),
   };
   const imports = new ImportKeeper(store, importFolder, ({ changed }, author) => {
     for (const { axisId, version } of changed)
-      events.axisSaved(axisId, { version, author, summary: 'taken in from a file' });
-    events.listsChanged();
+      told.axisSaved(axisId, { version, author, summary: 'taken in from a file' });
+    told.listsChanged();
+    told.plansChanged();
   });
   const handlers: Handlers = {
     health: async () => {
@@ -72,9 +69,9 @@ export function createServer({ store, webFolder, importFolder, moreOrigins = [] 
       if (!database) throw new ProblemError(503, 'The database does not answer.', { database });
       return { status: 'ok', database };
     },
-    ...machineHandlers(store, events.listsChanged),
-    ...axisHandlers(store, events),
-    ...libraryHandlers(store, events),
+    ...machineHandlers(store, told),
+    ...axisHandlers(store, told),
+    ...libraryHandlers(store, told),
     ...fileHandlers(store, imports),
   };
   app.use('/api', apiRoutes(handlers), unknownRoute);
@@ -89,6 +86,5 @@ export function createServer({ store, webFolder, importFolder, moreOrigins = [] 
     );
   }
   app.use(answerProblem);
-  live.attach(http, port, moreOrigins);
-  return { http, live };
+  return { http, events };
 }

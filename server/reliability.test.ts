@@ -7,6 +7,8 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { AxisDocument, AxisRecord, MachineRecord, Problem, RevisionPage } from '@kavrid/contract';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { connectDatabase } from './database/connectDatabase.ts';
+import { freePort } from './test/freePort.ts';
+import { isProof, recordProof } from './test/proof.ts';
 import { demoAxis, newDatabase } from './test/testServer.ts';
 
 interface Database {
@@ -26,30 +28,54 @@ afterAll(async () => {
   for (const child of children) await end(child, 'SIGKILL');
 });
 
-/** The server as it is started by `npm start`. */
+/** The two processes of the server as `npm start` starts them. The one with the data is killed and started anew. */
 class ServerProcess {
+  readonly #environment: NodeJS.ProcessEnv;
   readonly port: number;
-  readonly #url: string;
-  #child: ChildProcess | undefined;
+  #port: ChildProcess | undefined;
+  #data: ChildProcess | undefined;
 
   constructor(url: string, port: number) {
-    this.#url = url;
+    const folder = mkdtempSync(join(tmpdir(), 'kavrid-sockets-'));
     this.port = port;
+    this.#environment = {
+      ...process.env,
+      DATABASE_URL: url,
+      PORT: String(port),
+      PUBLIC_SOCKET: join(folder, 'data'),
+      INTERNAL_SOCKET: join(folder, 'internal'),
+    };
   }
 
-  async start(): Promise<void> {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
-      env: { ...process.env, DATABASE_URL: this.#url, PORT: String(this.port) },
+  static async on(url: string): Promise<ServerProcess> {
+    const server = new ServerProcess(url, await freePort());
+    server.#port = await server.#run('server/main.ts', 'server listening');
+    await server.start();
+    return server;
+  }
+
+  async #run(file: string, ready: string): Promise<ChildProcess> {
+    const child = spawn(process.execPath, ['--import', 'tsx', file], {
+      env: this.#environment,
       stdio: ['ignore', 'pipe', 'ignore'],
     });
     children.add(child);
-    this.#child = child;
-    for await (const chunk of child.stdout) if (String(chunk).includes('server listening')) break;
+    for await (const chunk of child.stdout) if (String(chunk).includes(ready)) break;
     child.stdout.resume();
+    return child;
+  }
+
+  async start(): Promise<void> {
+    this.#data = await this.#run('server/dataMain.ts', 'data listening');
   }
 
   async kill(): Promise<void> {
-    if (this.#child) await end(this.#child, 'SIGKILL');
+    if (this.#data) await end(this.#data, 'SIGKILL');
+  }
+
+  async end(): Promise<void> {
+    await this.kill();
+    if (this.#port) await end(this.#port, 'SIGKILL');
   }
 
   async ask<T>(method: string, path: string, body?: unknown): Promise<{ readonly status: number; readonly body: T }> {
@@ -81,8 +107,8 @@ class Writer {
     this.axis = axis;
   }
 
-  /** Saves until told to end, or until a save is not answered. */
-  async run(isOver: () => boolean): Promise<void> {
+  /** Saves until told to end, or until a save is not answered. @param saved called after each that was */
+  async run(isOver: () => boolean, saved: () => void = () => undefined): Promise<void> {
     while (!isOver()) {
       const number = this.acknowledged + 1;
       const document: AxisDocument = { ...this.axis.document, jogSpeed: number, notes: String(number) };
@@ -92,6 +118,7 @@ class Writer {
       if (answer?.status !== 200) return;
       this.axis = answer.body;
       this.acknowledged = number;
+      saved();
     }
   }
 
@@ -125,7 +152,7 @@ async function writersOn(server: ServerProcess, many: number): Promise<readonly 
   return axes.map((axis) => Object.assign(new Writer(server, axis), { acknowledged: 1 }));
 }
 
-/** Lets the writers save, breaks something in the midst of it, mends it and looks at what is there; many times. */
+/** Lets the writers save, breaks something after so many saves, mends it and looks at what is there; many times. */
 async function breakAgainAndAgain(
   writers: readonly Writer[],
   times: number,
@@ -133,34 +160,45 @@ async function breakAgainAndAgain(
   mend: () => Promise<void>,
 ): Promise<number> {
   for (let k = 0; k < times; k++) {
-    let isOver = false;
-    const running = writers.map((writer) => writer.run(() => isOver));
-    await pause(20 + ((k * 37) % 150));
+    let [isOver, left] = [false, 1 + ((k * 7) % 12)];
+    let enough: () => void = () => undefined;
+    const savedEnough = new Promise<void>((resolve) => (enough = resolve));
+    const running = Promise.all(
+      writers.map((writer) =>
+        writer.run(
+          () => isOver,
+          () => --left === 0 && enough(),
+        ),
+      ),
+    );
+    await Promise.race([savedEnough, running]);
     await breakIt();
     isOver = true;
-    await Promise.all(running);
+    await running;
     await mend();
     for (const writer of writers) await writer.check();
   }
   return writers.reduce((sum, writer) => sum + writer.acknowledged, 0);
 }
 
+const kills = isProof ? { server: 50, database: 20 } : { server: 4, database: 3 };
+
 describe('a stream of saves', () => {
   it(
-    'survives 50 hard kills of the server: every acknowledged save is there, none is half there',
+    'survives hard kills of the server: every acknowledged save is there, none is half there',
     { timeout: 600_000 },
     async () => {
-      const server = new ServerProcess(await newDatabase(), 4791);
-      await server.start();
+      const server = await ServerProcess.on(await newDatabase());
       const writers = await writersOn(server, 3);
       const saves = await breakAgainAndAgain(
         writers,
-        50,
+        kills.server,
         () => server.kill(),
         () => server.start(),
       );
-      expect(saves).toBeGreaterThan(100);
-      await server.kill();
+      expect(saves).toBeGreaterThan(kills.server);
+      recordProof('hard kills of the server in a stream of saves', { kills: kills.server, saves });
+      await server.end();
     },
   );
 });
@@ -186,26 +224,25 @@ describe('a database of its own', () => {
     await database.ready(child);
   };
 
-  it('killed hard 20 times during a stream of saves loses none either', { timeout: 600_000 }, async () => {
+  it('killed hard during a stream of saves loses none either', { timeout: 600_000 }, async () => {
     await start();
-    const server = new ServerProcess(database.url, 4792);
-    await server.start();
+    const server = await ServerProcess.on(database.url);
     const writers = await writersOn(server, 3);
     const saves = await breakAgainAndAgain(
       writers,
-      20,
+      kills.database,
       () => end(child, 'SIGKILL'),
       () => start(),
     );
-    expect(saves).toBeGreaterThan(100);
-    await server.kill();
+    expect(saves).toBeGreaterThan(kills.database);
+    recordProof('hard kills of the database in a stream of saves', { kills: kills.database, saves });
+    await server.end();
   });
 
   it('that is full says so, loses nothing, and goes on once there is room', { timeout: 300_000 }, async () => {
     await end(child, 'SIGTERM');
     await start();
-    const server = new ServerProcess(database.url, 4793);
-    await server.start();
+    const server = await ServerProcess.on(database.url);
     const [writer] = await writersOn(server, 1);
     if (!writer) throw new Error('no writer');
     await server.kill();
@@ -248,13 +285,13 @@ describe('a database of its own', () => {
     await server.start();
     let isOver = false;
     const before = writer.acknowledged;
-    const running = writer.run(() => isOver);
-    await pause(300);
-    isOver = true;
-    await running;
+    await writer.run(
+      () => isOver,
+      () => (isOver = true),
+    );
     await writer.check();
     expect(writer.acknowledged).toBeGreaterThan(before);
-    await server.kill();
+    await server.end();
     await end(child, 'SIGTERM');
   });
 });

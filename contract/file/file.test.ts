@@ -86,7 +86,7 @@ describe('machine files', () => {
     [
       'a register map that is none',
       { ...demo, registerMaps: [{ id: 'r', csv: 'a,b' }] },
-      '/registerMaps/0/csv There is no row',
+      '/registerMaps/0/csv Line 1: the header has no column',
     ],
     ['too many axes', { ...demo, axes: Array.from({ length: 65 }, () => demo.axes[0]) }, '/axes'],
     ['an id that is a path', { ...demo, machine: { ...demo.machine, id: '../../etc' } }, '/machine/id'],

@@ -1,5 +1,5 @@
 import type { DriveParameter, DriveProfile } from './driveProfile.ts';
-import { toRaw } from './driveProfile.ts';
+import { isInRange, toRaw } from './driveProfile.ts';
 
 /** Raw register values by parameter key. */
 export type RawValues = Readonly<Record<string, number>>;
@@ -9,6 +9,7 @@ export interface DriveReading {
   /** As last written; differs from `running` where a value waits for a restart. */
   readonly written: RawValues;
   readonly running: RawValues;
+  /** Only of parameters whose stored or factory copy can be read. */
   readonly stored: RawValues;
   readonly factory: RawValues;
 }
@@ -43,11 +44,16 @@ export interface ParameterComparison {
 /** Planned values by parameter key, in the parameter's unit. */
 export type PlannedValues = Readonly<Record<string, number>>;
 
-/** Sets planned values beside what was read. */
+/**
+ * Sets planned values beside what was read.
+ * @param afterRestart the drive has restarted since it was told to store: what runs now has survived, which proves the
+ * values whose stored copy cannot be read
+ */
 export function compareValues(
   profile: DriveProfile,
   planned: PlannedValues,
   reading: DriveReading | undefined,
+  afterRestart = false,
 ): readonly ParameterComparison[] {
   return profile.parameters.map((parameter) => {
     const { key } = parameter;
@@ -64,11 +70,19 @@ export function compareValues(
     const comparison = { parameter, planned: raw.raw, ...read };
     if (!read || read.written === undefined) return { ...comparison, standing: 'not read' };
     if (read.written !== raw.raw) return { ...comparison, standing: 'differs' };
-    if (read.stored !== raw.raw) return { ...comparison, standing: 'not stored' };
+    const isStored =
+      parameter.stored === undefined ? afterRestart && read.running === raw.raw : read.stored === raw.raw;
+    if (!isStored) return { ...comparison, standing: 'not stored' };
     if (read.running !== raw.raw) return { ...comparison, standing: 'needs restart' };
     return { ...comparison, standing: 'proven' };
   });
 }
+
+/** A parameter whose value lies outside its own range: the word order or the map is wrong, and nothing may be written by it. */
+export const outOfRange = (profile: DriveProfile, { written, running }: DriveReading): DriveParameter | undefined =>
+  profile.parameters.find((parameter) =>
+    [written[parameter.key], running[parameter.key]].some((raw) => raw !== undefined && !isInRange(parameter, raw)),
+  );
 
 /** The parameters to write: planned, possible, and not yet written. */
 export const differences = (comparisons: readonly ParameterComparison[]): readonly ParameterComparison[] =>

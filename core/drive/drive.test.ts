@@ -111,9 +111,11 @@ describe('registers', () => {
   it('reads neighbours together and never more than 125 words', () => {
     const one = (address: number) => ({ address, type: 'i32' as const });
     expect(readBlocks([one(10), one(12), one(100), one(16)])).toEqual([
-      { address: 10, words: 8 },
-      { address: 100, words: 2 },
+      { address: 10, words: 8, function: 3 },
+      { address: 100, words: 2, function: 3 },
     ]);
+    // Input registers are numbered apart.
+    expect(readBlocks([one(10), { ...one(12), function: 4 }])).toHaveLength(2);
     const many = readBlocks(Array.from({ length: 100 }, (_, k) => one(2 * k)));
     expect(many.every((block) => block.words <= 125)).toBe(true);
     expect(many.reduce((sum, block) => sum + block.words, 0)).toBe(200);

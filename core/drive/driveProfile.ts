@@ -48,8 +48,25 @@ export const parameterRoles = [
   'inputTrigger',
   'inputTime',
   'homingAtEnable',
+  'quickStopOption',
+  'shutdownOption',
+  'disableOption',
+  'haltOption',
+  'faultReactionOption',
+  'lostLinkOption',
 ] as const;
 export type ParameterRole = (typeof parameterRoles)[number];
+
+/** Bits of a register that hold a value of their own; both ends belong to it. */
+export interface BitField {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** The trace memory of a drive is a ring of samples of eight channels of two words. */
+export const traceDepth = 3072;
+export const traceChannelCount = 8;
+export const traceWords = traceDepth * traceChannelCount * 2;
 
 /** One setting of a drive, as its register map describes it. */
 export interface DriveParameter {
@@ -69,10 +86,13 @@ export interface DriveParameter {
   readonly takesEffect: TakesEffect;
   /** Zero-based address that is written, and that reads back what was written. */
   readonly address: number;
-  /** Zero-based addresses of the copies: in effect now, kept through a restart, as delivered. */
+  /** Zero-based address of the copy in effect now; the same as `address` where the drive has only one. */
   readonly running: number;
-  readonly stored: number;
-  readonly factoryAddress: number;
+  /** Zero-based addresses of the copies kept through a restart and as delivered; absent where they cannot be read. */
+  readonly stored?: number;
+  readonly factoryAddress?: number;
+  /** Where several values share a register. */
+  readonly bits?: BitField;
   /** What a choice means: raw value → words. */
   readonly choices: Readonly<Record<string, string>>;
   readonly help: string;
@@ -86,12 +106,20 @@ export interface DriveRegister {
   readonly address: number;
   readonly scale: number;
   readonly unit: string;
+  /** Modbus function that reads it: 4 for input registers, else holding registers. */
+  readonly function?: 4;
+  readonly bits?: BitField;
 }
+
+/** What a drive counts as a sign of life: its own register, any write to it, any message, or nothing at all. */
+export const watchdogFeeds = ['heartbeat register', 'any write', 'any message', 'nothing'] as const;
+export type WatchdogFeed = (typeof watchdogFeeds)[number];
 
 /** A drive as its register map describes it. */
 export interface DriveProfile {
   readonly name: string;
   readonly wordOrder: WordOrder;
+  readonly watchdogFedBy: WatchdogFeed;
   readonly parameters: readonly DriveParameter[];
   readonly registers: Readonly<Record<string, DriveRegister>>;
 }
@@ -118,6 +146,13 @@ export function toRaw(
   return { raw };
 }
 
+/** Whether a raw value lies within the range of its parameter. */
+export const isInRange = ({ scale, minimum, maximum }: DriveParameter, raw: number): boolean => {
+  const value = raw * scale;
+  const tolerance = Math.abs(scale) / 2;
+  return value >= minimum - tolerance && value <= maximum + tolerance;
+};
+
 export const fromRaw = (parameter: { readonly scale: number }, raw: number): number => {
   const value = raw * parameter.scale;
   return parameter.scale < 1 ? Number(value.toPrecision(12)) : value;
@@ -127,6 +162,7 @@ export const fromRaw = (parameter: { readonly scale: number }, raw: number): num
 export interface RegisterBlock {
   readonly address: number;
   readonly words: number;
+  readonly function: 3 | 4;
 }
 
 /**
@@ -134,17 +170,20 @@ export interface RegisterBlock {
  * is longer than 125 words (Modbus Application Protocol V1.1b3, 6.3).
  */
 export function readBlocks(
-  wanted: readonly { readonly address: number; readonly type: RegisterType }[],
+  wanted: readonly { readonly address: number; readonly type: RegisterType; readonly function?: 4 }[],
   gap = 8,
   longest = 125,
 ): readonly RegisterBlock[] {
-  const blocks: { address: number; words: number }[] = [];
-  for (const { address, type } of [...wanted].sort((a, b) => a.address - b.address)) {
+  const blocks: { address: number; words: number; function: 3 | 4 }[] = [];
+  const order = [...wanted].sort((a, b) => (a.function ?? 3) - (b.function ?? 3) || a.address - b.address);
+  for (const { address, type, function: input } of order) {
+    const code = input ?? 3;
     const end = address + wordsOf(type);
     const last = blocks.at(-1);
-    if (last && address <= last.address + last.words + gap && end - last.address <= longest) {
-      last.words = Math.max(last.words, end - last.address);
-    } else blocks.push({ address, words: end - address });
+    const joins =
+      last?.function === code && address <= last.address + last.words + gap && end - last.address <= longest;
+    if (last && joins) last.words = Math.max(last.words, end - last.address);
+    else blocks.push({ address, words: end - address, function: code });
   }
   return blocks;
 }

@@ -1,4 +1,5 @@
 export * from './deviceState.ts';
+export * from './errorText.ts';
 export * from './registerCodec.ts';
 export * from './driveProfile.ts';
 export * from './endSettings.ts';

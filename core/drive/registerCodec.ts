@@ -40,3 +40,19 @@ export function decodeRegisters(
   const bits = high * 0x10000 + low;
   return type === 'i32' && bits > 0x7fffffff ? bits - 0x100000000 : bits;
 }
+
+/** The value in some bits of a raw register value; unsigned. */
+export const bitsOf = (raw: number, { from, to }: { readonly from: number; readonly to: number }): number =>
+  Math.floor((raw < 0 ? raw + 2 ** 32 : raw) / 2 ** from) % 2 ** (to - from + 1);
+
+/** A raw register value with some of its bits replaced. @throws RangeError when the value does not fit its bits */
+export function withBits(
+  raw: number,
+  { from, to }: { readonly from: number; readonly to: number },
+  value: number,
+): number {
+  const size = 2 ** (to - from + 1);
+  if (!Number.isInteger(value) || value < 0 || value >= size)
+    throw new RangeError(`${value} does not fit ${to - from + 1} bits.`);
+  return raw + (value - bitsOf(raw, { from, to })) * 2 ** from;
+}

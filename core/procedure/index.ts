@@ -1,1 +1,2 @@
 export * from './writeAndVerify.ts';
+export * from './session/index.ts';

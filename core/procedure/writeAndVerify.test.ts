@@ -43,7 +43,7 @@ describe('write and verify', () => {
     expect(review.phase).toBe('review');
     expect(log).toEqual(['read']);
     expect(review.comparisons.map((c) => c.standing)).toEqual(['differs', 'differs', 'not planned']);
-    const done = run(review, { type: 'confirm' });
+    const done = run(review, { type: 'confirm', planned });
     expect(done.phase).toBe('proven');
     expect(log).toEqual([
       'read',
@@ -55,7 +55,7 @@ describe('write and verify', () => {
       'restart',
       'read',
     ]);
-    const again = run(run(done, { type: 'start', planned }), { type: 'confirm' });
+    const again = run(run(done, { type: 'start', planned }), { type: 'confirm', planned });
     expect(again.phase).toBe('proven');
     expect(log.slice(8)).toEqual(['read']);
   });
@@ -65,15 +65,16 @@ describe('write and verify', () => {
     [{ ignores: 'positionGain' }, 'did not take positionGain'],
   ])('finds out a drive that does not do as told: %o', (faults, words) => {
     const { run } = drive(faults);
-    const done = run(run(writeAndVerify(smallProfile), { type: 'start', planned }), { type: 'confirm' });
+    const done = run(run(writeAndVerify(smallProfile), { type: 'start', planned }), { type: 'confirm', planned });
     expect(done.phase).toBe('failed');
     expect(done.because).toContain(words);
   });
 
   it('writes nothing when one planned value cannot be written, and stops at a lost link', () => {
     const { log, run } = drive();
-    const review = run(writeAndVerify(smallProfile), { type: 'start', planned: { positionGain: 900, torqueLimit: 5 } });
-    expect(run(review, { type: 'confirm' })).toMatchObject({
+    const impossible = { positionGain: 900, torqueLimit: 5 };
+    const review = run(writeAndVerify(smallProfile), { type: 'start', planned: impossible });
+    expect(run(review, { type: 'confirm', planned: impossible })).toMatchObject({
       phase: 'failed',
       because: 'positionGain takes 0 to 500 1/s',
     });

@@ -1,5 +1,7 @@
 import {
   compareValues,
+  outOfRange,
+  type DriveParameter,
   type DriveProfile,
   type DriveReading,
   type ParameterComparison,
@@ -25,7 +27,10 @@ export interface WriteAndVerifyState {
     | 'failed';
   readonly profile: DriveProfile;
   readonly planned: PlannedValues;
+  readonly reading: DriveReading | undefined;
   readonly comparisons: readonly ParameterComparison[];
+  /** A parameter that reads a value it cannot have: nothing is written by this map. */
+  readonly unreadable: DriveParameter | undefined;
   /** Keys still to be written, in order. */
   readonly queue: readonly string[];
   readonly log: readonly string[];
@@ -35,7 +40,8 @@ export interface WriteAndVerifyState {
 export type WriteAndVerifyEvent =
   | { readonly type: 'start'; readonly planned: PlannedValues }
   | { readonly type: 'read'; readonly reading: DriveReading }
-  | { readonly type: 'confirm' }
+  /** With the plan as it stands now, which is what is written. */
+  | { readonly type: 'confirm'; readonly planned: PlannedValues }
   | { readonly type: 'written'; readonly key: string }
   | { readonly type: 'stored' }
   | { readonly type: 'restarted' }
@@ -56,7 +62,9 @@ export const writeAndVerify = (profile: DriveProfile): WriteAndVerifyState => ({
   phase: 'idle',
   profile,
   planned: {},
+  reading: undefined,
   comparisons: [],
+  unreadable: undefined,
   queue: [],
   log: [],
 });
@@ -79,10 +87,14 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
       return active(state) ? fail(state, event.because) : stay;
     case 'confirm': {
       if (state.phase !== 'review') return stay;
-      const impossible = state.comparisons.find((each) => each.standing === 'cannot be written');
+      const { unreadable } = state;
+      if (unreadable) return fail(state, `${unreadable.label} reads a value outside its range: ${wrongMap}`);
+      const comparisons = compareValues(state.profile, event.planned, state.reading);
+      const impossible = comparisons.find((each) => each.standing === 'cannot be written');
       if (impossible) return fail(state, impossible.because ?? `${impossible.parameter.label} cannot be written`);
-      const queue = state.comparisons.filter((each) => each.standing === 'differs').map((each) => each.parameter.key);
-      return queue.length > 0 ? writeNext({ ...state, phase: 'writing', queue }) : afterWriting(state);
+      const queue = comparisons.filter((each) => each.standing === 'differs').map((each) => each.parameter.key);
+      const now = { ...state, planned: event.planned, comparisons };
+      return queue.length > 0 ? writeNext({ ...now, phase: 'writing', queue }) : afterWriting(now);
     }
     case 'written':
       if (state.phase !== 'writing' || event.key !== state.queue[0]) return stay;
@@ -102,10 +114,17 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
       return { state: { ...state, phase: 'proving', log: [...state.log, 'Restarted.'] }, commands: [{ type: 'read' }] };
     case 'read':
       return active(state)
-        ? afterReading({ ...state, comparisons: compareValues(state.profile, state.planned, event.reading) })
+        ? afterReading({
+            ...state,
+            reading: event.reading,
+            comparisons: compareValues(state.profile, state.planned, event.reading, state.phase === 'proving'),
+            unreadable: outOfRange(state.profile, event.reading),
+          })
         : stay;
   }
 }
+
+const wrongMap = 'the word order or the register map is wrong, so nothing is written';
 
 const active = (state: WriteAndVerifyState) =>
   state.phase !== 'idle' && state.phase !== 'proven' && state.phase !== 'failed';
@@ -142,6 +161,7 @@ function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
           phase: 'review',
           log: [
             ...state.log,
+            ...(state.unreadable ? [`${state.unreadable.label} reads a value outside its range: ${wrongMap}.`] : []),
             count === 0 ? 'Nothing has to be written.' : count === 1 ? 'One value differs.' : `${count} values differ.`,
           ],
         },
@@ -155,7 +175,7 @@ function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
         : afterWriting({ ...state, log: [...state.log, 'Read back: the drive holds what was written.'] });
     }
     case 'checking store': {
-      const wrong = [...standing('differs'), ...standing('not stored')];
+      const wrong = [...standing('differs'), ...standing('not stored').filter(hasStoredCopy)];
       return wrong.length > 0 ? fail(state, `not stored: ${labels(wrong)}`) : afterWriting(state);
     }
     case 'proving': {
@@ -169,12 +189,16 @@ function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
   }
 }
 
-/** What is left to do once every planned value is in the drive. */
+const hasStoredCopy = ({ parameter }: ParameterComparison) => parameter.stored !== undefined;
+
+/** What is left to do once every planned value is in the drive. A stored copy that cannot be read is proven by a restart. */
 function afterWriting(state: WriteAndVerifyState): WriteAndVerifyStep {
-  if (state.comparisons.some((each) => each.standing === 'not stored')) {
+  const notStored = state.comparisons.filter((each) => each.standing === 'not stored');
+  const isToldToStore = state.phase === 'checking store';
+  if (notStored.some((each) => !isToldToStore || hasStoredCopy(each))) {
     return { state: { ...state, phase: 'storing' }, commands: [{ type: 'store' }] };
   }
-  if (state.comparisons.some((each) => each.standing === 'needs restart')) {
+  if (notStored.length > 0 || state.comparisons.some((each) => each.standing === 'needs restart')) {
     return { state: { ...state, phase: 'restarting' }, commands: [{ type: 'restart' }] };
   }
   return proven(state);

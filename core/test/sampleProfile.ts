@@ -24,6 +24,7 @@ const parameter = (key: string, index: number, more: Partial<DriveParameter> = {
 export const smallProfile: DriveProfile = {
   name: 'small',
   wordOrder: 'high word first',
+  watchdogFedBy: 'nothing',
   parameters: [
     parameter('gearNumerator', 0, { takesEffect: 'after restart' }),
     parameter('positionGain', 1, { scale: 0.1, unit: '1/s', maximum: 500 }),

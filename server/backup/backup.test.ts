@@ -51,7 +51,14 @@ async function fill() {
     axisVersion: 2,
     trace: { period: 0.001, channels },
   });
-  await test.store.temporarySettings.remember(axis.id, { key: 'k', label: 'K', original: 0.1, temporary: 1 });
+  await test.store.temporarySettings.remember(axis.id, {
+    key: 'k',
+    label: 'K',
+    original: 0.1,
+    temporary: 1,
+    identity: '1:2',
+    address: 'h:1/1',
+  });
   return axis;
 }
 

@@ -9,6 +9,7 @@ import {
   runEntity,
   temporarySettingEntity,
 } from './entities.ts';
+import { FifthSchema1764200000000 } from './fifthSchema.ts';
 import { FourthSchema1764140000000 } from './fourthSchema.ts';
 import { FirstSchema1764000000000 } from './firstSchema.ts';
 import { SecondSchema1764030000000 } from './secondSchema.ts';
@@ -34,6 +35,7 @@ export async function connectDatabase(url: string): Promise<DataSource> {
       SecondSchema1764030000000,
       ThirdSchema1764100000000,
       FourthSchema1764140000000,
+      FifthSchema1764200000000,
     ],
     charset: 'utf8mb4_unicode_ci',
     timezone: 'Z',

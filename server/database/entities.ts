@@ -77,6 +77,8 @@ export interface RunRow {
 }
 export interface TemporarySettingRow {
   axisId: string;
+  identity: string;
+  address: string;
   key: string;
   label: string;
   original: number;
@@ -181,6 +183,8 @@ export const temporarySettingEntity = new EntitySchema<TemporarySettingRow>({
   columns: {
     axisId: { ...id, name: 'axis_id' },
     key: { ...short, name: 'parameter_key', primary: true },
+    identity: { type: 'varchar', length: 60, primary: true },
+    address: { type: 'varchar', length: 280, primary: true },
     label: short,
     original: { type: 'double' },
     temporary: { type: 'double' },

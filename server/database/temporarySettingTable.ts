@@ -1,8 +1,8 @@
-import type { TemporarySetting } from '@kavrid/contract';
-import type { DataSource } from 'typeorm';
-import { temporarySettingEntity } from './entities.ts';
+import type { TemporarySetting } from '@kavrid/core/procedure';
+import { In, type DataSource } from 'typeorm';
+import { temporarySettingEntity, type TemporarySettingRow } from './entities.ts';
 
-/** Drive values changed for a test, with their originals, until they are restored. */
+/** Drive values changed for a test, with their originals, until they are restored. Each belongs to a device. */
 export class TemporarySettingTable {
   readonly #source: DataSource;
 
@@ -10,25 +10,42 @@ export class TemporarySettingTable {
     this.#source = source;
   }
 
+  /** What an axis or spindle has left changed, at whatever device. */
   async of(axisId: string): Promise<readonly TemporarySetting[]> {
-    const rows = await this.#source.getRepository(temporarySettingEntity).findBy({ axisId });
-    return rows.map(({ key, label, original, temporary, since }) => ({
-      key,
-      label,
-      original,
-      temporary,
-      since: since.toISOString(),
-    }));
+    return (await this.#rows.findBy({ axisId })).map(settingOf);
+  }
+
+  /** What is left changed at a device, whoever changed it. Settings from before identities were kept are found by the address. */
+  async at(identity: string, address: string): Promise<readonly TemporarySetting[]> {
+    const rows = await this.#rows.findBy({ identity: In([identity, '']), address });
+    return rows.map((row) => ({ ...settingOf(row), identity }));
   }
 
   /** Keeps the original of the first change; a second change of the same value does not overwrite it. */
   async remember(axisId: string, setting: Omit<TemporarySetting, 'since'>): Promise<void> {
-    const repository = this.#source.getRepository(temporarySettingEntity);
-    const row = await repository.findOneBy({ axisId, key: setting.key });
-    await repository.save({ axisId, since: new Date(), ...setting, original: row?.original ?? setting.original });
+    const { key, identity, address } = setting;
+    const [row] = await this.#rows.findBy({ key, identity: In([identity, '']), address });
+    if (row) await this.#rows.update(primaryOf(row), { temporary: setting.temporary });
+    else await this.#rows.insert({ axisId, since: new Date(), ...setting });
   }
 
-  async forget(axisId: string, key: string): Promise<void> {
-    await this.#source.getRepository(temporarySettingEntity).delete({ axisId, key });
+  async forget({ key, identity, address }: Pick<TemporarySetting, 'key' | 'identity' | 'address'>): Promise<void> {
+    await this.#rows.delete({ key, identity: In([identity, '']), address });
+  }
+
+  get #rows() {
+    return this.#source.getRepository(temporarySettingEntity);
   }
 }
+
+const primaryOf = ({ axisId, key, identity, address }: TemporarySettingRow) => ({ axisId, key, identity, address });
+
+const settingOf = ({ key, label, original, temporary, since, identity, address }: TemporarySettingRow) => ({
+  key,
+  label,
+  original,
+  temporary,
+  since: since.toISOString(),
+  identity,
+  address,
+});

@@ -1,6 +1,5 @@
 import { axisUnitOf, traceToCsv, type MemberDocument, type MemberRecord } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
-import type { AxisSaved } from '../commissioning/liveServer.ts';
 import { notFound } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
 import { orMissing, savedOr } from './outcomes.ts';
@@ -20,12 +19,22 @@ type Names =
   | 'readRun'
   | 'readTraceCsv';
 
+/** What the rest of the house is told of changes. */
 export interface AxisEvents {
-  readonly axisSaved: AxisSaved;
+  readonly axisSaved: (
+    memberId: string,
+    saved: { readonly version: number; readonly author: string; readonly summary: string },
+  ) => void;
+  /** Machines or library: what lists them is out of date. */
   readonly listsChanged: () => void;
+  /** Something that drives are worked by: register maps, axes taken out. */
+  readonly plansChanged: () => void;
 }
 
-export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEvents): Pick<Handlers, Names> {
+export function axisHandlers(
+  store: Store,
+  { axisSaved, listsChanged, plansChanged }: AxisEvents,
+): Pick<Handlers, Names> {
   const tell = async (record: MemberRecord, since: number, author: string) => {
     if (record.version === since) return;
     const revision = await store.revisions.one(record.id, record.version);
@@ -50,6 +59,7 @@ export function axisHandlers(store: Store, { axisSaved, listsChanged }: AxisEven
     removeAxis: async ({ id }) => {
       orMissing(await store.axes.setRemoved(id, true), 'axis');
       listsChanged();
+      plansChanged();
     },
     putBackAxis: async ({ id }) => {
       const axis = orMissing(await store.axes.setRemoved(id, false), 'axis');

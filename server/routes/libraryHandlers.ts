@@ -9,6 +9,8 @@ import {
   type EntryEffect,
   type LibraryEntry,
 } from '@kavrid/contract';
+import type { DriveProfile } from '@kavrid/core/drive';
+import { memberKindOf } from '../database/registerMapTable.ts';
 import type { Store } from '../database/store.ts';
 import { notFound, ProblemError } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
@@ -26,12 +28,18 @@ type Names =
   | 'exportLibrary'
   | 'importLibrary'
   | 'listProfiles'
-  | 'importProfile';
+  | 'importProfile'
+  | 'renameProfile'
+  | 'replaceProfile'
+  | 'deleteProfile';
 
 const refusal = (title: string, problems: readonly string[]) =>
   new ProblemError(422, title, { errors: problems.map((detail) => ({ pointer: '', detail })) });
 
-export function libraryHandlers(store: Store, { axisSaved, listsChanged }: AxisEvents): Pick<Handlers, Names> {
+export function libraryHandlers(
+  store: Store,
+  { axisSaved, listsChanged, plansChanged }: AxisEvents,
+): Pick<Handlers, Names> {
   const entry = async (id: string) => orMissing(await store.library.read(id), 'library entry');
   /** What an item would change in the axes that came from an entry. */
   const effects = async (id: string, item: LibraryEntry): Promise<readonly EntryEffect[]> => {
@@ -114,11 +122,39 @@ export function libraryHandlers(store: Store, { axisSaved, listsChanged }: AxisE
       listsChanged();
       return outcome;
     },
-    listProfiles: () => store.registerMaps.names(),
+    listProfiles: () => store.registerMaps.all(),
     importProfile: async ({ body }) => {
-      const read = readDriveProfile(body);
-      if (read.kind === 'refused') throw refusal('This register map cannot be used.', read.problems);
-      return { id: await store.registerMaps.add(read.profile, body), name: read.profile.name };
+      const profile = readable(body);
+      const id = await store.registerMaps.add(profile, body);
+      return { id, name: profile.name, kind: memberKindOf(profile), users: [] };
+    },
+    renameProfile: async ({ id, body: { name } }) => {
+      if (!(await store.registerMaps.rename(id, name))) throw notFound('register map');
+      listsChanged();
+    },
+    replaceProfile: async ({ id, body }) => {
+      const replaced = orMissing(await store.registerMaps.replace(id, readable(body), body), 'register map');
+      plansChanged();
+      listsChanged();
+      return replaced;
+    },
+    deleteProfile: async ({ id }) => {
+      const map = orMissing(
+        (await store.registerMaps.all()).find((each) => each.id === id),
+        'register map',
+      );
+      if (map.users.length > 0)
+        throw new ProblemError(409, 'This register map is in use, so it is kept.', {
+          errors: map.users.map((detail) => ({ pointer: '', detail })),
+        });
+      await store.registerMaps.delete(id);
+      listsChanged();
     },
   };
+}
+
+function readable(csv: string): DriveProfile {
+  const read = readDriveProfile(csv);
+  if (read.kind === 'refused') throw refusal('This register map cannot be used.', read.problems);
+  return read.profile;
 }

@@ -2,12 +2,13 @@ import type { MachineRecord } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
 import { notFound, ProblemError } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
+import type { AxisEvents } from './axisHandlers.ts';
 import { orMissing, savedOr } from './outcomes.ts';
 
 type Names =
   'listTags' | 'listMachines' | 'createMachine' | 'readMachine' | 'saveMachine' | 'deleteMachine' | 'duplicateMachine';
 
-export function machineHandlers(store: Store, listsChanged: () => void): Pick<Handlers, Names> {
+export function machineHandlers(store: Store, { listsChanged, plansChanged }: AxisEvents): Pick<Handlers, Names> {
   const read = async (id: string): Promise<MachineRecord> => orMissing(await store.machines.read(id), 'machine');
   return {
     listMachines: ({ query }) => store.machines.page(query),
@@ -31,6 +32,7 @@ export function machineHandlers(store: Store, listsChanged: () => void): Pick<Ha
           detail: 'Archive it first; it then leaves the list, and can be brought back.',
         });
       listsChanged();
+      plansChanged();
     },
     duplicateMachine: async ({ id, body: { name, author } }) => {
       const machine = await read(id);

@@ -10,33 +10,72 @@ export function windowsOf(port: () => number) {
       const socket = new WebSocket(`ws://127.0.0.1:${port()}/live`);
       await new Promise((resolve) => socket.on('open', resolve));
       const messages: ServerMessage[] = [];
-      socket.on('message', (data) => messages.push(JSON.parse(String(data)) as ServerMessage));
+      const waiting = new Set<() => void>();
+      socket.on('message', (data) => {
+        messages.push(JSON.parse(String(data)) as ServerMessage);
+        for (const look of [...waiting]) look();
+      });
       const say = (message: ClientMessage) => socket.send(JSON.stringify(message));
       say({ type: 'watch', axisId });
       const alive = setInterval(() => say({ type: 'alive' }), 40);
       const newest = <T extends ServerMessage['type']>(type: T) =>
         messages.filter((message): message is Extract<ServerMessage, { type: T }> => message.type === type).at(-1);
-      const until = async (what: string, done: () => boolean, seconds = 10) => {
-        for (const end = Date.now() + seconds * 1000; !done();) {
-          if (Date.now() > end)
-            throw new Error(
-              `waited in vain until ${what}: ${JSON.stringify(newest('live'))} ${JSON.stringify(newest('refused'))}`,
+      /** Settles with the message that makes it so. */
+      const until = (what: string, done: () => boolean, seconds = 60) =>
+        new Promise<void>((resolve, reject) => {
+          const timer = setTimeout(() => {
+            waiting.delete(look);
+            reject(
+              new Error(
+                `waited in vain until ${what}: ${JSON.stringify(newest('live'))} ${JSON.stringify(newest('refused'))}`,
+              ),
             );
-          await new Promise((resolve) => setTimeout(resolve, 10));
-        }
-      };
+          }, seconds * 1000);
+          const look = () => {
+            if (!done()) return;
+            waiting.delete(look);
+            clearTimeout(timer);
+            resolve();
+          };
+          waiting.add(look);
+          look();
+        });
       const liveOf = <K extends 'axis' | 'spindle'>(kind: K) => {
         const live = newest('live')?.live;
         return live?.kind === kind ? (live as K extends 'axis' ? LiveState : SpindleLive) : undefined;
       };
       const close = () => (clearInterval(alive), socket.terminate());
       windows.push({ close });
+      const version = () => newest('live')?.live.version ?? 1;
       return {
         say,
         newest,
         until,
+        version,
         state: () => liveOf('axis'),
         spindle: () => liveOf('spindle'),
+        /** Waits for a refusal that says this. */
+        refused: (words: string) =>
+          until(`refused: ${words}`, () =>
+            messages.some((message) => message.type === 'refused' && message.because.includes(words)),
+          ),
+        /** Opens the link, reads, writes what differs and proves it. */
+        async prove() {
+          await until('watched', () => newest('live')?.live.version !== undefined);
+          if (newest('live')?.live.link !== 'up') say({ type: 'connect', version: version() });
+          await until(
+            'linked',
+            () => newest('live')?.live.link === 'up' && newest('live')?.live.deviceState !== undefined,
+          );
+          if (newest('live')?.live.temporary.some(({ isHere }) => isHere)) {
+            say({ type: 'restore', isHostQuiet: true });
+            await until('restored', () => newest('live')?.live.temporary.length === 0);
+          }
+          say({ type: 'readDrive', version: version() });
+          await until('read', () => newest('driveData')?.driveData.procedure.phase === 'review');
+          say({ type: 'writeDrive', version: version() });
+          await until('proven', () => newest('driveData')?.driveData.procedure.phase === 'proven');
+        },
         close,
         silence: () => clearInterval(alive),
       };

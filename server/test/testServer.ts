@@ -1,21 +1,19 @@
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import {
-  axesAmong,
-  spindlesAmong,
-  type SpindleDocument,
-  machineFileSchema,
-  type AxisDocument,
-  type AxisRecord,
-  type MachineRecord,
-} from '@kavrid/contract';
+import type { AxisDocument, AxisRecord, MachineRecord } from '@kavrid/contract';
+import { patientTiming } from '@kavrid/core/procedure';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, inject } from 'vitest';
-import { createServer, type KavridServer } from '../createServer.ts';
+import { createServer } from '../createServer.ts';
 import { connectDatabase } from '../database/connectDatabase.ts';
 import { Store } from '../database/store.ts';
+import { createInternalServer } from '../internal/internalServer.ts';
+import { storeData } from '../internal/storeData.ts';
+import { listenOn } from '../listenOn.ts';
+import { createPortServer, type PortServer } from '../port/portServer.ts';
+import { remoteData } from '../port/remoteData.ts';
 
 declare module 'vitest' {
   interface ProvidedContext {
@@ -23,15 +21,7 @@ declare module 'vitest' {
   }
 }
 
-const demo = machineFileSchema.parse(
-  JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
-);
-const [carriage] = axesAmong(demo.axes);
-if (!carriage) throw new Error('the demo has no axis');
-export const demoAxis: AxisDocument = carriage;
-const [grinder] = spindlesAmong(demo.axes);
-if (!grinder) throw new Error('the demo has no spindle');
-export const demoSpindle: SpindleDocument = grinder;
+export { demoAxis, demoSpindle } from './demoMembers.ts';
 
 /** A new, empty database beside the one that the tests were given. @returns its address */
 export async function newDatabase(): Promise<string> {
@@ -46,7 +36,9 @@ export async function newDatabase(): Promise<string> {
 
 export interface TestServer {
   readonly store: Store;
-  readonly server: KavridServer;
+  readonly server: PortServer;
+  /** Ends the data process alone, as if it had died. */
+  readonly endData: () => Promise<void>;
   readonly port: number;
   readonly base: string;
   readonly send: <T>(method: string, path: string, body?: unknown) => Promise<Answer<T>>;
@@ -63,7 +55,19 @@ export interface Answer<T> {
 
 export async function startServer(url: string): Promise<TestServer & { readonly stop: () => Promise<void> }> {
   const store = new Store(await connectDatabase(url));
-  const server = createServer({ store, importFolder: mkdtempSync(join(tmpdir(), 'kavrid-imports-')) });
+  const folder = mkdtempSync(join(tmpdir(), 'kavrid-test-'));
+  const [publicSocket, internalSocket] = [join(folder, 'data'), join(folder, 'internal')];
+  const { http, events } = createServer({ store, importFolder: join(folder, 'imports') });
+  const internal = createInternalServer(storeData(store), events);
+  await listenOn(internal, internalSocket);
+  await listenOn(http, publicSocket);
+  const server = createPortServer({
+    data: remoteData(internalSocket),
+    publicSocket,
+    internalSocket,
+    // Server, bench and windows share a computer that others use too.
+    timing: patientTiming(10),
+  });
   await new Promise<void>((resolve) => server.http.listen(0, '127.0.0.1', resolve));
   const address = server.http.address();
   const port = typeof address === 'object' && address ? address.port : 0;
@@ -97,13 +101,18 @@ export async function startServer(url: string): Promise<TestServer & { readonly 
     ).body;
   const saveAxis: TestServer['saveAxis'] = (axis, change, author = 'test') =>
     send('PUT', `/axes/${axis.id}`, { version: axis.version, author, document: { ...axis.document, ...change } });
+  const endData = async () => {
+    for (const each of [http, internal]) {
+      each.closeAllConnections();
+      if (each.listening) await new Promise((resolve) => each.close(resolve));
+    }
+  };
   const stop = async () => {
-    await server.live.close();
-    server.http.closeAllConnections();
-    await new Promise((resolve) => server.http.close(resolve));
+    await server.close();
+    await endData();
     await store.close();
   };
-  return { store, server, port, base, send, newMachine, addAxis, saveAxis, stop };
+  return { store, server, endData, port, base, send, newMachine, addAxis, saveAxis, stop };
 }
 
 /** The whole server on a database of its own, for the tests of one file. */

@@ -44,8 +44,7 @@ describe('steps of the job', () => {
   ) => stepsOf(computation, keyed, data, live).map((step) => `${step.standing}${step.proven ? ' ✓' : ''}`);
   const comparison = (is: string) => ({ standing: is, parameter: {} }) as DriveData['comparisons'][number];
   const data = (...standings: string[]): DriveData => ({
-    reading: { written: {}, running: {}, stored: {}, factory: {} },
-    readAt: '',
+    isRead: true,
     comparisons: standings.map(comparison),
     procedure: { phase: 'idle', log: [] },
   });

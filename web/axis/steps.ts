@@ -17,7 +17,7 @@ export function stepsOf(
   const scaled = computation.results.highestSpeed.state === 'known';
   const planned = driveData?.comparisons.filter((each) => each.standing !== 'not planned') ?? [];
   const differing = planned.filter((each) => each.standing !== 'proven').length;
-  const read = driveData?.reading !== undefined;
+  const read = driveData?.isRead === true;
   return [
     {
       route: 'chain',

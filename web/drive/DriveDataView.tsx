@@ -11,21 +11,17 @@ import {
   TableCell,
   TableHead,
   TableRow,
-  TextField,
   Tooltip,
   Typography,
 } from '@mui/material';
 import { Fragment, type ReactNode } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
+import { LinkPanel } from './LinkPanel.tsx';
 import { isSpindleOnScreen, useEdit, useMember, wordingOf } from '../member/memberContext.ts';
-import { useImportProfileMutation, useProfilesQuery } from '../store/api.ts';
-import { saveAxis } from '../store/drafts.ts';
-import { command, linkLive } from '../store/live.ts';
+import { act, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../theme.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { FileButton } from '../ui/FileButton.tsx';
-import { reasonOf } from '../ui/Loading.tsx';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
@@ -238,91 +234,13 @@ function LevelField({
   );
 }
 
-function LinkPanel() {
-  const { axisId, document } = useMember();
-  const linkState = useAppSelector((state) => linkLive(state)?.link);
-  const deviceState = useAppSelector((state) => linkLive(state)?.deviceState);
-  const message = useAppSelector((state) => linkLive(state)?.message);
-  const { data: profiles = [] } = useProfilesQuery();
-  const [importProfile, { error }] = useImportProfileMutation();
-  const edit = useEdit();
-  const dispatch = useAppDispatch();
-  const { link } = document;
-  const up = linkState === 'up';
-  const off = linkState === undefined || linkState === 'off';
-  const number = (text: string, most: number) => Math.min(most, Math.max(0, Math.trunc(Number(text)) || 0));
-  return (
-    <Panel title="Link to the drive">
-      <Box sx={{ display: 'grid', gap: 1.25 }}>
-        <ChoiceField
-          label="Register map"
-          value={link.profileId ?? ''}
-          onChange={(value) => edit(['link', 'profileId'], value === '' ? null : value)}
-          choices={[
-            { value: '', label: 'none chosen' },
-            ...(link.profileId !== null && !profiles.some(({ id }) => id === link.profileId)
-              ? [{ value: link.profileId, label: 'one that is not here (yet)' }]
-              : []),
-            ...profiles.map(({ id, name }) => ({ value: id, label: name })),
-          ]}
-        />
-        <FileButton
-          accept=".csv,text/csv"
-          testId="register-map"
-          onFile={(file) => {
-            void file.text().then(async (csv) => {
-              const made = await importProfile(csv);
-              if (made.data) edit(['link', 'profileId'], made.data.id);
-            });
-          }}
-        >
-          Import a register map (CSV) …
-        </FileButton>
-        {error && <Alert severity="error">{reasonOf(error)}</Alert>}
-        <TextField label="Host" value={link.host} onChange={(event) => edit(['link', 'host'], event.target.value)} />
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
-          <TextField
-            label="TCP port"
-            value={link.port}
-            onChange={(event) => edit(['link', 'port'], number(event.target.value, 65535))}
-            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
-          />
-          <TextField
-            label="Unit"
-            value={link.unit}
-            onChange={(event) => edit(['link', 'unit'], number(event.target.value, 255))}
-            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
-          />
-        </Box>
-        {off ? (
-          <Button
-            variant="contained"
-            onClick={() => {
-              void dispatch(saveAxis(axisId)).then(() => command({ type: 'connect' }));
-            }}
-          >
-            Connect
-          </Button>
-        ) : (
-          <Button variant="outlined" onClick={() => command({ type: 'disconnect' })}>
-            Disconnect
-          </Button>
-        )}
-        <Typography role="status" variant="body2" color={up ? 'success.main' : 'text.secondary'}>
-          {up
-            ? `Connected. Drive: ${deviceState ?? 'unknown state'}.`
-            : message || (linkState === 'connecting' ? 'Connecting …' : 'Not connected.')}
-        </Typography>
-      </Box>
-    </Panel>
-  );
-}
-
 function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefined }) {
   const member = useMember();
   const { axisId, draft } = member;
   const up = useAppSelector((state) => linkLive(state)?.link === 'up');
-  const busy = useAppSelector((state) => (linkLive(state)?.activity ?? 'idle') !== 'idle');
+  const busy = useAppSelector(
+    (state) => (linkLive(state)?.activity ?? 'idle') !== 'idle' || linkLive(state)?.holder === 'another window',
+  );
   const dispatch = useAppDispatch();
   const units = useShownUnits(wordingOf(member));
   const phase = driveData?.procedure.phase ?? 'idle';
@@ -335,7 +253,7 @@ function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefin
           variant="outlined"
           disabled={!up || busy}
           onClick={() => {
-            void dispatch(saveAxis(axisId)).then(() => command({ type: 'readDrive' }));
+            void dispatch(act(axisId, (version) => ({ type: 'readDrive', version })));
           }}
         >
           1. Read and compare
@@ -343,7 +261,7 @@ function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefin
         <Button
           variant="contained"
           disabled={!up || busy || phase !== 'review' || draft.state.kind !== 'saved'}
-          onClick={() => command({ type: 'writeDrive' })}
+          onClick={() => void dispatch(act(axisId, (version) => ({ type: 'writeDrive', version })))}
         >
           2. Write what differs, store, restart, prove
         </Button>

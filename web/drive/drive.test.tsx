@@ -25,17 +25,26 @@ const dataOf = (
   const copy = (name: keyof DriveReading) => ({ ...factory, ...change[name] });
   const reading = { written: copy('written'), running: copy('running'), stored: copy('stored'), factory };
   return {
-    reading,
-    readAt: '2026-01-01T00:00:00Z',
+    isRead: true,
     comparisons: compareValues(profile, planned, reading),
     procedure: { phase, log: ['read 21 values'] },
   };
 };
 function open(
   data: DriveData | undefined,
-  live: Partial<LiveState> = { link: 'up', deviceState: 'switch on disabled', activity: 'idle', temporary: [] },
+  live: Partial<LiveState> = {
+    link: 'up',
+    deviceState: 'switch on disabled',
+    activity: 'idle',
+    temporary: [],
+    unchecked: [],
+    version: axisRecord().version,
+  },
 ) {
-  replies.set('GET /profiles', [{ id: 'p', name: 'Bench servo drive' }]);
+  replies.set('GET /profiles', [
+    { id: 'p', name: 'Bench servo drive', kind: 'axis', users: ['Cell: Carriage'] },
+    { id: 's', name: 'Bench spindle drive', kind: 'spindle', users: [] },
+  ]);
   const shown = show(<DriveDataView />, { axis: axisRecord() });
   act(() => {
     shown.store.dispatch({ type: 'live/liveArrived', payload: live });
@@ -92,7 +101,7 @@ describe('drive data', () => {
   });
 
   it('a register map is brought in and chosen; a wrong one is refused with its places', async () => {
-    const { user, draft } = open(undefined);
+    const { user, draft } = open(undefined, { link: 'off', temporary: [], unchecked: [] });
     replies.set(
       'POST /profiles',
       answer(422, {
@@ -106,7 +115,7 @@ describe('drive data', () => {
       user.upload(screen.getByTestId('register-map'), new File([text], 'map.csv', { type: 'text/csv' }));
     await give('nonsense');
     expect(await screen.findByText(/cannot be used. Row 2, type: wrong/)).toBeTruthy();
-    replies.set('POST /profiles', answer(201, { id: 'new', name: 'Mine' }));
+    replies.set('POST /profiles', answer(201, { id: 'new', name: 'Mine', kind: 'axis', users: [] }));
     await give('kind,key');
     await vi.waitFor(() => expect(draft().document.link.profileId).toBe('new'));
     expect(requests.filter(({ path }) => path === '/profiles').at(-1)?.method).toBe('GET');
@@ -114,5 +123,35 @@ describe('drive data', () => {
     await user.clear(port);
     await user.type(port, '99999');
     expect(draft().document.link.port).toBe(65535);
+  });
+
+  it('the address is fixed while connected, and a map of spindles is not offered to an axis', async () => {
+    const { user } = open(undefined);
+    const link = within(screen.getByRole('region', { name: 'Link to the drive' }));
+    for (const label of ['Host', 'TCP port', 'Unit']) expect(link.getByLabelText(label)).toHaveProperty('disabled', true);
+    await user.click(link.getByRole('combobox', { name: 'Register map' }));
+    expect(await screen.findByRole('option', { name: 'Bench servo drive' })).toBeTruthy();
+    expect(screen.queryByRole('option', { name: 'Bench spindle drive' })).toBeNull();
+  });
+
+  it('register maps are renamed, replaced and deleted where nobody uses them', async () => {
+    const { user } = open(undefined);
+    replies.set('PUT /profiles/s/name', answer(204, undefined));
+    replies.set('DELETE /profiles/s', answer(204, undefined));
+    replies.set('PUT /profiles/p', answer(422, { type: '', status: 422, title: 'Wrong.', errors: [] }));
+    await user.click(screen.getByRole('button', { name: 'Manage register maps …' }));
+    const dialog = within(await screen.findByRole('dialog'));
+    expect(dialog.getByText(/Used by Cell: Carriage/)).toBeTruthy();
+    const [first, second] = dialog.getAllByRole('button', { name: 'Delete' });
+    expect([first, second].map((each) => (each as HTMLButtonElement).disabled)).toEqual([true, false]);
+    const field = dialog.getByLabelText('For spindles');
+    await user.clear(field);
+    await user.type(field, 'Mine');
+    await user.click(dialog.getAllByRole('button', { name: 'Rename' })[1] as HTMLElement);
+    await vi.waitFor(() => expect(requests.at(-2)).toMatchObject({ method: 'PUT', body: { name: 'Mine' } }));
+    await user.upload(screen.getByTestId('replace-p'), new File(['x'], 'map.csv', { type: 'text/csv' }));
+    expect(await dialog.findByText(/Wrong/)).toBeTruthy();
+    await user.click(second as HTMLElement);
+    await vi.waitFor(() => expect(requests.some(({ method }) => method === 'DELETE')).toBe(true));
   });
 });

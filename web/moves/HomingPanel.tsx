@@ -4,8 +4,8 @@ import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, Typography } from '@mui/material';
 import { useAxis } from '../axis/axisContext.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { saveAxis } from '../store/drafts.ts';
-import { command } from '../store/live.ts';
+import { act } from '../store/live.ts';
+import { isReady } from '../member/isReady.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
@@ -14,9 +14,7 @@ import { useShownUnits } from '../ui/units.ts';
 export function HomingPanel() {
   const { axisId, document } = useAxis();
   const dispatch = useAppDispatch();
-  const ready = useAppSelector(
-    ({ live: { live } }) => live?.deviceState === 'operation enabled' && live.activity === 'idle',
-  );
+  const ready = useAppSelector(({ live: { live } }) => isReady(live));
   const edit = useEdit();
   return (
     <Panel
@@ -26,7 +24,7 @@ export function HomingPanel() {
           variant="contained"
           disabled={!ready}
           onClick={() => {
-            void dispatch(saveAxis(axisId)).then(() => command({ type: 'home' }));
+            void dispatch(act(axisId, (version) => ({ type: 'home', version })));
           }}
         >
           Home

@@ -2,10 +2,13 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
-import { command } from '../store/live.ts';
-import { useAppSelector } from '../store/store.ts';
+import { act, beginJog, command, endJog } from '../store/live.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../theme.ts';
 import { DriveNews } from '../member/DriveNews.tsx';
+import { HoldNotice } from '../member/HoldNotice.tsx';
+import { isReady } from '../member/isReady.ts';
+import { TemporarySettings } from '../member/TemporarySettings.tsx';
 import { BigReading } from '../ui/BigReading.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
@@ -13,10 +16,16 @@ import { useShownUnits } from '../ui/units.ts';
 
 /** Where the axis is, enabling it, and jogging it while a key or button is held. */
 export function JogPanel() {
-  const { document, computation } = useAxis();
+  const { axisId, document, computation, draft } = useAxis();
+  const dispatch = useAppDispatch();
   const { live } = useAppSelector((state) => state.live);
   const units = useShownUnits(computation.input);
   const [stopProven, setStopProven] = useState(false);
+  const [isPropped, setPropped] = useState(false);
+  const mayAct = live?.holder !== 'another window' && !live?.isWatchOnly && live?.identity?.isConfirmed === true;
+  const isSuspended = live?.isSuspended ?? false;
+  const limit = live?.jogLimit;
+  const tooFast = limit !== undefined && document.jogSpeed !== null && document.jogSpeed > limit.speed;
   const up = live?.link === 'up';
   const enabled = live?.deviceState === 'operation enabled';
   const show = (value: number | undefined, decimals: number) =>
@@ -25,8 +34,8 @@ export function JogPanel() {
     <Panel
       title="First power and jog"
       aside={
-        <Typography variant="body2" color={up ? 'success.main' : 'text.secondary'}>
-          {up ? (live.heldElsewhere ? 'held by another window' : (live.deviceState ?? '')) : 'not connected'}
+        <Typography variant="body2" color="text.secondary">
+          {up ? (live.deviceState ?? 'state unknown') : 'not connected'}
         </Typography>
       }
     >
@@ -46,6 +55,17 @@ export function JogPanel() {
         </Lamp>
       </Box>
       <DriveNews live={live} />
+      <HoldNotice live={live} />
+      {!enabled && isSuspended && (
+        <FormControlLabel
+          control={<Checkbox size="small" checked={isPropped} onChange={(_, checked) => setPropped(checked)} />}
+          label="The load is suspended. It is propped, or its mechanics hold it without the motor."
+          sx={{
+            alignItems: 'flex-start',
+            '& .MuiFormControlLabel-label': { fontSize: 12.5, lineHeight: 1.25, pt: 0.8 },
+          }}
+        />
+      )}
       {!enabled && (
         <FormControlLabel
           control={<Checkbox size="small" checked={stopProven} onChange={(_, checked) => setStopProven(checked)} />}
@@ -58,32 +78,43 @@ export function JogPanel() {
       )}
       <Box sx={{ display: 'flex', gap: 1, my: 0.5 }}>
         {!up && live?.link !== 'connecting' && (
-          <Button variant="contained" onClick={() => command({ type: 'connect' })}>
+          <Button
+            variant="contained"
+            onClick={() => void dispatch(act(axisId, (version) => ({ type: 'connect', version })))}
+          >
             Connect
           </Button>
         )}
         {live?.deviceState === 'fault' ? (
-          <Button variant="contained" color="warning" onClick={() => command({ type: 'resetFault' })}>
+          <Button variant="contained" color="warning" disabled={!mayAct || live.isStopping} onClick={() => command({ type: 'resetFault' })}>
             Reset the fault
           </Button>
         ) : (
           <Button
             variant="contained"
-            disabled={!up || enabled || !stopProven}
-            onClick={() => command({ type: 'enable' })}
+            disabled={!up || enabled || !stopProven || !mayAct || (isSuspended && !isPropped)}
+            onClick={() => void dispatch(act(axisId, (version) => ({ type: 'enable', version, isPropped })))}
           >
             Enable
           </Button>
         )}
-        <Button variant="outlined" disabled={!enabled} onClick={() => command({ type: 'disable' })}>
+        <Button variant="outlined" disabled={!enabled || live.isWatchOnly} onClick={() => command({ type: 'disable' })}>
           Disable
         </Button>
-        <Button disabled={!up || live.temporary.length === 0} onClick={() => command({ type: 'restore' })}>
-          Restore
-        </Button>
       </Box>
+      <TemporarySettings live={live} />
       <NumberField label="Jog speed" path={['jogSpeed']} rule="speed" />
-      <JogButtons enabled={enabled} speed={document.jogSpeed} plusEnd={document.plusEnd} />
+      {limit && tooFast && (
+        <Typography role="alert" variant="body2" color="error">
+          {`A jog is at most ${formatNumber(units.shown(limit.speed, '{u}/s'), 4)} ${units.unit}/s, limited by ${limit.by}.`}
+        </Typography>
+      )}
+      <JogButtons
+        enabled={isReady(live) || live?.activity === 'jogging'}
+        version={draft.state.kind === 'saved' && live?.version === draft.version ? draft.version : undefined}
+        speed={tooFast ? null : document.jogSpeed}
+        plusEnd={document.plusEnd}
+      />
     </Panel>
   );
 }
@@ -134,18 +165,21 @@ function Lamp({
 /** Runs while it is held, by pointer or by the space bar; anything that takes the hold away ends the jog. */
 function JogButtons({
   enabled,
+  version,
   speed,
   plusEnd,
 }: {
   readonly enabled: boolean;
+  /** What is saved and on screen; undefined while an edit is on its way. */
+  readonly version: number | undefined;
   readonly speed: number | null;
   readonly plusEnd: string;
 }) {
-  const held = useRef(false);
+  const held = useRef<number | undefined>(undefined);
   const end = () => {
-    if (!held.current) return;
-    held.current = false;
-    command({ type: 'jogEnd' });
+    if (held.current === undefined) return;
+    endJog(held.current);
+    held.current = undefined;
   };
   useEffect(() => {
     window.addEventListener('blur', end);
@@ -156,15 +190,17 @@ function JogButtons({
   }, []);
   const button = (direction: 1 | -1) => {
     const begin = () => {
-      if (held.current || speed === null) return;
-      held.current = command({ type: 'jog', direction, speed });
+      if (held.current !== undefined || speed === null || version === undefined) return;
+      held.current = beginJog({ direction, speed, version });
     };
     return (
       <Button
         variant="outlined"
-        disabled={!enabled || speed === null}
+        disabled={!enabled || speed === null || version === undefined}
         sx={{ flex: 1, py: 0.75, userSelect: 'none', touchAction: 'none' }}
         onPointerDown={(event) => {
+          // Only the first button of a mouse; a finger and a pen have no other.
+          if (event.button > 0 || event.isPrimary === false) return end();
           event.currentTarget.setPointerCapture(event.pointerId);
           begin();
         }}

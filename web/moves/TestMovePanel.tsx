@@ -1,16 +1,20 @@
+import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useAxis } from '../axis/axisContext.ts';
-import { saveAxis } from '../store/drafts.ts';
-import { command } from '../store/live.ts';
+import { isReady } from '../member/isReady.ts';
+import { act } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { useShownUnits } from '../ui/units.ts';
+import { approachOf } from './approachOf.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
 
 export function TestMovePanel() {
-  const { axisId } = useAxis();
-  const ready = useAppSelector(
-    ({ live: { live } }) => live?.deviceState === 'operation enabled' && live.activity === 'idle',
-  );
+  const { axisId, document, computation } = useAxis();
+  const units = useShownUnits(computation.input);
+  const ready = useAppSelector(({ live: { live } }) => isReady(live));
+  const isHomed = useAppSelector(({ live: { live } }) => live?.homed === true);
+  const approach = useAppSelector(({ live: { live } }) => approachOf(document, live));
   const progress = useAppSelector((state) => state.live.live?.progress);
   const dispatch = useAppDispatch();
   return (
@@ -21,12 +25,24 @@ export function TestMovePanel() {
           <Typography role="status" variant="body2" color="primary">
             {progress}
           </Typography>
+          {isHomed && approach && (
+            <Typography variant="body2" color="text.secondary">
+              {`The start is ${formatNumber(units.shown(Math.abs(approach.distance), '{u}'), 4)} ${units.unit} towards ${approach.distance > 0 ? 'plus' : 'minus'}.`}
+            </Typography>
+          )}
+          {isHomed && approach && (
+            <Button
+              variant="outlined"
+              disabled={!ready}
+              onClick={() => void dispatch(act(axisId, (version) => ({ type: 'goToStart', version })))}
+            >
+              {`Go to start at ${formatNumber(units.shown(approach.speed, '{u}/s'), 4)} ${units.unit}/s`}
+            </Button>
+          )}
           <Button
             variant="contained"
-            disabled={!ready}
-            onClick={() => {
-              void dispatch(saveAxis(axisId)).then(() => command({ type: 'testMove' }));
-            }}
+            disabled={!ready || !isHomed || approach !== undefined}
+            onClick={() => void dispatch(act(axisId, (version) => ({ type: 'testMove', version })))}
           >
             Run
           </Button>

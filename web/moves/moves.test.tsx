@@ -2,6 +2,7 @@
 import type { ClientMessage, LiveState, ServerMessage } from '@kavrid/contract';
 import { act, fireEvent, screen } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { edited } from '../store/drafts.ts';
 import { stopWhenUnattended, watchAxis } from '../store/live.ts';
 import { axisRecord, demoAxis, show } from '../test/screen.tsx';
 import { HomingPanel } from './HomingPanel.tsx';
@@ -49,7 +50,15 @@ const live: LiveState = {
   kind: 'axis',
   watchdog: 200,
   temporary: [],
-  heldElsewhere: false,
+  version: axisRecord().version,
+  holder: 'this window',
+  isWatchOnly: false,
+  identity: { kind: 1, firmware: 1, serial: 7, mark: '1:7', isWeak: false, isConfirmed: true },
+  isStopping: false,
+  unchecked: [],
+  address: { host: '127.0.0.1', port: 5502, unit: 1 },
+  jogLimit: { speed: 250, by: 'the reduced speed for jogging' },
+  isSuspended: false,
 };
 
 let line: FakeSocket;
@@ -90,7 +99,67 @@ describe('jogging', () => {
     fireEvent.keyDown(plus(), { key: ' ' });
     fireEvent.keyDown(plus(), { key: ' ', repeat: true });
     fireEvent.keyUp(plus(), { key: ' ' });
-    expect(line.heard).toEqual([{ type: 'jog', direction: 1, speed: demoAxis.jogSpeed }, { type: 'jogEnd' }]);
+    const { version } = axisRecord();
+    expect(line.heard).toMatchObject([
+      { type: 'jog', version, direction: 1, speed: demoAxis.jogSpeed },
+      { type: 'jogEnd' },
+    ]);
+    const [began, ended] = line.heard as { press?: number }[];
+    expect(ended?.press).toBe(began?.press);
+  });
+
+  it('does not begin by the right button, with edits that are not saved, or where another window holds the drive', () => {
+    const { store } = open();
+    fireEvent.pointerDown(plus(), { pointerId: 1, button: 2 });
+    act(() => line.say({ type: 'live', live: { ...live, holder: 'another window' } }));
+    expect(plus()).toHaveProperty('disabled', true);
+    expect(screen.getByText(/Another window holds this drive/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Take over' }));
+    act(() => line.say({ type: 'live', live: { ...live, version: 99 } }));
+    expect(plus()).toHaveProperty('disabled', true);
+    act(() => line.say({ type: 'live', live: { ...live, jogLimit: { speed: 1, by: 'the motor speed' } } }));
+    expect(plus()).toHaveProperty('disabled', true);
+    expect(screen.getByText(/A jog is at most 1 mm\/s, limited by the motor speed/)).toBeTruthy();
+    act(() => line.say({ type: 'live', live }));
+    act(() => void store.dispatch(edited({ axisId: 'a', path: ['notes'], value: 'x' })));
+    expect(plus()).toHaveProperty('disabled', true);
+    expect(heard()).toEqual(['takeOver']);
+  });
+
+  it('Escape stops, wherever the focus is', () => {
+    open();
+    fireEvent.keyDown(document.body, { key: 'Escape' });
+    expect(heard()).toEqual(['stop']);
+  });
+
+  it('a drive that others enabled is only watched; a weak identity is confirmed; what was not checked is named', () => {
+    open({
+      isWatchOnly: true,
+      identity: { kind: 1, firmware: 1, serial: undefined, mark: '1:?', isWeak: true, isConfirmed: false },
+      unchecked: ['lost-link option (0x6007)'],
+    });
+    expect(screen.getByText(/only watched from here/)).toBeTruthy();
+    expect(screen.getByText(/Not checked.*lost-link option/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'It is this one' }));
+    expect(line.heard).toEqual([{ type: 'confirmIdentity', mark: '1:?' }]);
+  });
+
+  it('a temporary setting is restored only when the host is confirmed to be quiet', async () => {
+    const setting = { key: 'k', label: 'Command source', original: 0, temporary: 1, since: '', identity: '1:7' };
+    const { user } = open({
+      deviceState: 'switch on disabled',
+      temporary: [
+        { ...setting, address: 'h:1/1', isHere: true },
+        { ...setting, key: 'other', address: 'h:2/1', isHere: false },
+      ],
+    });
+    expect(screen.getByText(/at h:2\/1 was left changed/)).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Restore …' }));
+    const restore = screen.getByRole('button', { name: 'Restore' });
+    expect(restore).toHaveProperty('disabled', true);
+    await user.click(screen.getByRole('checkbox', { name: /enable is off/ }));
+    await user.click(restore);
+    expect(line.heard).toEqual([{ type: 'restore', isHostQuiet: true }]);
   });
 
   it.each<[string, () => void]>([
@@ -123,7 +192,7 @@ describe('jogging', () => {
     expect(enable).toHaveProperty('disabled', true);
     await user.click(screen.getByRole('checkbox'));
     await user.click(enable);
-    expect(heard()).toEqual(['enable']);
+    await vi.waitFor(() => expect(heard()).toEqual(['enable']));
   });
 });
 

@@ -2,12 +2,12 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState } from 'react';
-import { command } from '../store/live.ts';
-import { saveAxis } from '../store/drafts.ts';
+import { act, command } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../theme.ts';
 import { NumberInput } from '../ui/QuantityField.tsx';
 import { DriveNews } from '../member/DriveNews.tsx';
+import { HoldNotice } from '../member/HoldNotice.tsx';
 import { BigReading } from '../ui/BigReading.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useSpindle } from './spindleContext.ts';
@@ -23,15 +23,16 @@ export function SpindleRunPanel() {
   const [reverse, setReverse] = useState(false);
   const up = live?.link === 'up';
   const runs = live?.deviceState === 'operation enabled';
-  const busy = live !== undefined && live.activity !== 'idle';
-  const saved = (then: () => void) => void dispatch(saveAxis(axisId)).then(then);
+  const busy = live !== undefined && live.activity !== 'idle' && live.activity !== 'running';
+  const ask = (messageOf: Parameters<typeof act>[1]) => void dispatch(act(axisId, messageOf));
+  const mayAct = up && live.holder !== 'another window' && !live.isWatchOnly && live.identity?.isConfirmed === true;
   const show = (value: number | undefined, digits: number) => (value === undefined ? '—' : formatNumber(value, digits));
   const standing = !up
     ? live?.link === 'connecting'
       ? 'connecting'
       : 'not connected'
-    : live.heldElsewhere
-      ? 'held by another window'
+    : live.isStopping
+      ? 'stopping'
       : live.atSpeed
         ? 'at speed'
         : (live.deviceState ?? '');
@@ -72,6 +73,7 @@ export function SpindleRunPanel() {
         <dd>{show(live?.torque, 3)} N·m</dd>
       </Box>
       <DriveNews live={live} />
+      <HoldNotice live={live} />
       {!runs && (
         <FormControlLabel
           control={<Checkbox size="small" checked={stopProven} onChange={(_, checked) => setStopProven(checked)} />}
@@ -101,20 +103,20 @@ export function SpindleRunPanel() {
           <Button
             variant="contained"
             disabled={live?.link === 'connecting'}
-            onClick={() => saved(() => command({ type: 'connect' }))}
+            onClick={() => ask((version) => ({ type: 'connect', version }))}
           >
             Connect
           </Button>
         )}
         {live?.deviceState === 'fault' ? (
-          <Button variant="contained" color="warning" onClick={() => command({ type: 'resetFault' })}>
+          <Button variant="contained" color="warning" disabled={!mayAct || live.isStopping} onClick={() => command({ type: 'resetFault' })}>
             Reset the trip
           </Button>
         ) : (
           <Button
             variant="contained"
-            disabled={!up || busy || speed === null || !(runs || stopProven)}
-            onClick={() => speed !== null && command({ type: 'runSpindle', speed, reverse })}
+            disabled={!mayAct || busy || speed === null || !(runs || stopProven)}
+            onClick={() => speed !== null && ask((version) => ({ type: 'runSpindle', version, speed, reverse }))}
           >
             {runs ? 'Set the speed' : 'Run'}
           </Button>
@@ -124,8 +126,8 @@ export function SpindleRunPanel() {
         </Button>
         <Button
           variant="outlined"
-          disabled={!up || busy || runs || !stopProven}
-          onClick={() => saved(() => command({ type: 'runTest' }))}
+          disabled={!mayAct || busy || runs || !stopProven}
+          onClick={() => ask((version) => ({ type: 'runTest', version }))}
         >
           Make the run test
         </Button>

@@ -13,7 +13,7 @@ export function spindleSteps(
 ): readonly Step[] {
   const planned = driveData?.comparisons.filter((each) => each.standing !== 'not planned') ?? [];
   const differing = planned.filter((each) => each.standing !== 'proven').length;
-  const read = driveData?.reading !== undefined;
+  const read = driveData?.isRead === true;
   const toMend = (topic: SpindleTopic) =>
     findings.filter((finding) => finding.severity === 'stop' && spindleTopicOf(finding) === topic).length;
   const step = (route: SpindleTopic, title: string, isKnown: boolean): Step => {

@@ -10,6 +10,7 @@ import {
   type MachinePage,
   type MachineRecord,
   type MachinesWanted,
+  type ProfileRecord,
   type RevisionPage,
   type RunRecord,
   type RunSummary,
@@ -154,17 +155,34 @@ export const api = createApi({
         invalidatesTags: ['library'],
       },
     ),
-    profiles: build.query<readonly { readonly id: string; readonly name: string }[], void>({
+    profiles: build.query<readonly ProfileRecord[], void>({
       query: () => addressOf('listProfiles'),
       providesTags: ['profiles'],
     }),
-    importProfile: build.mutation<{ readonly id: string; readonly name: string }, string>({
+    importProfile: build.mutation<ProfileRecord, string>({
       query: (csv) => ({
         url: addressOf('importProfile'),
         method: 'POST',
         body: csv,
         headers: { 'content-type': 'text/csv' },
       }),
+      invalidatesTags: ['profiles'],
+    }),
+    renameProfile: build.mutation<void, { readonly id: string; readonly name: string }>({
+      query: ({ id, name }) => ({ url: addressOf('renameProfile', { id }), method: 'PUT', body: { name } }),
+      invalidatesTags: ['profiles'],
+    }),
+    replaceProfile: build.mutation<ProfileRecord, { readonly id: string; readonly csv: string }>({
+      query: ({ id, csv }) => ({
+        url: addressOf('replaceProfile', { id }),
+        method: 'PUT',
+        body: csv,
+        headers: { 'content-type': 'text/csv' },
+      }),
+      invalidatesTags: ['profiles'],
+    }),
+    deleteProfile: build.mutation<void, string>({
+      query: (id) => ({ url: addressOf('deleteProfile', { id }), method: 'DELETE' }),
       invalidatesTags: ['profiles'],
     }),
     runs: build.query<readonly RunSummary[], string>({
@@ -201,6 +219,9 @@ export const {
   useImportLibraryMutation,
   useProfilesQuery,
   useImportProfileMutation,
+  useRenameProfileMutation,
+  useReplaceProfileMutation,
+  useDeleteProfileMutation,
   useRunsQuery,
   useRunQuery,
 } = api;

@@ -1,7 +1,7 @@
 import type { ClientMessage, DriveData, LinkLive, LiveState, ServerMessage, SpindleLive } from '@kavrid/contract';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { api } from './api.ts';
-import { loadAxis } from './drafts.ts';
+import { loadAxis, saveAxis } from './drafts.ts';
 import type { AppThunk } from './store.ts';
 
 export interface Live {
@@ -66,12 +66,56 @@ let socket: WebSocket | undefined;
 let watched: string | undefined;
 let alive: ReturnType<typeof setInterval> | undefined;
 
+/** Counts the stops of this window, so that what was to be sent before one is not sent after it. */
+let stops = 0;
+/** Presses of this window; each is begun and ended by its number. */
+let presses = 0;
+
 /** Sends a command for the watched axis. Nothing is queued: what cannot be sent now is not sent later. */
 export function command(message: ClientMessage): boolean {
   if (socket?.readyState !== WebSocket.OPEN) return false;
   socket.send(JSON.stringify(message));
   return true;
 }
+
+/** Stops, and takes back what this window was about to ask. */
+export function stop(): void {
+  stops++;
+  command({ type: 'stop' });
+}
+
+/** Begins a jog by what is on screen. @returns its press, or undefined when it was not sent */
+export function beginJog(message: Omit<Extract<ClientMessage, { type: 'jog' }>, 'type' | 'press'>): number | undefined {
+  const press = ++presses;
+  return command({ type: 'jog', press, ...message }) ? press : undefined;
+}
+
+/** Ends a jog; without a number, whichever this window has begun. */
+export function endJog(press = presses): void {
+  if (press > 0) command({ type: 'jogEnd', press });
+}
+
+/** ms for which the server may take to know a version that was saved */
+const knownTime = 5000;
+
+/**
+ * Saves what is on screen, waits until the server works by that version, and then asks for something. A stop meanwhile
+ * takes it back.
+ */
+export const act =
+  (axisId: string, messageOf: (version: number) => ClientMessage): AppThunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const before = stops;
+    await dispatch(saveAxis(axisId));
+    const draft = getState().drafts[axisId];
+    if (!draft || draft.state.kind !== 'saved')
+      return void dispatch(refused('The edits on screen are not saved, so nothing was done.'));
+    for (const end = Date.now() + knownTime; linkLive(getState())?.version !== draft.version;) {
+      if (Date.now() > end) return void dispatch(refused('The server does not know this version yet. Try again.'));
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+    if (stops === before && watched === axisId) command(messageOf(draft.version));
+  };
 
 /** Opens the line to the server and keeps it open. */
 export const listen = (): AppThunk => (dispatch) => {
@@ -134,20 +178,21 @@ const receive =
         return;
       }
       case 'listsChanged':
-        dispatch(api.util.invalidateTags(['machines', 'library']));
+        dispatch(api.util.invalidateTags(['machines', 'library', 'profiles']));
         return;
       case 'refused':
         dispatch(refused(message.because));
     }
   };
 
-/** Motion ends when this window is hidden, loses the focus or goes away. */
+/** Motion ends when this window is hidden, loses the focus or goes away, and when Escape is pressed anywhere. */
 export function stopWhenUnattended(): void {
-  const endMotion = () => {
-    command({ type: 'jogEnd' });
-    if (document.hidden) command({ type: 'stop' });
-  };
-  document.addEventListener('visibilitychange', endMotion);
-  window.addEventListener('blur', () => command({ type: 'jogEnd' }));
-  window.addEventListener('pagehide', () => command({ type: 'stop' }));
+  document.addEventListener('visibilitychange', () => {
+    endJog();
+    if (document.hidden) stop();
+  });
+  window.addEventListener('blur', () => endJog());
+  window.addEventListener('pagehide', stop);
+  // Before any dialog or menu that closes by it.
+  window.addEventListener('keydown', (event) => event.key === 'Escape' && stop(), { capture: true });
 }

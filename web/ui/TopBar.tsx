@@ -13,7 +13,7 @@ import {
 import { useState } from 'react';
 import { Link as RouterLink, useParams } from 'react-router';
 import { useMachineQuery } from '../store/api.ts';
-import { command } from '../store/live.ts';
+import { stop } from '../store/live.ts';
 import { preferencesChanged } from '../store/preferences.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Icon } from './Icon.tsx';
@@ -114,9 +114,11 @@ export function TopBar() {
             color="error"
             size="medium"
             startIcon={<Icon path={mdiStopCircleOutline} />}
-            onPointerDown={() => command({ type: 'stop' })}
-            onClick={() => command({ type: 'stop' })}
+            onPointerDown={stop}
+            onClick={stop}
             sx={{ fontSize: '1rem', px: 3 }}
+            aria-keyshortcuts="Escape"
+            title="Stop (Escape)"
           >
             Stop
           </Button>

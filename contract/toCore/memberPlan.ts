@@ -1,0 +1,176 @@
+import { countsSign, evaluateAxis, stationsOf, type AxisUnit, type AxisValues } from '@kavrid/core/chain';
+import type { DriveProfile } from '@kavrid/core/drive';
+import { runTestEvents } from '@kavrid/core/plant';
+import type { AxisMotionPlan, MemberPlan, NoMotionPlan, SpindleMotionPlan, TestMovePlan } from '@kavrid/core/procedure';
+import { divide, multiply, toNumber, type Exact } from '@kavrid/core/quantity';
+import { all, map, valueOf, type Evaluation } from '@kavrid/core/sheet';
+import { evaluateSpindle, type SpindleInput, type SpindleValues } from '@kavrid/core/spindle';
+import type { AxisDocument } from '../documents.ts';
+import type { MemberDocument } from '../member.ts';
+import type { MemberRecord } from '../records.ts';
+import { plannedSpindleValues } from './plannedSpindleValues.ts';
+import { plannedValues } from './plannedValues.ts';
+import { axisUnitOf, readAxis } from './readAxis.ts';
+import { readSpindle } from './readSpindle.ts';
+
+/** A register map as it is kept: which one, a digest of its text, and what it says. */
+export interface KeptProfile {
+  readonly mark: string;
+  readonly profile: DriveProfile;
+}
+
+/** What a session works by, from a saved version. */
+export function memberPlan(record: MemberRecord, kept: KeptProfile | undefined): MemberPlan {
+  const { id, version, document } = record;
+  const { host, port, unit } = document.link;
+  const profile = kept?.profile;
+  return {
+    memberId: id,
+    version,
+    address: { host, port, unit },
+    profileMark: kept?.mark,
+    profile,
+    ...(document.kind === 'axis' ? axisPart(document, profile) : spindlePart(document, profile)),
+  };
+}
+
+type Part = Pick<MemberPlan, 'memberKind' | 'planned' | 'motion'>;
+
+function axisPart(document: AxisDocument, profile: DriveProfile | undefined): Part {
+  const { input } = readAxis(document);
+  const results = evaluateAxis(input);
+  return {
+    memberKind: 'axis',
+    planned: profile ? plannedValues(document, results, profile) : {},
+    motion: axisMotion(document, input, results),
+  };
+}
+
+/** mm/s and the like at which a person may stand beside a jog: reduced speed of ISO 10218-1 (from memory) for what moves along a line. */
+const reducedSpeed: Readonly<Record<AxisUnit, number>> = { mm: 250, deg: 90, rev: 0.25, mL: Infinity };
+
+function axisMotion(
+  document: AxisDocument,
+  input: ReturnType<typeof readAxis>['input'],
+  results: Evaluation<AxisValues>,
+): AxisMotionPlan | NoMotionPlan {
+  const scaling = axisScale(input, results);
+  if ('because' in scaling) return { kind: 'unknown', because: `${scaling.because}. Complete the chain first.` };
+  const { homing, testMove, settings, jogSpeed, motor } = document;
+  const jogAcceleration = homing.acceleration ?? testMove.acceleration;
+  const braking = testMove.acceleration ?? homing.acceleration;
+  if (jogAcceleration === null || braking === null)
+    return { kind: 'unknown', because: 'No acceleration is planned. Fill in that of the homing or of the test move.' };
+  const unit = axisUnitOf(document);
+  const highest = valueOf(results.highestSpeed) ?? Infinity;
+  const reduced = reducedSpeed[unit];
+  const counts = valueOf(results.countsPerRevolution);
+  return {
+    kind: 'axis',
+    unit,
+    ...scaling,
+    // 1 rpm of the motor, 1 mm/s of a linear one.
+    standstill: counts === undefined ? 0 : toNumber(counts) / (motor.form === 'linear' ? 1 : 60),
+    jogSpeed,
+    jogLimit: Math.min(highest, reduced),
+    jogLimitedBy:
+      highest <= reduced ? (valueOf(results.bindingLimits) ?? []).join(' and ') : 'the reduced speed for jogging',
+    jogAcceleration,
+    quickStopDeceleration: 2 * braking,
+    isSuspended: isSuspended(document, results),
+    softLimits: { minus: settings.minusSoftLimit, plus: settings.plusSoftLimit },
+    testMove: testMovePlan(testMove),
+  };
+}
+
+/** How a drive's numbers become the axis', with the direction of the mechanics in their sign. */
+export function axisScale(
+  input: ReturnType<typeof readAxis>['input'],
+  results: Evaluation<AxisValues>,
+): Pick<AxisMotionPlan, 'unitsPerCount' | 'incrementsPerUnit' | 'sign'> | { readonly because: string } {
+  const { feedbackResolution } = results;
+  // A drive that no pulses command still counts its own ramps in increments of its gear.
+  const stepsPerUnit =
+    input.command.kind === 'pulses'
+      ? results.stepsPerUnit
+      : map(
+          all<[Exact, Exact, Exact]>(feedbackResolution, input.gearNumerator, input.gearDenominator),
+          ([resolution, numerator, denominator]) => divide(denominator, multiply(resolution, numerator)),
+        );
+  if (feedbackResolution.state === 'unknown') return { because: feedbackResolution.because };
+  if (stepsPerUnit.state === 'unknown') return { because: stepsPerUnit.because };
+  const sign = countsSign(stationsOf(input, results));
+  return {
+    sign,
+    unitsPerCount: sign * toNumber(feedbackResolution.value),
+    incrementsPerUnit: sign * toNumber(stepsPerUnit.value),
+  };
+}
+
+/** Gravity moves the load when the motor lets go; not known to be held is not held. */
+function isSuspended({ load }: AxisDocument, results: Evaluation<AxisValues>): boolean {
+  if (load.incline === null || load.incline === 0) return false;
+  const gravity = valueOf(results.gravityTorque);
+  const friction = valueOf(results.frictionTorque);
+  return gravity === undefined || Math.abs(gravity) > (friction ?? 0);
+}
+
+function testMovePlan({
+  from,
+  distance,
+  speed,
+  acceleration,
+  jerk,
+  dwell,
+  repeats,
+}: AxisDocument['testMove']): TestMovePlan | { readonly because: string } {
+  return from === null ||
+    distance === null ||
+    speed === null ||
+    acceleration === null ||
+    dwell === null ||
+    repeats === null
+    ? { because: 'The test move is not filled in.' }
+    : { from, distance, speed, acceleration, jerk, dwell, repeats };
+}
+
+function spindlePart(document: Extract<MemberDocument, { kind: 'spindle' }>, profile: DriveProfile | undefined): Part {
+  const { input } = readSpindle(document);
+  const results = evaluateSpindle(input);
+  return {
+    memberKind: 'spindle',
+    planned: profile ? plannedSpindleValues(document, input, results, profile) : {},
+    motion: spindleMotion(input, results),
+  };
+}
+
+function spindleMotion(input: SpindleInput, results: Evaluation<SpindleValues>): SpindleMotionPlan | NoMotionPlan {
+  const perRpm = valueOf(results.hertzPerToolRpm);
+  const range = valueOf(results.range);
+  const ratio = valueOf(results.ratioNumber);
+  if (!perRpm || !range || ratio === undefined)
+    return { kind: 'unknown', because: 'The scaling of this spindle is not known yet. Complete its chain first.' };
+  const test = runTestEvents(input, results);
+  const top = Math.max(0, ...(valueOf(input.runTest.speeds) ?? []).map(({ toolSpeed }) => toolSpeed));
+  return {
+    kind: 'spindle',
+    hertzPerToolRpm: toNumber(perRpm),
+    ratio,
+    highestToolSpeed: range.highest,
+    highestBy: range.highestBy,
+    rampDown: valueOf(input.settings.rampDown) ?? 10,
+    runTest:
+      test.state === 'unknown'
+        ? { because: `The run test cannot be made, because ${test.because}.` }
+        : input.runTest.supplyCut
+          ? {
+              because:
+                'A supply is cut in the prediction only. Take the cut out of the run test to make it at the drive.',
+            }
+          : top > range.highest * 1.0005
+            ? {
+                because: `${top} rpm is above the ${Math.round(range.highest)} rpm that ${range.highestBy.join(' and ')} allow.`,
+              }
+            : test.value,
+  };
+}

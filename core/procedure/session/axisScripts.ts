@@ -1,0 +1,111 @@
+import { controlBit, controlword, operationMode } from '../../drive/index.ts';
+import type { AxisMotionPlan, TestMovePlan } from './memberPlan.ts';
+import { enableRoles, homingRoles, pressRoles } from './planChecks.ts';
+import type { Step } from './step.ts';
+
+/** A length of the drive's own ramps and speeds: whole and above zero, whichever way the mechanics turn. */
+const increments = (perUnit: number, { incrementsPerUnit }: AxisMotionPlan): number =>
+  Math.max(1, Math.round(perUnit * Math.abs(incrementsPerUnit)));
+
+const write = (register: string, raw: number, isMotion = false): Step => ({ do: 'write', register, raw, isMotion });
+
+/** At rest first, then the mode, then a look whether the drive is in it. */
+const toMode = (mode: number): readonly Step[] => [
+  write('targetVelocity', 0),
+  write('modeOfOperation', mode),
+  { do: 'await', what: 'The change of mode', until: { is: 'mode', mode }, seconds: 2 },
+];
+
+/** Checks the drive against the plan, gives it the command source for now, and takes it to operation enabled, at rest. */
+export function enableSteps(motion: AxisMotionPlan): readonly Step[] {
+  const braking = increments(motion.quickStopDeceleration, motion);
+  return [
+    { do: 'check', roles: enableRoles },
+    { do: 'set temporarily', role: 'commandSource', raw: 1 },
+    write('quickStopDeceleration', braking),
+    { do: 'read back', register: 'quickStopDeceleration', raw: braking },
+    write('targetVelocity', 0),
+    write('modeOfOperation', operationMode.profileVelocity),
+    { do: 'remember motor' },
+    { do: 'enable', bits: 0 },
+  ];
+}
+
+/** @param speed axis units/s, signed */
+export function jogSteps(motion: AxisMotionPlan, speed: number, mode: number | undefined): readonly Step[] {
+  const acceleration = increments(motion.jogAcceleration, motion);
+  return [
+    { do: 'check', roles: pressRoles },
+    ...(mode === operationMode.profileVelocity ? [] : toMode(operationMode.profileVelocity)),
+    write('profileAcceleration', acceleration),
+    write('profileDeceleration', acceleration),
+    write('targetVelocity', Math.round(speed * motion.incrementsPerUnit), true),
+    { do: 'hold' },
+  ];
+}
+
+/** The drive's own homing. */
+export const homeSteps = (): readonly Step[] => [
+  { do: 'tell', progress: 'Homing' },
+  { do: 'check', roles: homingRoles },
+  ...toMode(operationMode.homing),
+  { do: 'record', kind: 'homing', periodSteps: 32 },
+  write('controlword', controlword.enableOperation, true),
+  write('controlword', controlword.enableOperation | controlBit.startHoming, true),
+  { do: 'await', what: 'Homing', until: { is: 'homing ended' }, seconds: 120 },
+  { do: 'dwell', seconds: 0.15 },
+];
+
+function moveSteps(motion: AxisMotionPlan, position: number, seconds: number): readonly Step[] {
+  return [
+    write('targetPosition', Math.round(position * motion.incrementsPerUnit)),
+    write('controlword', controlword.enableOperation, true),
+    write('controlword', controlword.enableOperation | controlBit.newSetPoint, true),
+    {
+      do: 'await',
+      what: 'The drive did not accept the target (is it outside the soft limits?): its answer',
+      until: { is: 'set-point acknowledged' },
+      seconds: 1,
+    },
+    { do: 'await', what: 'A move', until: { is: 'target reached' }, seconds },
+  ];
+}
+
+const profileOf = (motion: AxisMotionPlan, speed: number, { acceleration, jerk }: TestMovePlan): readonly Step[] => [
+  ...toMode(operationMode.profilePosition),
+  write('profileVelocity', increments(speed, motion)),
+  write('profileAcceleration', increments(acceleration, motion)),
+  write('profileDeceleration', increments(acceleration, motion)),
+  write('profileJerk', jerk === null ? 0 : increments(jerk, motion)),
+];
+
+/** The speed at which a test move's start is approached: no faster than a jog. */
+export const approachSpeed = (motion: AxisMotionPlan, { speed }: TestMovePlan): number =>
+  Math.min(speed, motion.jogSpeed ?? speed, motion.jogLimit);
+
+/** To where the test move begins. */
+export function goToStartSteps(motion: AxisMotionPlan, move: TestMovePlan): readonly Step[] {
+  return [
+    { do: 'tell', progress: 'Going to the start' },
+    { do: 'check', roles: pressRoles },
+    ...profileOf(motion, approachSpeed(motion, move), move),
+    ...moveSteps(motion, move.from, 600),
+  ];
+}
+
+/** There and back as often as planned, with a dwell after each move. */
+export function testMoveSteps(motion: AxisMotionPlan, move: TestMovePlan): readonly Step[] {
+  const { from, distance, speed, dwell, repeats } = move;
+  const count = 2 * repeats;
+  return [
+    { do: 'check', roles: pressRoles },
+    ...profileOf(motion, speed, move),
+    { do: 'record', kind: 'test move', periodSteps: 8 },
+    ...Array.from({ length: count }, (_, k): readonly Step[] => [
+      { do: 'tell', progress: `Move ${k + 1} of ${count}` },
+      ...moveSteps(motion, k % 2 === 0 ? from + distance : from, 60 + Math.abs(distance) / speed),
+      { do: 'dwell', seconds: dwell },
+    ]).flat(),
+    { do: 'dwell', seconds: 0.15 },
+  ];
+}

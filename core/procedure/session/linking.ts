@@ -1,0 +1,156 @@
+import { identityKeys, identityMark, identityOf, isWeak } from './deviceIdentity.ts';
+import { addressText } from './memberPlan.ts';
+import { procedureEvent } from './procedureRunner.ts';
+import { endRecording } from './recordingTrace.ts';
+import { quickStop, revoke, switchOff, waitingQuickStop } from './stopping.ts';
+import { isActing, isBusy, nextId, send, set, type Turn } from './turn.ts';
+
+/** ms for which a disconnect waits until the axis is seen to stand */
+const closingTime = 5000;
+
+/** The connection stands: who is there, and in what state? Nothing is written before that is known. */
+export function greet(turn: Turn): void {
+  const { profile, linkMessage, stop } = turn.state;
+  if (!profile) return;
+  set(turn, {
+    link: 'greeting',
+    retryAt: undefined,
+    linkMessage: stop ? linkMessage : '',
+    inFlight: {},
+    status: undefined,
+  });
+  send(turn, 'greeting', { kind: 'read', registers: [...identityKeys(profile), 'statusword'] });
+}
+
+const otherDrive =
+  'Another drive answers at this address. The one that was here before was switched on from here and has not been seen to stop.';
+
+/** Who is there could not be read. A drive that restarts is asked again. */
+export function notGreeted(turn: Turn, because: string): void {
+  if (turn.state.restart) {
+    turn.commands.push({ type: 'close' });
+    return set(turn, { link: 'lost', retryAt: turn.now + turn.state.timing.reconnect });
+  }
+  close(turn);
+  set(turn, {
+    linkMessage: `The identity and statusword of the drive cannot be read: ${because}. Is the register map right?`,
+  });
+}
+
+export function greeted(turn: Turn, values: Readonly<Record<string, number>>): void {
+  const { identity: before, isOurs } = turn.state;
+  const identity = identityOf(values);
+  const isSame = before !== undefined && identityMark(before) === identityMark(identity);
+  if (!isSame) {
+    const isOther = before !== undefined && isOurs;
+    set(turn, {
+      isOurs: false,
+      stop: undefined,
+      isLatched: false,
+      reading: undefined,
+      procedure: undefined,
+      restart: undefined,
+      temporary: [],
+      isReverse: false,
+      ...(isOther ? { linkMessage: otherDrive } : {}),
+    });
+  }
+  set(turn, {
+    identity,
+    isConfirmed: !isWeak(identity) || (isSame && turn.state.isConfirmed && turn.state.isOurs),
+    link: 'up',
+  });
+  if (isSame && isOurs) quickStop(turn, { kind: 'stopped', because: 'the link was lost' });
+  const id = nextId(turn);
+  const { address } = turn.state;
+  set(turn, { lookUp: id });
+  turn.commands.push({
+    type: 'look up',
+    id,
+    identity: identityMark(identity),
+    address: address ? addressText(address) : '',
+  });
+  send(turn, 'greeting', { kind: 'read all' });
+}
+
+/** Another register map is used as soon as nothing is to be stopped by the old one; what was read by that proves nothing now. */
+export function adoptProfile(turn: Turn): void {
+  const { plan, stop, profileMark } = turn.state;
+  if (stop || !plan || plan.profileMark === profileMark) return;
+  set(turn, {
+    profile: plan.profile,
+    profileMark: plan.profileMark,
+    reading: undefined,
+    procedure: undefined,
+    inFlight: {},
+  });
+  if (!plan.profile) return close(turn);
+  if (turn.state.link === 'up' || turn.state.link === 'greeting') greet(turn);
+}
+
+export function lineLost(turn: Turn, because: string): void {
+  const { state } = turn;
+  const wasUp = state.link === 'up' || state.link === 'greeting';
+  const mustStop = isActing(state) || state.stop !== undefined || (state.isOurs && !state.isLatched);
+  const watched = isActing(state) ? ' The drive’s own watchdog must stop it.' : '';
+  revoke(turn, { kind: 'link lost', because: 'the link was lost' });
+  set(turn, {
+    inFlight: {},
+    status: undefined,
+    link: state.closingBy !== undefined ? 'off' : wasUp || state.link === 'lost' ? 'lost' : 'connecting',
+    linkMessage: wasUp
+      ? `The link to the drive is lost (${because}).${watched} Trying again …`
+      : state.link === 'lost'
+        ? turn.state.linkMessage
+        : `No answer from ${state.address?.host}:${state.address?.port} (${because}). Trying again …`,
+    retryAt: turn.now + state.timing.reconnect,
+    stop: mustStop && wasUp ? waitingQuickStop : turn.state.stop,
+    isLatched: turn.state.isLatched || (mustStop && wasUp),
+  });
+  if (isBusy(turn.state) && !turn.state.restart) procedureEvent(turn, { type: 'failed', because: 'the link was lost' });
+  if (state.recording) endRecording(turn);
+  if (state.closingBy !== undefined) close(turn);
+}
+
+/** Lets go of the connection. */
+export function close(turn: Turn): void {
+  revoke(turn, { kind: 'stopped', because: 'disconnected' });
+  if (turn.state.recording) endRecording(turn);
+  if (turn.state.link !== 'off') turn.commands.push({ type: 'close' });
+  set(turn, {
+    link: 'off',
+    linkMessage: turn.state.planMissing,
+    retryAt: undefined,
+    closingBy: undefined,
+    attempt: turn.state.attempt + 1,
+    inFlight: {},
+    status: undefined,
+    stop: undefined,
+    isLatched: false,
+    identity: undefined,
+    isConfirmed: false,
+    isOurs: false,
+    isReverse: false,
+    reading: undefined,
+    procedure: undefined,
+    restart: undefined,
+    holder: undefined,
+  });
+  turn.commands.push({ type: 'drive data changed' });
+}
+
+/** Stops what moves, waits until it is seen to stand, and closes the connection. */
+export function disconnect(turn: Turn): void {
+  const { link, isOurs } = turn.state;
+  if (link !== 'up') return close(turn);
+  if (turn.state.closingBy !== undefined) return;
+  if (isOurs && !turn.state.stop) switchOff(turn, { kind: 'stopped', because: 'disconnected' });
+  set(turn, { closingBy: turn.now + closingTime });
+}
+
+export function reconnect(turn: Turn): void {
+  const { address, attempt, link } = turn.state;
+  if (!address) return;
+  set(turn, { attempt: attempt + 1, retryAt: undefined, link: link === 'lost' ? 'lost' : 'connecting' });
+  turn.commands.push({ type: 'connect', attempt: attempt + 1, address });
+}

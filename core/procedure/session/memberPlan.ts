@@ -1,0 +1,77 @@
+import type { DriveProfile, PlannedValues } from '../../drive/index.ts';
+import type { SpindleEvent } from '../../plant/index.ts';
+
+/** Where a device is reached. */
+export interface DeviceAddress {
+  readonly host: string;
+  readonly port: number;
+  readonly unit: number;
+}
+
+/** A there-and-back move between two positions; axis units and s. */
+export interface TestMovePlan {
+  readonly from: number;
+  readonly distance: number;
+  readonly speed: number;
+  readonly acceleration: number;
+  readonly jerk: number | null;
+  readonly dwell: number;
+  readonly repeats: number;
+}
+
+/** What may be moved of an axis, in axis units and s. */
+export interface AxisMotionPlan {
+  readonly kind: 'axis';
+  readonly unit: string;
+  /** Signed by the mechanics: counts that go up may move the load to minus. */
+  readonly unitsPerCount: number;
+  readonly incrementsPerUnit: number;
+  readonly sign: 1 | -1;
+  /** counts/s below which the axis stands */
+  readonly standstill: number;
+  /** null where no speed is planned; `limit` and what sets it bound every jog. */
+  readonly jogSpeed: number | null;
+  readonly jogLimit: number;
+  readonly jogLimitedBy: string;
+  readonly jogAcceleration: number;
+  readonly quickStopDeceleration: number;
+  /** Gravity moves it when the motor lets go. */
+  readonly isSuspended: boolean;
+  readonly softLimits: { readonly minus: number | null; readonly plus: number | null };
+  readonly testMove: TestMovePlan | { readonly because: string };
+}
+
+/** What may be run of a spindle. */
+export interface SpindleMotionPlan {
+  readonly kind: 'spindle';
+  readonly hertzPerToolRpm: number;
+  /** motor turns for one of the tool */
+  readonly ratio: number;
+  readonly highestToolSpeed: number;
+  readonly highestBy: readonly string[];
+  /** s from the highest speed to rest along the planned ramp */
+  readonly rampDown: number;
+  readonly runTest:
+    { readonly events: readonly SpindleEvent[]; readonly duration: number } | { readonly because: string };
+}
+
+export interface NoMotionPlan {
+  readonly kind: 'unknown';
+  readonly because: string;
+}
+
+/** All that a session works by, worked out once for each saved version of an axis or spindle. */
+export interface MemberPlan {
+  readonly memberId: string;
+  readonly memberKind: 'axis' | 'spindle';
+  readonly version: number;
+  readonly address: DeviceAddress;
+  /** Which register map, and its contents' digest; undefined while none is chosen. */
+  readonly profileMark: string | undefined;
+  readonly profile: DriveProfile | undefined;
+  /** By parameter key, in the parameter's unit. */
+  readonly planned: PlannedValues;
+  readonly motion: AxisMotionPlan | SpindleMotionPlan | NoMotionPlan;
+}
+
+export const addressText = ({ host, port, unit }: DeviceAddress): string => `${host}:${port}/${unit}`;

@@ -1,0 +1,82 @@
+import { fromRaw, parameterOfRole, type DriveReading } from '../../drive/index.ts';
+import {
+  stepWriteAndVerify,
+  writeAndVerify,
+  type WriteAndVerifyCommand,
+  type WriteAndVerifyEvent,
+} from '../writeAndVerify.ts';
+import type { DeviceAnswer } from './sessionState.ts';
+import { has, isBusy, send, set, type Turn } from './turn.ts';
+
+/** ms a drive may take to come back from a restart */
+const restartTime = 15_000;
+
+/** What has been read of the drive, whoever asked. */
+export function takeReading(turn: Turn, reading: DriveReading): void {
+  const { profile, plan } = turn.state;
+  const parameter = profile && parameterOfRole(profile, plan?.memberKind === 'spindle' ? 'busTimeOut' : 'watchdogTime');
+  const raw = parameter && reading.running[parameter.key];
+  const milliseconds = plan?.memberKind === 'spindle' ? 1000 : 1;
+  set(turn, {
+    reading,
+    watchdog: parameter && raw !== undefined ? fromRaw(parameter, raw) * milliseconds : undefined,
+  });
+  turn.commands.push({ type: 'drive data changed' });
+}
+
+/** A request of the procedure has been answered. */
+export function procedureAnswered(turn: Turn, answer: DeviceAnswer): void {
+  if (answer.kind === 'reading') {
+    takeReading(turn, answer.reading);
+    return procedureEvent(turn, { type: 'read', reading: answer.reading });
+  }
+  const { procedure } = turn.state;
+  switch (procedure?.phase) {
+    case 'writing':
+      return procedureEvent(turn, { type: 'written', key: procedure.queue[0] ?? '' });
+    case 'storing':
+      return procedureEvent(turn, { type: 'stored' });
+    case 'restarting':
+      // Its answer says that it restarts; the next status says that it is back.
+      return set(turn, { restart: { since: turn.now + 100, by: turn.now + restartTime }, status: undefined });
+    default:
+      return;
+  }
+}
+
+/** Feeds the procedure, and sends what it commands under the permit of the window that asked. */
+export function procedureEvent(turn: Turn, event: WriteAndVerifyEvent): void {
+  const { profile } = turn.state;
+  if (!profile) return;
+  const { state, commands } = stepWriteAndVerify(turn.state.procedure ?? writeAndVerify(profile), event);
+  set(turn, { procedure: state });
+  turn.commands.push({ type: 'drive data changed' });
+  for (const command of commands) carryOut(turn, command);
+  if (!isBusy(turn.state)) set(turn, { permits: { ...turn.state.permits, act: undefined } });
+}
+
+const saveSignature = 0x65766173;
+
+function carryOut(turn: Turn, command: WriteAndVerifyCommand): void {
+  if (command.type === 'read') return void send(turn, 'procedure', { kind: 'read all' });
+  const permit = turn.state.permits.act;
+  if (!permit) return procedureEvent(turn, { type: 'failed', because: 'it was stopped' });
+  switch (command.type) {
+    case 'write':
+      return void send(turn, 'procedure', { kind: 'write parameter', key: command.key, raw: command.raw }, { permit });
+    case 'store':
+    case 'restart': {
+      if (!has(turn.state, command.type))
+        return procedureEvent(turn, { type: 'failed', because: `the register map has no register ${command.type}` });
+      const raw = command.type === 'store' ? saveSignature : 1;
+      return void send(turn, 'procedure', { kind: 'write', register: command.type, raw }, { permit });
+    }
+  }
+}
+
+export function tendRestart(turn: Turn): void {
+  const { restart } = turn.state;
+  if (!restart || turn.now < restart.by) return;
+  set(turn, { restart: undefined });
+  procedureEvent(turn, { type: 'failed', because: 'the drive did not come back within 15 s of the restart' });
+}

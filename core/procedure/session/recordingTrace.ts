@@ -1,0 +1,43 @@
+import { traceDepth } from '../../drive/index.ts';
+import { send, set, type Turn } from './turn.ts';
+
+/** Samples taken at once: as many as leave time for the next heartbeat. */
+const samplesAtOnce = 70;
+
+/** Fetches what the trace memory of the drive has that is not here. */
+export function takeSamples(turn: Turn): void {
+  const { recording, status, inFlight } = turn.state;
+  if (!recording || Object.values(inFlight).some(({ purpose }) => purpose === 'trace' || purpose === 'end of trace'))
+    return;
+  const { traceHead: head = 0, traceTrigger } = status?.values ?? {};
+  if (status && status.requestedAt < recording.startedAt) return;
+  const trigger = traceTrigger === undefined || traceTrigger === 0xffffffff ? recording.trigger : traceTrigger;
+  set(turn, { recording: { ...recording, trigger } });
+  const missing = head - recording.taken;
+  if (missing > traceDepth)
+    return recordingFailed(turn, 'the recording was overwritten in the drive before it was read');
+  if (missing <= 0) return recording.ending ? endRecording(turn) : undefined;
+  const count = Math.min(missing, samplesAtOnce);
+  send(turn, 'trace', { kind: 'read trace', from: recording.taken, count });
+  // Counted now, put right when it fails: the pieces arrive in order on one line.
+  set(turn, { recording: { ...recording, trigger, taken: recording.taken + count } });
+}
+
+/** A piece could not be read. What is missing leaves a gap that nobody can fill: the recording ends there. */
+export function recordingFailed(turn: Turn, because = 'the recording could not be read'): void {
+  const { recording } = turn.state;
+  if (!recording) return;
+  set(turn, {
+    recording: { ...recording, ending: recording.ending ?? { end: { kind: 'fault', because }, by: turn.now } },
+  });
+  endRecording(turn);
+}
+
+/** Keeps what has been taken. */
+export function endRecording(turn: Turn): void {
+  const { recording } = turn.state;
+  if (!recording) return;
+  const end = recording.ending?.end ?? { kind: 'link lost', because: 'the link was lost' };
+  turn.commands.push({ type: 'keep run', recording, end, endedAt: turn.now });
+  set(turn, { recording: undefined });
+}

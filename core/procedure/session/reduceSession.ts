@@ -1,0 +1,299 @@
+import { adoptProfile, close, disconnect, greet, greeted, lineLost, notGreeted, reconnect } from './linking.ts';
+import type { MemberPlan } from './memberPlan.ts';
+import { isWeak } from './deviceIdentity.ts';
+import { procedureAnswered, procedureEvent, takeReading, tendRestart } from './procedureRunner.ts';
+import { receive } from './receiveMessage.ts';
+import { endRecording, recordingFailed, takeSamples } from './recordingTrace.ts';
+import { fail, scriptAnswered, scriptFailed, scriptKept, tendScript } from './runScript.ts';
+import {
+  enabledKey,
+  type DeviceAnswer,
+  type Moment,
+  type SessionCommand,
+  type SessionEvent,
+  type SessionState,
+  type TemporarySetting,
+} from './sessionState.ts';
+import { halt, isSilent, mayPress, quickStop, stopAnswered, tendStop, zeroSpeed } from './stopping.ts';
+import {
+  driveState,
+  has,
+  isActing,
+  isPowered,
+  isStale,
+  nextId,
+  send,
+  sentence,
+  set,
+  statusKeys,
+  type Turn,
+} from './turn.ts';
+
+/**
+ * The server's side of one drive: what happens to it, reduced one event at a time. It never waits; whatever it asks for
+ * comes back as an event with the id of its command.
+ */
+export function reduceSession(
+  state: SessionState,
+  event: SessionEvent,
+  moment: Moment,
+): { readonly state: SessionState; readonly commands: readonly SessionCommand[] } {
+  const turn: Turn = { now: moment.now, commands: [], state };
+  watchClocks(turn, moment);
+  take(turn, event);
+  return { state: turn.state, commands: turn.commands };
+}
+
+/** A computer that has slept knows nothing of its drives any more. */
+function watchClocks(turn: Turn, moment: Moment): void {
+  const { clock, timing } = turn.state;
+  set(turn, { clock: moment });
+  if (!clock) return;
+  const apart = Math.abs(moment.wall - clock.wall - (moment.now - clock.now));
+  if (apart > timing.sleep && isActing(turn.state)) {
+    const because = 'the clocks of this computer jumped, as after a sleep';
+    halt(turn, { kind: 'stopped', because });
+    set(turn, { linkMessage: `Stopped: ${because}.` });
+  }
+}
+
+function take(turn: Turn, event: SessionEvent): void {
+  switch (event.type) {
+    case 'message':
+      return receive(turn, event.window, event.message, event.deviceHeldBy);
+    case 'window came':
+      return set(turn, { watchers: [...turn.state.watchers, event.window], unwatchedSince: undefined });
+    case 'window gone':
+      return windowGone(turn, event.window);
+    case 'saved':
+      return saved(turn, event.plan, event.temporary);
+    case 'plan missing':
+      set(turn, { planMissing: event.because, plan: undefined });
+      if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: event.because });
+      return close(turn);
+    case 'line up':
+      return event.attempt === turn.state.attempt ? greet(turn) : undefined;
+    case 'line lost':
+      return event.attempt === turn.state.attempt ? lineLost(turn, event.because) : undefined;
+    case 'answered':
+      return answered(turn, event.id, event.answer, event.leftAt);
+    case 'refused':
+      return failed(turn, event.id, `the drive refused it (Modbus exception ${event.exception})`, 'fault');
+    case 'timed out':
+      return failed(turn, event.id, 'the drive did not answer', 'timeout');
+    case 'not sent':
+      return failed(turn, event.id, event.because, 'stopped');
+    case 'kept':
+      return kept(turn, event);
+    case 'not kept':
+      return notKept(turn, event.id);
+    case 'tick':
+      return tick(turn);
+  }
+}
+
+function windowGone(turn: Turn, window: string): void {
+  const watchers = turn.state.watchers.filter((each) => each !== window);
+  set(turn, { watchers, unwatchedSince: watchers.length === 0 ? turn.now : undefined });
+  if (turn.state.holder?.window !== window) return;
+  if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: 'the window that held it has gone' });
+  set(turn, { holder: undefined });
+}
+
+/** A version has been saved. What moves goes on only where nothing that motion depends on has changed. */
+function saved(turn: Turn, plan: MemberPlan, temporary: readonly TemporarySetting[]): void {
+  const before = turn.state.plan;
+  const isConnected = turn.state.link !== 'off';
+  set(turn, { plan, planMissing: '', ...(isConnected ? {} : { temporary }) });
+  if (!before || !isConnected) return;
+  const relevant = ({ motion, planned, address, profileMark }: MemberPlan) =>
+    JSON.stringify([motion, planned, address, profileMark]);
+  if (relevant(before) === relevant(plan)) return;
+  const because = 'the plan has been changed meanwhile';
+  if (turn.state.permits.act) {
+    if (turn.state.script?.activity === 'jogging') zeroSpeed(turn);
+    else halt(turn, { kind: 'stopped', because });
+  }
+  if (plan.profileMark !== turn.state.profileMark) {
+    if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: 'its register map has been changed' });
+    adoptProfile(turn);
+  }
+  turn.commands.push({ type: 'drive data changed' });
+}
+
+function answered(turn: Turn, id: number, answer: DeviceAnswer, leftAt: number): void {
+  const flight = turn.state.inFlight[id];
+  if (!flight) return;
+  const { [id]: _, ...inFlight } = turn.state.inFlight;
+  set(turn, { inFlight });
+  switch (flight.purpose) {
+    case 'poll':
+      return answer.kind === 'values' ? looked(turn, answer.values, leftAt) : undefined;
+    case 'beat':
+      return;
+    case 'script':
+      return scriptAnswered(turn, id, answer);
+    case 'stop':
+      return stopAnswered(turn, true);
+    case 'trace':
+      return;
+    case 'end of trace':
+      return;
+    case 'greeting':
+      if (answer.kind === 'values') return greeted(turn, answer.values);
+      return answer.kind === 'reading' ? takeReading(turn, answer.reading) : undefined;
+    case 'procedure':
+      return procedureAnswered(turn, answer);
+  }
+}
+
+function failed(turn: Turn, id: number, because: string, kind: 'fault' | 'timeout' | 'stopped'): void {
+  const flight = turn.state.inFlight[id];
+  if (!flight) return;
+  const { [id]: _, ...inFlight } = turn.state.inFlight;
+  set(turn, { inFlight });
+  switch (flight.purpose) {
+    case 'stop':
+      return stopAnswered(turn, false);
+    case 'script':
+      if (turn.state.script?.steps[turn.state.script.at]?.do === 'play')
+        return fail(turn, { kind, because: sentence(because) });
+      return scriptFailed(turn, id, { kind, because: sentence(because) });
+    case 'procedure':
+      return procedureEvent(turn, { type: 'failed', because });
+    case 'greeting':
+      return turn.state.link === 'greeting' ? notGreeted(turn, because) : undefined;
+    case 'trace':
+      return recordingFailed(turn);
+    case 'poll':
+    case 'beat':
+    case 'end of trace':
+      return;
+  }
+}
+
+/** A look at the drive: what it tells, and what that means for what is under way. */
+function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedAt: number): void {
+  set(turn, { status: { values, requestedAt } });
+  const { restart } = turn.state;
+  if (restart && requestedAt > restart.since) {
+    set(turn, { restart: undefined });
+    procedureEvent(turn, { type: 'restarted' });
+  }
+  const drive = driveState(turn.state, turn.now);
+  if (!isActing(turn.state) && turn.state.isOurs && !turn.state.stop && !isPowered(drive)) forgetMotor(turn);
+  if (turn.state.permits.enable && !turn.state.script && drive !== undefined && drive !== 'operation enabled') {
+    // The drive has left operation enabled by itself: a fault, its watchdog, another master.
+    quickStop(turn, { kind: 'stopped', because: 'the drive is no longer enabled' });
+  }
+  tendScript(turn);
+  takeSamples(turn);
+}
+
+function kept(turn: Turn, { id, temporary, isHeldElsewhere }: Extract<SessionEvent, { type: 'kept' }>): void {
+  set(turn, { temporary });
+  const { identity, isLatched, lookUp } = turn.state;
+  const motor = id === lookUp && !isHeldElsewhere && temporary.some(({ key }) => key === enabledKey);
+  // A drive that an earlier server switched on, and that may still run.
+  if (motor && identity && !isWeak(identity) && !turn.state.isOurs && !isActing(turn.state)) {
+    set(turn, { isOurs: true });
+    if (!isLatched) quickStop(turn, { kind: 'stopped', because: 'it was still switched on from an earlier session' });
+  }
+  scriptKept(turn, id);
+}
+
+function forgetMotor(turn: Turn): void {
+  set(turn, { isOurs: false });
+  const setting = turn.state.temporary.find(({ key }) => key === enabledKey);
+  if (setting) turn.commands.push({ type: 'forget', id: nextId(turn), setting });
+}
+
+const noDatabase = 'The database does not answer, so nothing is changed at the drive.';
+
+function notKept(turn: Turn, id: number): void {
+  scriptFailed(turn, id, { kind: 'refused', because: noDatabase });
+}
+
+/** Time passes: the drive is looked at, kept alive and stopped, all by the same clock. */
+function tick(turn: Turn): void {
+  const { timing } = turn.state;
+  if (turn.state.link === 'off') return tendUnwatched(turn);
+  if (turn.state.retryAt !== undefined && turn.now >= turn.state.retryAt) reconnect(turn);
+  watchHolder(turn);
+  watchStatus(turn);
+  tendStop(turn);
+  adoptProfile(turn);
+  const { link, waitingPress } = turn.state;
+  if (link === 'up') {
+    if (!isSilent(turn)) {
+      if (turn.now - turn.state.polledAt >= timing.poll) poll(turn);
+      beat(turn);
+    }
+    if (waitingPress && mayPress(turn.state)) {
+      set(turn, { waitingPress: undefined });
+      receive(turn, waitingPress.window, waitingPress.message, undefined);
+    }
+    tendScript(turn);
+  }
+  tendRestart(turn);
+  const { recording, closingBy } = turn.state;
+  if (recording?.ending && turn.now > recording.ending.by) endRecording(turn);
+  const isQuiet = turn.state.stop === undefined && recording === undefined;
+  if (closingBy !== undefined && (isQuiet || turn.now > closingBy)) close(turn);
+  tendUnwatched(turn);
+}
+
+function tendUnwatched(turn: Turn): void {
+  const { unwatchedSince, link, timing } = turn.state;
+  if (unwatchedSince === undefined || link === 'off') return;
+  if (turn.now - unwatchedSince > timing.unwatched) disconnect(turn);
+}
+
+/** A window that gives no sign of life ends what it holds. */
+function watchHolder(turn: Turn): void {
+  const { holder, timing, script } = turn.state;
+  if (!holder || !isActing(turn.state)) return;
+  const silent = turn.now - holder.aliveAt;
+  if (silent > (script?.activity === 'jogging' ? timing.silentJogging : timing.silentOtherwise)) {
+    const because = 'the window that held the axis gave no sign of life';
+    halt(turn, { kind: 'stopped', because });
+    set(turn, { linkMessage: `Stopped: ${because}.` });
+  }
+}
+
+/** What is not known to stand is stopped: a drive whose state is too old to be believed. */
+function watchStatus(turn: Turn): void {
+  const { permits, script, timing } = turn.state;
+  if (turn.state.link !== 'up' || turn.state.restart || !isStale(turn.state, turn.now)) return;
+  if (!permits.enable && !script?.hasMoved) return;
+  const because = `the drive has not told its state for ${timing.stale} ms`;
+  quickStop(turn, { kind: 'fault', because: sentence(because) });
+  set(turn, { linkMessage: `Stopped: ${because}.` });
+}
+
+function poll(turn: Turn): void {
+  const flights = Object.values(turn.state.inFlight);
+  if (flights.some(({ purpose }) => purpose === 'poll')) return;
+  set(turn, { polledAt: turn.now });
+  send(turn, 'poll', { kind: 'read', registers: statusKeys(turn.state) });
+}
+
+/** Passes the window's sign of life on to the drive. A drive that counts every message needs none. */
+function beat(turn: Turn): void {
+  const { beats, permits, stop, beatenAt, timing, profile, isLatched } = turn.state;
+  const permit = permits.enable ?? permits.act;
+  const isStopping = stop !== undefined && !(stop.how === 'zero speed' && stop.answeredAt !== undefined);
+  if (!beats || !permit || isStopping || (isLatched && !permits.act) || isStale(turn.state, turn.now)) return;
+  if (turn.now - beatenAt < timing.beat) return;
+  if (Object.values(turn.state.inFlight).some(({ purpose }) => purpose === 'beat')) return;
+  const register =
+    profile?.watchdogFedBy === 'heartbeat register'
+      ? 'heartbeat'
+      : profile?.watchdogFedBy === 'any write'
+        ? 'modeOfOperation'
+        : undefined;
+  if (!register || !has(turn.state, register)) return;
+  const raw = register === 'heartbeat' ? 1 : (turn.state.status?.values.modeDisplay ?? 3);
+  set(turn, { beatenAt: turn.now });
+  send(turn, 'beat', { kind: 'write', register, raw }, { permit });
+}

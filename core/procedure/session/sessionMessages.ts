@@ -1,0 +1,33 @@
+/** What a window can ask of a session. Whatever sets a drive in motion or changes it names the version it was meant for. */
+export type SessionMessage =
+  | { readonly type: 'connect'; readonly version: number }
+  | { readonly type: 'disconnect' }
+  | { readonly type: 'confirmIdentity'; readonly mark: string }
+  | { readonly type: 'takeOver' }
+  | { readonly type: 'alive' }
+  | { readonly type: 'stop' }
+  /** Switches the motor off; a moving axis is stopped first. */
+  | { readonly type: 'disable' }
+  | { readonly type: 'resetFault' }
+  /** `isPropped`: a suspended load is propped, or its mechanics hold it by themselves. */
+  | { readonly type: 'enable'; readonly version: number; readonly isPropped: boolean }
+  /** `press` counts up within a window; `speed` is what the screen shows. */
+  | {
+      readonly type: 'jog';
+      readonly version: number;
+      readonly press: number;
+      readonly direction: 1 | -1;
+      readonly speed: number;
+    }
+  | { readonly type: 'jogEnd'; readonly press: number }
+  | { readonly type: 'home'; readonly version: number }
+  | { readonly type: 'goToStart'; readonly version: number }
+  | { readonly type: 'testMove'; readonly version: number }
+  /** rpm of the tool */
+  | { readonly type: 'runSpindle'; readonly version: number; readonly speed: number; readonly reverse: boolean }
+  | { readonly type: 'stopSpindle' }
+  | { readonly type: 'runTest'; readonly version: number }
+  | { readonly type: 'readDrive'; readonly version: number }
+  | { readonly type: 'writeDrive'; readonly version: number }
+  /** `isHostQuiet`: the host's enable is off and its command is zero. */
+  | { readonly type: 'restore'; readonly isHostQuiet: boolean };

@@ -1,0 +1,40 @@
+import type { SpindleEvent } from '../../plant/index.ts';
+import type { CheckedRole } from './planChecks.ts';
+import type { RunKind, TemporarySetting } from './sessionState.ts';
+
+/** What a step waits for in the drive's status. */
+export type Condition =
+  | { readonly is: 'mode'; readonly mode: number }
+  | { readonly is: 'off' }
+  | { readonly is: 'set-point acknowledged' }
+  | { readonly is: 'target reached' }
+  | { readonly is: 'homing ended' };
+
+/** One step of an activity, as data; every kind of motion is a list of these. */
+export type Step =
+  | { readonly do: 'tell'; readonly progress: string }
+  /** Reads these roles and refuses where the drive differs from the plan. */
+  | { readonly do: 'check'; readonly roles: readonly CheckedRole[] }
+  /** A word that can move something is `isMotion`. */
+  | { readonly do: 'write'; readonly register: string; readonly raw: number; readonly isMotion?: boolean }
+  | { readonly do: 'read back'; readonly register: string; readonly raw: number }
+  /** Keeps the original first, then writes. */
+  | { readonly do: 'set temporarily'; readonly role: 'commandSource'; readonly raw: number }
+  | { readonly do: 'remember motor' }
+  | { readonly do: 'write parameter'; readonly key: string; readonly raw: number }
+  | { readonly do: 'read back parameter'; readonly key: string; readonly raw: number }
+  | { readonly do: 'forget'; readonly setting: TemporarySetting }
+  /** Through the states of CiA 402 to operation enabled; `bits` are added to every word. */
+  | { readonly do: 'enable'; readonly bits: number }
+  | { readonly do: 'await'; readonly what: string; readonly until: Condition; readonly seconds: number }
+  | { readonly do: 'dwell'; readonly seconds: number }
+  | { readonly do: 'record'; readonly kind: RunKind; readonly periodSteps: number }
+  /** Events at times of the drive's own clock, counted from its trigger. */
+  | {
+      readonly do: 'play';
+      readonly events: readonly SpindleEvent[];
+      readonly duration: number;
+      readonly period: number;
+    }
+  /** Stays so until it is ended: a jog, a spindle that runs. */
+  | { readonly do: 'hold' };

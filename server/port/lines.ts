@@ -1,0 +1,65 @@
+import { reasonOf } from '../reasonOf.ts';
+import { Line } from './line.ts';
+import type { Transport } from './transport.ts';
+
+export type Connect = (host: string, port: number, signal: AbortSignal) => Promise<Transport>;
+
+/** One who uses a line, told what becomes of it. */
+export interface LineUser {
+  readonly up: (line: Line) => void;
+  readonly lost: (because: string) => void;
+}
+
+interface Entry {
+  readonly users: Set<LineUser>;
+  readonly abort: AbortController;
+  line: Line | undefined;
+}
+
+/** The lines that are open, one for each host and port, shared by all who work with a device behind it. */
+export class Lines {
+  readonly #connect: Connect;
+  readonly #open = new Map<string, Entry>();
+
+  constructor(connect: Connect) {
+    this.#connect = connect;
+  }
+
+  /** Joins the line to an address, or makes it. @returns what lets go of it; the last one closes it. */
+  use(host: string, port: number, user: LineUser): () => void {
+    const key = `${host}:${port}`;
+    const entry = this.#open.get(key) ?? this.#make(key, host, port);
+    entry.users.add(user);
+    if (entry.line) user.up(entry.line);
+    return () => {
+      if (!entry.users.delete(user) || entry.users.size > 0) return;
+      if (this.#open.get(key) === entry) this.#open.delete(key);
+      entry.abort.abort();
+      entry.line?.end();
+    };
+  }
+
+  #make(key: string, host: string, port: number): Entry {
+    const entry: Entry = { users: new Set(), abort: new AbortController(), line: undefined };
+    this.#open.set(key, entry);
+    const lost = (because: string) => {
+      if (this.#open.get(key) === entry) this.#open.delete(key);
+      for (const user of [...entry.users]) user.lost(because);
+      entry.users.clear();
+    };
+    this.#connect(host, port, entry.abort.signal).then(
+      (transport) => {
+        if (entry.abort.signal.aborted) return transport.reset();
+        entry.line = new Line(transport, lost);
+        for (const user of [...entry.users]) user.up(entry.line);
+      },
+      (error: unknown) => lost(reasonOf(error)),
+    );
+    return entry;
+  }
+
+  /** Connections that stand or are being made. */
+  get size(): number {
+    return this.#open.size;
+  }
+}

@@ -1,0 +1,419 @@
+import { deviceState } from '@kavrid/core/drive';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { demoAxis, demoSpindle } from '../test/demoMembers.ts';
+import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
+
+const axis = { ...demoAxis, testMove: { ...demoAxis.testMove, from: 30, distance: 200, repeats: 1 } };
+const jogSpeed = axis.jogSpeed ?? 0;
+let drive: SimulatedDrive;
+beforeEach(() => void vi.useFakeTimers());
+afterEach(() => {
+  drive.end();
+  vi.useRealTimers();
+});
+type Options = NonNullable<Parameters<typeof simulatedDrive>[1]>;
+
+describe('a mailbox and the drive of an axis', () => {
+  const make = (options: Options = {}) => (drive = simulatedDrive(axis, options));
+  const { version } = { version: 1 };
+  const jog = (press: number, direction: 1 | -1 = 1, window = 'a') =>
+    drive.say({ type: 'jog', version, press, direction, speed: jogSpeed }, window);
+  const up = (press: number, window = 'a') => drive.say({ type: 'jogEnd', press }, window);
+  const stands = () => drive.speed() < 1000;
+  const jogging = async (options: Options = {}) => {
+    await make(options).enabled();
+    jog(1);
+    await drive.until(() => drive.speed() > 500_000);
+  };
+  /** Whatever has been sent since a moment. */
+  const since = (at: number) => drive.sent.slice(at);
+  const homed = async () => {
+    drive.say({ type: 'home', version });
+    await drive.until(() => drive.runs.length === 1, 60_000);
+    expect(drive.runs[0]).toMatchObject({ kind: 'homing', end: 'finished' });
+    await drive.until(() => drive.mailbox.state.script === undefined);
+  };
+
+  it('enables, jogs, comes to rest when the key comes up, and is switched off', async () => {
+    await jogging();
+    expect(drive.temporary().map(({ key }) => key)).toEqual(['commandSource', '(motor)']);
+    up(1);
+    await drive.until(stands);
+    await drive.until(() => drive.mailbox.state.stop === undefined);
+    expect(drive.servo.state).toBe('operation enabled');
+    drive.say({ type: 'disable' });
+    await drive.until(() => drive.servo.state === 'switch on disabled');
+    await drive.until(() => drive.temporary().every(({ key }) => key !== '(motor)'));
+  });
+
+  it('homes by the method on screen and makes the test move after its approach has been asked for', async () => {
+    await make().enabled();
+    drive.say({ type: 'testMove', version });
+    expect(drive.lastRefusal()).toContain('Home the axis first');
+    await homed();
+    drive.say({ type: 'testMove', version });
+    expect(drive.lastRefusal()).toContain('Go to the start first');
+    drive.say({ type: 'goToStart', version });
+    await drive.until(() => drive.mailbox.state.script === undefined, 60_000);
+    drive.say({ type: 'testMove', version });
+    await drive.until(() => drive.runs.length === 2, 60_000);
+    expect(drive.runs[1]).toMatchObject({ kind: 'test move', end: 'finished', because: '' });
+  });
+
+  it('a drive that holds another method, gear or stop option than planned is not moved, and the difference is named', async () => {
+    await make().enabled();
+    drive.registers.device.parameters.write('homingMethod', 1);
+    drive.save({ homing: { ...axis.homing, method: 37 } } as never);
+    drive.say({ type: 'home', version: 2 });
+    await drive.until(() => drive.lastRefusal() !== undefined);
+    expect(drive.lastRefusal()).toMatch(/Homing method is minus limit and index in the drive and where it stands/);
+    expect(stands()).toBe(true);
+    drive.registers.device.parameters.running.gearNumerator = 4096;
+    drive.say({ type: 'jog', version: 2, press: 1, direction: 1, speed: jogSpeed });
+    await drive.until(() => drive.lastRefusal()?.includes('numerator') ?? false);
+    drive.say({ type: 'disable' });
+    await drive.until(() => drive.mailbox.state.stop === undefined && drive.mailbox.state.script === undefined);
+    drive.holdsPlan();
+    drive.registers.device.parameters.write('quickStopOption', 0);
+    await drive.pass(100);
+    drive.say({ type: 'enable', version: 2, isPropped: false });
+    await drive.until(() => drive.lastRefusal()?.includes('coast') ?? false);
+    drive.registers.device.parameters.write('quickStopOption', 2);
+    drive.registers.device.parameters.write('watchdogTime', 0);
+    drive.say({ type: 'enable', version: 2, isPropped: false });
+    await drive.until(() => drive.lastRefusal()?.includes('watchdog is off') ?? false);
+    expect(drive.servo.state).not.toBe('operation enabled');
+  });
+
+  it('another version, a speed that is not planned, a press that has ended: nothing moves', async () => {
+    await make().enabled();
+    drive.say({ type: 'jog', version: 7, press: 1, direction: 1, speed: jogSpeed });
+    expect(drive.lastRefusal()).toContain('version 7');
+    drive.say({ type: 'jog', version, press: 2, direction: 1, speed: 99_999 });
+    expect(drive.lastRefusal()).toContain('not what is planned');
+    up(3);
+    jog(3);
+    await drive.pass(500);
+    expect(drive.sent.filter(({ key, raw }) => key === 'targetVelocity' && raw !== 0)).toEqual([]);
+    drive.save({ jogSpeed: 9000 });
+    drive.say({ type: 'jog', version: 2, press: 4, direction: 1, speed: 9000 });
+    expect(drive.lastRefusal()).toMatch(/is above 250 mm\/s, limited by the reduced speed/);
+  });
+
+  it.each([0, 15, 30])('short taps never run away, with a drive that answers after %i ms', async (delay) => {
+    await make({ delay }).enabled();
+    for (let press = 1; press <= 8; press++) {
+      jog(press, press % 2 === 0 ? -1 : 1);
+      await drive.pass(7 * press);
+      up(press);
+      // The other direction at once, with the next turn of the loop.
+    }
+    await drive.until(() => drive.mailbox.state.stop === undefined && drive.mailbox.state.script === undefined);
+    await drive.until(stands, 1500);
+  });
+
+  it('a key-up that the drive refuses or loses is repeated, and becomes a quick stop', async () => {
+    let isStubborn = false;
+    await make({
+      misbehave: ({ key, raw }) => (isStubborn && key === 'targetVelocity' && raw === 0 ? 'refuses 4' : undefined),
+    }).enabled();
+    jog(1);
+    await drive.until(() => drive.speed() > 500_000);
+    isStubborn = true;
+    up(1);
+    const at = drive.sent.length;
+    await drive.until(stands, 1000);
+    expect(drive.mailbox.state.isLatched).toBe(true);
+    await drive.pass(500);
+    expect(since(at).filter((sent) => isMotionWord(sent) || sent.key === 'heartbeat')).toEqual([]);
+    jog(2);
+    expect(drive.lastRefusal()).toContain('Enable the drive first');
+  });
+
+  it('a stop that is refused or lost is repeated until the drive stands, and no heartbeat keeps it going', async () => {
+    for (const fault of ['refuses 6', 'loses the request', 'loses the answer'] as const) {
+      let left = 0;
+      await make({
+        misbehave: ({ key, raw }) => (key === 'controlword' && raw === 2 && left-- > 0 ? fault : undefined),
+      }).enabled();
+      jog(1);
+      await drive.until(() => drive.speed() > 500_000);
+      left = 3;
+      const at = drive.sent.length;
+      drive.say({ type: 'stop' });
+      await drive.until(stands, 800);
+      await drive.until(() => drive.mailbox.state.stop === undefined);
+      expect(since(at).filter((sent) => isMotionWord(sent) || sent.key === 'heartbeat')).toEqual([]);
+      drive.end();
+    }
+  });
+
+  it('a drive that ignores stops and counts every message is left in silence until its watchdog has run out', async () => {
+    await make({
+      profile: (profile) => ({ ...profile, watchdogFedBy: 'any message' }),
+      misbehave: ({ key, raw }) => (key === 'controlword' && raw === 2 ? 'loses the request' : undefined),
+    }).connected();
+    const before = drive.sent.length;
+    // The bench’s own watchdog is fed by its register: here the silence itself is looked at.
+    drive.mailbox.post({ type: 'message', window: 'a', message: { type: 'readDrive', version } });
+    await drive.pass(500);
+    drive.holdsPlan();
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.pass(300);
+    drive.say({ type: 'stop' });
+    await drive.pass(6000);
+    const gaps = drive.sent.slice(before).map(({ at }, k, all) => at - (all[k - 1]?.at ?? at));
+    expect(Math.max(...gaps)).toBeGreaterThan(200);
+  });
+
+  it('a link that is cut with the key down does not run on when it is back', async () => {
+    await jogging();
+    drive.servo.parameters.write('watchdogTime', 10_000);
+    drive.cut();
+    up(1);
+    await drive.pass(400);
+    const at = drive.sent.length;
+    await drive.until(() => drive.mailbox.state.link === 'up');
+    await drive.until(stands, 600);
+    expect(since(at).filter((sent) => isMotionWord(sent) || sent.key === 'heartbeat')).toEqual([]);
+    const writes = since(at).filter(({ key }) => key !== undefined);
+    expect(writes[0]).toMatchObject({ key: 'controlword', raw: 2 });
+  });
+
+  it('another drive at the address is met with reads only', async () => {
+    await jogging();
+    drive.cut();
+    const at = drive.sent.length;
+    const { identity } = drive.mailbox.state;
+    // The identity that was known is another one.
+    Object.assign(drive.mailbox.state, { identity: { ...identity, serial: 77 } });
+    drive.setTemporary(drive.temporary().map((each) => ({ ...each, identity: `${0x5301}:77` })));
+    await drive.until(() => drive.mailbox.state.link === 'up');
+    await drive.pass(300);
+    expect(since(at).filter(({ key }) => key !== undefined)).toEqual([]);
+    expect(drive.mailbox.state.linkMessage).toContain('Another drive answers');
+  });
+
+  it('a drive that others have enabled is only watched', async () => {
+    make().holdsPlan();
+    drive.registers.device.parameters.write('watchdogTime', 0);
+    for (const word of [6, 7, 15]) drive.servo.control(word);
+    await drive.connected();
+    await drive.pass(200);
+    drive.say({ type: 'enable', version, isPropped: true });
+    expect(drive.lastRefusal()).toContain('only watched');
+    drive.say({ type: 'disable' });
+    drive.say({ type: 'stop' });
+    drive.leave();
+    await drive.pass(500);
+    expect(drive.sent.filter(({ key }) => key !== undefined)).toEqual([]);
+    expect(drive.servo.state).toBe('operation enabled');
+  });
+
+  it('a drive that an earlier server has switched on is stopped at the next connect, and its source put back when confirmed', async () => {
+    make().holdsPlan();
+    const device = { identity: `${0x5301}:1`, address: `${axis.link.host}:${axis.link.port}/${axis.link.unit}` };
+    drive.setTemporary([
+      { key: '(motor)', label: 'Motor', original: 0, temporary: 1, since: '', ...device },
+      { key: 'commandSource', label: 'Command source', original: 0, temporary: 1, since: '', ...device },
+    ]);
+    drive.registers.device.parameters.write('commandSource', 1);
+    drive.registers.device.parameters.write('watchdogTime', 0);
+    for (const word of [6, 7, 15]) drive.servo.control(word);
+    await drive.connected();
+    await drive.until(() => drive.servo.state === 'switch on disabled');
+    await drive.until(() => drive.mailbox.state.stop === undefined);
+    drive.say({ type: 'restore', isHostQuiet: false });
+    expect(drive.lastRefusal()).toContain('host’s enable is off');
+    drive.say({ type: 'restore', isHostQuiet: true });
+    await drive.until(() => drive.temporary().length === 0);
+    expect(drive.registers.device.parameters.running.commandSource).toBe(0);
+  });
+
+  it('a silent window, a hidden one, a sleeping computer and a mute drive end a jog', async () => {
+    await jogging();
+    drive.silence();
+    await drive.until(stands, 700);
+    expect(drive.mailbox.state.linkMessage).toContain('no sign of life');
+    drive.end();
+
+    await jogging();
+    vi.setSystemTime(Date.now() + 5000);
+    await drive.until(stands, 400);
+    expect(drive.mailbox.state.linkMessage).toContain('clocks');
+    drive.end();
+
+    let isMute = false;
+    await jogging({ misbehave: ({ key }) => (isMute && key === undefined ? 'refuses 6' : undefined) });
+    isMute = true;
+    await drive.until(stands, 700);
+    expect(drive.mailbox.state.linkMessage).toContain('has not told its state');
+  });
+
+  it('only the window that holds the drive acts; taking over stops it first', async () => {
+    await jogging();
+    drive.come('b');
+    drive.say({ type: 'home', version }, 'b');
+    expect(drive.told.at(-1)).toMatchObject({ window: 'b', message: { type: 'refused' } });
+    up(1, 'b');
+    await drive.pass(100);
+    expect(stands()).toBe(false);
+    drive.say({ type: 'takeOver' }, 'b');
+    await drive.until(stands, 600);
+    drive.say({ type: 'enable', version, isPropped: true }, 'a');
+    expect(drive.told.at(-1)).toMatchObject({ window: 'a', message: { type: 'refused' } });
+    await drive.until(() => drive.mailbox.state.stop === undefined);
+    drive.say({ type: 'enable', version, isPropped: true }, 'b', 'Another axis');
+    expect(drive.lastRefusal()).toContain('Another axis works with the same drive');
+  });
+
+  it('nothing moves without a database, and what runs goes on without one', async () => {
+    await make().connected();
+    drive.holdsPlan();
+    drive.setDataUp(false);
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.until(() => drive.lastRefusal()?.includes('database does not answer') ?? false);
+    expect(drive.sent.filter(isMotionWord)).toEqual([]);
+    drive.end();
+    await jogging();
+    drive.setDataUp(false);
+    await drive.pass(400);
+    expect(drive.speed()).toBeGreaterThan(500_000);
+    up(1);
+    await drive.until(stands, 800);
+  });
+
+  it('a plan that changes while it moves ends the motion; a note does not', async () => {
+    await jogging();
+    drive.save({ notes: 'greased' });
+    await drive.pass(200);
+    expect(stands()).toBe(false);
+    drive.save({ jogSpeed: 50 });
+    await drive.until(stands, 800);
+  });
+
+  it('a suspended load is not enabled unless it is propped', async () => {
+    const lift = { ...axis, load: { ...axis.load, incline: 90, mass: 50 } };
+    drive = simulatedDrive(lift);
+    drive.holdsPlan();
+    await drive.connected();
+    drive.say({ type: 'enable', version, isPropped: false });
+    expect(drive.lastRefusal()).toContain('suspended');
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.until(() => drive.servo.state === 'operation enabled');
+  });
+
+  it('a dwell ends with the stop, and the recording is kept', async () => {
+    drive = simulatedDrive({ ...axis, testMove: { ...axis.testMove, dwell: 3600 } });
+    await drive.enabled();
+    await homed();
+    drive.say({ type: 'goToStart', version });
+    await drive.until(() => drive.mailbox.state.script === undefined, 60_000);
+    drive.say({ type: 'testMove', version });
+    await drive.pass(4000);
+    drive.say({ type: 'stop' });
+    await drive.until(() => drive.runs.length === 2);
+    expect(drive.runs[1]).toMatchObject({ kind: 'test move', end: 'stopped' });
+  });
+
+  it('connecting and disconnecting again and again leaves one connection or none', async () => {
+    make().come();
+    void drive.mailbox.refresh();
+    await drive.pass(10);
+    for (let k = 0; k < 40; k++) {
+      drive.say({ type: 'connect', version });
+      await drive.pass(k % 7);
+      drive.say({ type: 'disconnect' });
+      await drive.pass(k % 3);
+    }
+    await drive.until(() => drive.mailbox.state.link === 'off');
+    const before = drive.sent.length;
+    await drive.pass(2000);
+    expect(drive.sent.length).toBe(before);
+  });
+
+  it('writes, stores, restarts and proves; a stop in between ends it before the next value', async () => {
+    await make().connected();
+    drive.say({ type: 'readDrive', version });
+    await drive.until(() => drive.mailbox.state.procedure?.phase === 'review');
+    drive.say({ type: 'writeDrive', version });
+    await drive.until(() => drive.mailbox.state.procedure?.phase === 'proven');
+    expect(drive.registers.device.parameters.stored.gearNumerator).toBe(12288);
+    drive.end();
+
+    await make({ delay: 20 }).connected();
+    drive.say({ type: 'readDrive', version });
+    await drive.until(() => drive.mailbox.state.procedure?.phase === 'review');
+    drive.say({ type: 'writeDrive', version });
+    await drive.pass(70);
+    const at = drive.sent.length;
+    drive.say({ type: 'stop' });
+    await drive.pass(1000);
+    expect(drive.mailbox.state.procedure?.phase).toBe('failed');
+    expect(since(at).filter(({ key }) => key !== undefined)).toEqual([]);
+  });
+
+  it('a drive without a serial number is confirmed at each connect', async () => {
+    await make({
+      profile: ({ registers: { identitySerial: _, ...registers }, ...profile }) => ({ ...profile, registers }),
+    }).connected();
+    drive.holdsPlan();
+    drive.say({ type: 'enable', version, isPropped: true });
+    expect(drive.lastRefusal()).toContain('tells no serial number');
+    drive.say({ type: 'confirmIdentity', mark: `${0x5301}:?` });
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.until(() => drive.servo.state === 'operation enabled');
+  });
+});
+
+describe('a mailbox and the drive of a spindle', () => {
+  const make = (options: Options = {}) => (drive = simulatedDrive(demoSpindle, options));
+  const run = (speed = 900, reverse = false) => drive.say({ type: 'runSpindle', version: 1, speed, reverse });
+  const running = async (options: Options = {}) => {
+    make(options).holdsPlan();
+    await drive.connected();
+    run();
+    await drive.until(() => drive.speed() > 2000);
+  };
+
+  it('runs, changes its speed and stops on its ramp', async () => {
+    await running();
+    run(1200);
+    await drive.until(() => drive.vfd.outputHertz > 2990);
+    drive.say({ type: 'stopSpindle' });
+    await drive.until(() => drive.vfd.outputHertz === 0, 10_000);
+    await drive.until(() => drive.mailbox.state.stop === undefined, 10_000);
+    expect(deviceState(drive.vfd.statusword)).toBe('switched on');
+    run(5000);
+    expect(drive.lastRefusal()).toContain('above the 2400 rpm');
+  });
+
+  it.each([0, 15, 30])('Run and Stop at once never leave it turning, with answers after %i ms', async (delay) => {
+    for (const gap of [0, 1, 10, 40, 90]) {
+      make({ delay }).holdsPlan();
+      await drive.connected();
+      run();
+      await drive.pass(gap);
+      const at = drive.sent.length;
+      drive.say({ type: 'stopSpindle' });
+      await drive.pass(2500);
+      expect(drive.vfd.outputHertz).toBe(0);
+      expect(drive.sent.slice(at).filter(isMotionWord)).toEqual([]);
+      drive.end();
+    }
+  });
+
+  it('does not run where nobody would stop it, and stops when its window goes', async () => {
+    await running();
+    drive.leave();
+    await drive.pass(20);
+    expect(drive.vfd.state).toBe('quick stop active');
+    drive.end();
+    make().holdsPlan();
+    await drive.connected();
+    drive.registers.device.parameters.write('lostLink', 0);
+    run();
+    await drive.until(() => drive.lastRefusal()?.includes('go on without its link') ?? false);
+    expect(drive.sent.filter(isMotionWord)).toEqual([]);
+  });
+});

@@ -1,0 +1,322 @@
+import type { DriveData, RunSummary, ServerMessage } from '@kavrid/contract';
+import { compareValues } from '@kavrid/core/drive';
+import {
+  holdsDevice,
+  isLive,
+  newSession,
+  reduceSession,
+  type Recording,
+  type SessionCommand,
+  type SessionEvent,
+  type SessionMessage,
+  type SessionState,
+  type SessionTiming,
+  type End,
+} from '@kavrid/core/procedure';
+import { reasonOf } from '../reasonOf.ts';
+import type { DataService, MemberNews } from './dataService.ts';
+import { askDevice } from './deviceRequests.ts';
+import type { Line, LineResult } from './line.ts';
+import type { Lines } from './lines.ts';
+import { liveOf } from './liveOf.ts';
+import { runRecorder } from './runRecorder.ts';
+
+/** ms between two ticks of a mailbox, and between two live states that bring only new readings */
+const tickTime = 10;
+const liveTime = 50;
+
+export interface MailboxOptions {
+  readonly memberId: string;
+  readonly timing: SessionTiming;
+  readonly data: DataService;
+  readonly lines: Lines;
+  /** To one window, or to all that watch. */
+  readonly publish: (message: (window: string) => ServerMessage, window?: string) => void;
+  /** Another member that works with the device of this one. */
+  readonly heldElsewhere?: (mailbox: Mailbox) => string | undefined;
+  readonly clock?: () => { readonly now: number; readonly wall: number };
+}
+
+const realClock = () => ({ now: performance.now(), wall: Date.now() });
+
+/**
+ * The mailbox of one axis or spindle: events go in one at a time and are reduced at once; what the reducer commands is begun,
+ * and its result comes back as an event. Nothing here waits.
+ */
+export class Mailbox {
+  readonly memberId: string;
+  readonly #options: MailboxOptions;
+  readonly #inbox: SessionEvent[] = [];
+  readonly #clock: () => { readonly now: number; readonly wall: number };
+  readonly #recorder = runRecorder();
+  #state: SessionState;
+  #isReducing = false;
+  #line: Line | undefined;
+  #letGo: (() => void) | undefined;
+  #timer: NodeJS.Timeout | undefined;
+  #published: readonly unknown[] = [];
+  #publishedAt = -Infinity;
+  readonly #whenClosed: (() => void)[] = [];
+
+  constructor(options: MailboxOptions) {
+    this.memberId = options.memberId;
+    this.#options = options;
+    this.#clock = options.clock ?? realClock;
+    this.#state = newSession(options.timing);
+  }
+
+  get state(): SessionState {
+    return this.#state;
+  }
+
+  /** Nobody watches, and nothing is connected: it can be let go. */
+  get isIdle(): boolean {
+    return this.#state.watchers.length === 0 && this.#state.link === 'off';
+  }
+
+  /** The device that it works with, or would have to stop. */
+  get heldDevice(): string | undefined {
+    const { address } = this.#state;
+    return address && holdsDevice(this.#state) ? `${address.host}:${address.port}/${address.unit}` : undefined;
+  }
+
+  /** Reads the newest plan; at the start, and whenever it has been saved. */
+  async refresh(): Promise<void> {
+    try {
+      this.news(await this.#options.data.member(this.memberId));
+    } catch {
+      if (!this.#state.plan) this.post({ type: 'plan missing', because: 'The database does not answer.' });
+    }
+  }
+
+  news(news: MemberNews | undefined): void {
+    if (news) this.post({ type: 'saved', ...news });
+    else this.post({ type: 'plan missing', because: 'There is no such axis or spindle any more.' });
+  }
+
+  message(window: string, message: SessionMessage): void {
+    this.post({ type: 'message', window, message, deviceHeldBy: this.#heldElsewhere() });
+  }
+
+  post(event: SessionEvent): void {
+    this.#inbox.push(event);
+    if (this.#isReducing) return;
+    this.#isReducing = true;
+    try {
+      for (let next = this.#inbox.shift(); next; next = this.#inbox.shift()) {
+        const { state, commands } = reduceSession(this.#state, next, this.#clock());
+        this.#state = state;
+        for (const command of commands) this.#carryOut(command);
+      }
+    } finally {
+      this.#isReducing = false;
+    }
+    this.#keepTime();
+    this.#publishChanges();
+    if (this.#state.link === 'off') for (const told of this.#whenClosed.splice(0)) told();
+  }
+
+  /** Settled when its link is closed. */
+  get closed(): Promise<void> {
+    if (this.#state.link === 'off') return Promise.resolve();
+    return new Promise((resolve) => this.#whenClosed.push(resolve));
+  }
+
+  #carryOut(command: SessionCommand): void {
+    switch (command.type) {
+      case 'connect':
+        return this.#connect(command);
+      case 'close':
+        return this.#close();
+      case 'send':
+        return this.#send(command);
+      case 'remember':
+        return this.#keep(command.id, this.#options.data.remember(this.memberId, command.setting));
+      case 'forget':
+        return this.#keep(command.id, this.#options.data.forget(command.setting));
+      case 'look up':
+        return this.#keep(command.id, this.#options.data.settingsOf(command.identity, command.address));
+      case 'record':
+        return this.#recorder.start();
+      case 'keep run':
+        return this.#keepRun(command.recording, command.end, command.endedAt);
+      case 'tell':
+        return this.#options.publish(() => ({ type: 'refused', because: command.because }), command.window);
+      case 'drive data changed':
+        return this.#options.publish(() => ({ type: 'driveData', driveData: this.driveData() }));
+    }
+  }
+
+  #connect({ attempt, address }: Extract<SessionCommand, { type: 'connect' }>): void {
+    this.#letGo?.();
+    this.#line = undefined;
+    this.#letGo = this.#options.lines.use(address.host, address.port, {
+      up: (line) => {
+        this.#line = line;
+        this.post({ type: 'line up', attempt });
+      },
+      lost: (because) => {
+        this.#line = undefined;
+        this.post({ type: 'line lost', attempt, because });
+      },
+    });
+  }
+
+  #close(): void {
+    this.#line = undefined;
+    this.#letGo?.();
+    this.#letGo = undefined;
+  }
+
+  #send({ id, request, permit, priority, isMotion }: Extract<SessionCommand, { type: 'send' }>): void {
+    const line = this.#line;
+    const { profile, address } = this.#state;
+    if (!line || !profile || !address)
+      return this.post({ type: 'not sent', id, because: 'there is no link to the drive' });
+    let leftAt: number | undefined;
+    const mayLeave = () => {
+      const isAllowed = permit === undefined || isLive(this.#state, permit);
+      if (isAllowed) leftAt ??= this.#clock().now;
+      return isAllowed;
+    };
+    const ask = (modbus: Parameters<Parameters<typeof askDevice>[2]>[0]) =>
+      new Promise<LineResult>((settled) =>
+        line.ask({
+          unit: address.unit,
+          request: modbus,
+          isAllowed: mayLeave,
+          priority,
+          isMotion,
+          settled,
+        }),
+      );
+    void askDevice(profile, request, ask).then((result) => {
+      switch (result.kind) {
+        case 'answer':
+          if (result.samples) this.#recorder.add(result.samples);
+          return this.post({ type: 'answered', id, answer: result.answer, leftAt: leftAt ?? this.#clock().now });
+        case 'impossible':
+          return this.post({ type: 'not sent', id, because: result.because });
+        case 'failed':
+          return this.post(failureEvent(id, result.result));
+      }
+    });
+  }
+
+  #keep(id: number, call: ReturnType<DataService['forget']>): void {
+    call.then(
+      (temporary) => this.post({ type: 'kept', id, temporary, isHeldElsewhere: this.#heldElsewhere() !== undefined }),
+      (error: unknown) => this.post({ type: 'not kept', id, because: reasonOf(error) }),
+    );
+  }
+
+  #keepRun(recording: Recording, end: End, endedAt: number): void {
+    const samples = this.#recorder.take(recording.trigger);
+    const seconds = (endedAt - recording.startedAt) / 1000;
+    const scale = this.#state.profile?.registers.tracePeriod?.scale ?? 0.000125;
+    const run = {
+      memberId: this.memberId,
+      kind: recording.kind,
+      end:
+        end.kind === 'finished' || end.kind === 'stopped' || end.kind === 'link lost' ? end.kind : ('fault' as const),
+      because: end.kind === 'finished' ? '' : end.because.slice(0, 400),
+      startedAt: new Date(this.#clock().wall - 1000 * seconds).toISOString(),
+      seconds,
+      version: recording.version,
+      period: recording.periodSteps * scale,
+    };
+    void this.#offer(() => this.#options.data.keepRun(run, samples), 300);
+  }
+
+  /** Without a database the run is kept here and offered again, for ten minutes. */
+  async #offer(keep: () => Promise<RunSummary>, tries: number): Promise<void> {
+    try {
+      const run = await keep();
+      this.#options.publish(() => ({ type: 'runSaved', run }));
+    } catch {
+      if (tries === 300)
+        this.#options.publish(() => ({
+          type: 'refused',
+          because: 'The database does not answer. The recording is kept and saved when it is back.',
+        }));
+      if (tries > 1) setTimeout(() => void this.#offer(keep, tries - 1), 2000).unref();
+    }
+  }
+
+  driveData(): DriveData {
+    const { profile, plan, reading, procedure } = this.#state;
+    return {
+      comparisons: profile && plan ? compareValues(profile, plan.planned, reading, procedure?.phase === 'proven') : [],
+      isRead: reading !== undefined,
+      procedure: {
+        phase: procedure?.phase ?? 'idle',
+        log: procedure?.log ?? [],
+        ...(procedure?.because === undefined ? {} : { because: procedure.because }),
+      },
+    };
+  }
+
+  #heldElsewhere(): string | undefined {
+    return this.#options.heldElsewhere?.(this);
+  }
+
+  /** Ticks only while there is a link to tend. */
+  #keepTime(): void {
+    const needed = this.#state.link !== 'off';
+    if (needed && !this.#timer) this.#timer = setInterval(() => this.post({ type: 'tick' }), tickTime);
+    if (needed || !this.#timer) return;
+    clearInterval(this.#timer);
+    this.#timer = undefined;
+  }
+
+  /** Readings go out twenty times a second; what is done, by whom and why at once. */
+  #publishChanges(): void {
+    const { status, link, linkMessage, script, stop, permits, temporary, holder, progress, isConfirmed, plan } =
+      this.#state;
+    const now = this.#clock().now;
+    const shown = [
+      link,
+      linkMessage,
+      script?.activity,
+      stop?.how,
+      permits.enable,
+      temporary,
+      holder?.window,
+      progress,
+      isConfirmed,
+      plan,
+      status?.values.statusword,
+    ];
+    const isNew = shown.some((each, index) => each !== this.#published[index]);
+    if (!isNew && (link === 'off' || now - this.#publishedAt < liveTime)) return;
+    this.#published = shown;
+    this.#publishedAt = now;
+    this.#options.publish((window) => ({ type: 'live', live: liveOf(this.memberId, this.#state, window, now) }));
+  }
+
+  /** For a window that has just come. */
+  greet(window: string): void {
+    const { now } = this.#clock();
+    this.#options.publish(() => ({ type: 'live', live: liveOf(this.memberId, this.#state, window, now) }), window);
+    this.#options.publish(() => ({ type: 'driveData', driveData: this.driveData() }), window);
+  }
+
+  /** Lets go of everything at once; what still moves is left to its watchdog. */
+  dispose(): void {
+    this.#close();
+    clearInterval(this.#timer);
+  }
+}
+
+function failureEvent(id: number, result: Exclude<LineResult, { readonly kind: 'answered' }>): SessionEvent {
+  switch (result.kind) {
+    case 'exception':
+      return { type: 'refused', id, exception: result.code };
+    case 'timed out':
+      return { type: 'timed out', id };
+    case 'not allowed':
+      return { type: 'not sent', id, because: 'it was stopped' };
+    case 'lost':
+      return { type: 'not sent', id, because: 'the link was lost' };
+  }
+}

@@ -1,0 +1,63 @@
+import { createServer, type Server } from 'node:http';
+import { sessionTiming, type SessionTiming } from '@kavrid/core/procedure';
+import type { DataService } from './dataService.ts';
+import { forward } from './forward.ts';
+import { guard } from './guard.ts';
+import { Lines } from './lines.ts';
+import { LiveServer } from './liveServer.ts';
+import { followData } from './remoteData.ts';
+import { connectTcp } from './tcpTransport.ts';
+
+export interface PortServerOptions {
+  readonly data: DataService;
+  /** Unix sockets of the data process: for what windows ask, and for its events. */
+  readonly publicSocket: string;
+  readonly internalSocket: string;
+  readonly moreOrigins?: readonly string[];
+  readonly timing?: SessionTiming;
+}
+
+export interface PortServer {
+  readonly http: Server;
+  readonly live: LiveServer;
+  readonly lines: Lines;
+  readonly close: () => Promise<void>;
+}
+
+/** The process that owns the port, not yet listening: guard, windows, mailboxes and lines. All else is passed on. */
+export function createPortServer(options: PortServerOptions): PortServer {
+  const { data, publicSocket, internalSocket, moreOrigins = [], timing = sessionTiming } = options;
+  const http = createServer((request, response) => {
+    const refusal = watch(request);
+    if (refusal === undefined) return forward(publicSocket, request, response);
+    const problem = { type: 'about:blank', title: refusal, status: 403 };
+    response.writeHead(403, { 'content-type': 'application/problem+json' }).end(JSON.stringify(problem));
+    request.resume();
+  });
+  const watch = guard(() => {
+    const address = http.address();
+    return typeof address === 'object' && address ? address.port : 0;
+  }, moreOrigins);
+  const lines = new Lines(connectTcp);
+  const live = new LiveServer({ data, lines, timing });
+  live.attach(http, watch);
+  const end = new AbortController();
+  const followed = followData(
+    internalSocket,
+    (event) => live.heard(event),
+    () => live.refreshAll(),
+    end.signal,
+  );
+  return {
+    http,
+    live,
+    lines,
+    close: async () => {
+      await live.close();
+      end.abort();
+      http.closeAllConnections();
+      await new Promise((resolve) => http.close(resolve));
+      await followed;
+    },
+  };
+}

@@ -1,0 +1,21 @@
+const channels = 8;
+
+/** Collects the raw samples of one run, piece by piece. */
+export function runRecorder() {
+  let pieces: Int32Array[] = [];
+  return {
+    start: () => void (pieces = []),
+    add: (samples: Int32Array) => void pieces.push(samples),
+    /** All samples from the trigger on, and forgets them. */
+    take(trigger: number | undefined): Int32Array {
+      const all = new Int32Array(pieces.reduce((sum, { length }) => sum + length, 0));
+      let at = 0;
+      for (const piece of pieces) {
+        all.set(piece, at);
+        at += piece.length;
+      }
+      pieces = [];
+      return all.subarray(Math.max(0, trigger ?? 0) * channels);
+    },
+  };
+}

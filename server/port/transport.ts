@@ -1,0 +1,23 @@
+/** Zero-based addresses; words of 16 bits. */
+export type ModbusRequest =
+  | {
+      readonly kind: 'read';
+      readonly address: number;
+      readonly words: number;
+      /** Modbus function: holding or input registers. */
+      readonly function: 3 | 4;
+    }
+  | { readonly kind: 'write'; readonly address: number; readonly words: readonly number[] };
+
+export type TransportAnswer =
+  | { readonly kind: 'answered'; readonly words: readonly number[] }
+  | { readonly kind: 'exception'; readonly code: number };
+
+/** A connection that carries Modbus requests; it may carry several at once. */
+export interface Transport {
+  send(unit: number, request: ModbusRequest, answered: (answer: TransportAnswer) => void): void;
+  /** Called once, when the connection has gone by itself. */
+  onClose(gone: (because: string) => void): void;
+  reset(): void;
+  end(): void;
+}

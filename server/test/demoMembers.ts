@@ -1,0 +1,12 @@
+import { readFileSync } from 'node:fs';
+import { axesAmong, machineFileSchema, spindlesAmong, type AxisDocument, type SpindleDocument } from '@kavrid/contract';
+
+const demo = machineFileSchema.parse(
+  JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
+);
+const [carriage] = axesAmong(demo.axes);
+const [grinder] = spindlesAmong(demo.axes);
+if (!carriage || !grinder) throw new Error('the demo has no axis or no spindle');
+
+export const demoAxis: AxisDocument = carriage;
+export const demoSpindle: SpindleDocument = grinder;

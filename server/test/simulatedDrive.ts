@@ -1,0 +1,290 @@
+import { readFileSync } from 'node:fs';
+import {
+  answerPdu,
+  carriageWorld,
+  DeviceRegisters,
+  grinderWorld,
+  registerMapPath,
+  spindleMapPath,
+  SpindleRegisters,
+} from '@kavrid/bench';
+import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage } from '@kavrid/contract';
+import { toRaw, type DriveProfile } from '@kavrid/core/drive';
+import { sessionTiming, type SessionMessage, type TemporarySetting } from '@kavrid/core/procedure';
+import { vi } from 'vitest';
+import type { DataService, RawRun } from '../port/dataService.ts';
+import { Lines } from '../port/lines.ts';
+import { Mailbox } from '../port/mailbox.ts';
+import type { ModbusRequest, Transport } from '../port/transport.ts';
+
+const profileOf = (path: string): DriveProfile => {
+  const read = readDriveProfile(readFileSync(path, 'utf8'));
+  if (read.kind === 'refused') throw new Error(read.problems.join(' '));
+  return read.profile;
+};
+export const profiles = { axis: profileOf(registerMapPath), spindle: profileOf(spindleMapPath) };
+
+/** What a drive does with one request instead of answering it. */
+export type Misbehaviour = 'refuses 4' | 'refuses 6' | 'loses the request' | 'loses the answer' | 'cuts';
+
+export interface Sent {
+  readonly at: number;
+  readonly request: ModbusRequest;
+  /** Its register, of what is written. */
+  readonly key: string | undefined;
+  readonly raw: number;
+}
+
+/**
+ * A mailbox, its line and a bench drive in memory, on a fake clock: everything that leaves is recorded at the moment it does,
+ * and the drive answers late, wrongly or not at all, as told.
+ */
+export function simulatedDrive(
+  document: MemberDocument,
+  options: {
+    /** ms from a request to its answer; the drive acts half-way. */
+    readonly delay?: number;
+    readonly misbehave?: (sent: Sent, index: number) => Misbehaviour | undefined;
+    readonly profile?: (profile: DriveProfile) => DriveProfile;
+    readonly dataDelay?: number;
+  } = {},
+) {
+  const { delay = 0, misbehave = () => undefined, dataDelay = 1 } = options;
+  const isAxis = document.kind === 'axis';
+  const profile = (options.profile ?? ((each) => each))(profiles[document.kind]);
+  const servo = new DeviceRegisters({ ...carriageWorld, startCounts: 600000 }, undefined, () => undefined);
+  const vfd = new SpindleRegisters(grinderWorld, undefined, () => undefined);
+  const registers = isAxis ? servo : vfd;
+  const unit = document.link.unit;
+  const devices = new Map([[unit, registers]]);
+  let version = 1;
+  let changed: MemberDocument = document;
+  const record = () => ({ id: 'member', machineId: 'machine', version, updatedAt: '', document: changed });
+  const plan = () => memberPlan(record(), { mark: 'map', profile });
+
+  const sent: Sent[] = [];
+  const steps: (() => void)[] = [];
+  let transports = 0;
+  let isReachable = true;
+  let current: { drop: () => void } | undefined;
+  /** Every moment at which something can be interleaved: before each sending and after each answer. */
+  const moment = () => [...steps].forEach((step) => step());
+
+  const keyAt = (address: number) =>
+    Object.values(profile.registers).find((each) => each.address === address)?.key ??
+    profile.parameters.find((each) => each.address === address)?.key;
+  const signed = (words: readonly number[]) => {
+    const value = words.length === 2 ? (words[0] ?? 0) * 65536 + (words[1] ?? 0) : (words[0] ?? 0);
+    return words.length === 2 && value > 0x7fffffff ? value - 2 ** 32 : value;
+  };
+  const pduOf = (request: ModbusRequest): Uint8Array => {
+    const two = (value: number) => [value >> 8, value & 0xff];
+    if (request.kind === 'read') return Uint8Array.of(request.function, ...two(request.address), ...two(request.words));
+    const { address, words } = request;
+    return words.length === 1
+      ? Uint8Array.of(6, ...two(address), ...two(words[0] ?? 0))
+      : Uint8Array.of(16, ...two(address), ...two(words.length), 2 * words.length, ...words.flatMap(two));
+  };
+
+  const connect = (): Promise<Transport> => {
+    if (!isReachable) return Promise.reject(new Error('refused'));
+    transports++;
+    let isOpen = true;
+    let gone: (because: string) => void = () => undefined;
+    const drop = () => {
+      if (!isOpen) return;
+      isOpen = false;
+      gone('cut');
+    };
+    current = { drop };
+    return Promise.resolve({
+      onClose: (told) => void (gone = told),
+      reset: () => void (isOpen = false),
+      end: () => void (isOpen = false),
+      send: (_unit, request, answered) => {
+        const one: Sent = {
+          at: performance.now(),
+          request,
+          key: request.kind === 'write' ? keyAt(request.address) : undefined,
+          raw: request.kind === 'write' ? signed(request.words) : 0,
+        };
+        sent.push(one);
+        const fault = misbehave(one, sent.length - 1);
+        moment();
+        if (fault === 'cuts') return void setTimeout(drop, 0);
+        const answer = (pdu: Uint8Array) => {
+          if (!isOpen) return;
+          const code = pdu[0] ?? 0;
+          if (code & 0x80) answered({ kind: 'exception', code: pdu[1] ?? 0 });
+          else {
+            const words: number[] = [];
+            if (request.kind === 'read')
+              for (let k = 2; k + 1 < pdu.length; k += 2) words.push((pdu[k] ?? 0) * 256 + (pdu[k + 1] ?? 0));
+            answered({ kind: 'answered', words });
+          }
+          moment();
+        };
+        if (fault === 'loses the request') return;
+        const refusal = fault === 'refuses 4' ? 4 : fault === 'refuses 6' ? 6 : undefined;
+        if (refusal !== undefined) return void setTimeout(() => answer(Uint8Array.of(0x80, refusal)), delay);
+        setTimeout(() => {
+          const pdu = answerPdu(devices, unit, pduOf(request));
+          if (fault !== 'loses the answer') setTimeout(() => answer(pdu), delay / 2);
+        }, delay / 2);
+      },
+    });
+  };
+
+  let temporary: TemporarySetting[] = [];
+  let isDataUp = true;
+  const runs: RawRun[] = [];
+  const later = <T>(value: () => T): Promise<T> =>
+    new Promise((resolve, reject) =>
+      setTimeout(() => {
+        if (isDataUp) resolve(value());
+        else reject(new Error('down'));
+        moment();
+      }, dataDelay),
+    );
+  const data: DataService = {
+    member: () => later(() => ({ plan: plan(), temporary })),
+    settingsOf: (identity, address) =>
+      later(() => temporary.filter((each) => each.identity === identity && each.address === address)),
+    remember: (_id, setting) =>
+      later(() => {
+        if (!temporary.some(({ key }) => key === setting.key))
+          temporary = [...temporary, { ...setting, since: new Date().toISOString() }];
+        return temporary;
+      }),
+    forget: (setting) => later(() => (temporary = temporary.filter(({ key }) => key !== setting.key))),
+    keepRun: (run) =>
+      later(() => {
+        runs.push(run);
+        return {
+          id: `run ${runs.length}`,
+          axisId: 'member',
+          kind: run.kind,
+          end: run.end,
+          startedAt: run.startedAt,
+          seconds: run.seconds,
+          axisVersion: run.version,
+        };
+      }),
+  };
+
+  const told: { readonly window: string | undefined; readonly message: ServerMessage }[] = [];
+  const mailbox = new Mailbox({
+    memberId: 'member',
+    timing: sessionTiming,
+    data,
+    lines: new Lines(connect),
+    publish: (message, window) => told.push({ window, message: message(window ?? 'a') }),
+    heldElsewhere: () => heldElsewhere,
+    clock: () => ({ now: performance.now(), wall: Date.now() }),
+  });
+  const time = setInterval(() => registers.device.advance(0.004), 4);
+  const living = new Set<string>();
+  const alive = setInterval(() => {
+    for (const window of living) mailbox.message(window, { type: 'alive' });
+  }, 40);
+
+  const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms);
+  const until = async (done: () => boolean, most = 20_000) => {
+    for (let waited = 0; !done(); waited += 5) {
+      if (waited > most)
+        throw new Error(`waited in vain: ${mailbox.state.link} ${mailbox.state.linkMessage} ${lastRefusal() ?? ''}`);
+      await pass(5);
+    }
+  };
+  const lastRefusal = () => told.flatMap(({ message }) => (message.type === 'refused' ? [message.because] : [])).at(-1);
+  let heldElsewhere: string | undefined;
+  const say = (message: SessionMessage, window = 'a', deviceHeldBy?: string) => {
+    heldElsewhere = deviceHeldBy;
+    mailbox.message(window, message);
+    heldElsewhere = undefined;
+  };
+  const speed = () =>
+    isAxis
+      ? Math.abs(servo.device.velocityCounts)
+      : Math.abs(vfd.device.outputHertz) + Math.abs(vfd.device.speed) / 100;
+
+  /** Puts the plan into the drive, as if it had been written, stored and proven. */
+  function holdsPlan(): void {
+    for (const parameter of profiles[document.kind].parameters) {
+      const planned = plan().planned[parameter.key];
+      const raw = planned === undefined ? undefined : toRaw(parameter, planned);
+      if (raw && 'raw' in raw) registers.device.parameters.write(parameter.key, raw.raw);
+    }
+    registers.device.parameters.store();
+    registers.device.parameters.restart();
+    registers.device.parametersChanged();
+  }
+
+  return {
+    mailbox,
+    registers,
+    servo: servo.device,
+    vfd: vfd.device,
+    sent,
+    told,
+    runs,
+    pass,
+    until,
+    say,
+    speed,
+    holdsPlan,
+    lastRefusal,
+    temporary: () => temporary,
+    setTemporary: (settings: TemporarySetting[]) => void (temporary = settings),
+    version: () => version,
+    /** Saves a change of the document, as another window would. */
+    save(change: Partial<MemberDocument>) {
+      version++;
+      changed = { ...changed, ...change } as MemberDocument;
+      mailbox.news({ plan: plan(), temporary });
+    },
+    setDataUp: (is: boolean) => void (isDataUp = is),
+    setReachable: (is: boolean) => void (isReachable = is),
+    cut: () => current?.drop(),
+    transports: () => transports,
+    /** Called at every moment at which something could come between. */
+    atEachMoment: (step: () => void) => void steps.push(step),
+    come(window = 'a') {
+      living.add(window);
+      mailbox.post({ type: 'window came', window });
+    },
+    silence: (window = 'a') => void living.delete(window),
+    leave(window = 'a') {
+      living.delete(window);
+      mailbox.post({ type: 'window gone', window });
+    },
+    async connected(window = 'a') {
+      this.come(window);
+      void mailbox.refresh();
+      await until(() => mailbox.state.plan !== undefined);
+      say({ type: 'connect', version }, window);
+      await until(
+        () => mailbox.state.link === 'up' && mailbox.state.status !== undefined && mailbox.state.reading !== undefined,
+      );
+    },
+    async enabled(window = 'a') {
+      holdsPlan();
+      await this.connected(window);
+      say({ type: 'enable', version, isPropped: true }, window);
+      await until(() => mailbox.state.permits.enable !== undefined);
+    },
+    end() {
+      clearInterval(time);
+      clearInterval(alive);
+      mailbox.dispose();
+    },
+  };
+}
+
+export type SimulatedDrive = ReturnType<typeof simulatedDrive>;
+
+/** Words that can set a drive in motion. */
+export const isMotionWord = ({ key, raw }: Sent): boolean =>
+  (key === 'targetVelocity' && raw !== 0) ||
+  (key === 'speedReference' && raw !== 0) ||
+  (key === 'controlword' && (raw & 0x0f) === 0x0f);

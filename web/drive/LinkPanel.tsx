@@ -1,0 +1,124 @@
+import { Alert, Box, Button, TextField, Typography } from '@mui/material';
+import { useState } from 'react';
+import { DriveNews } from '../member/DriveNews.tsx';
+import { HoldNotice } from '../member/HoldNotice.tsx';
+import { useEdit, useMember } from '../member/memberContext.ts';
+import { TemporarySettings } from '../member/TemporarySettings.tsx';
+import { useImportProfileMutation, useProfilesQuery } from '../store/api.ts';
+import { act, command, linkLive } from '../store/live.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { FileButton } from '../ui/FileButton.tsx';
+import { reasonOf } from '../ui/Loading.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
+
+/** Where the drive is reached, by which register map, and what it says of itself. The address is fixed while connected. */
+export function LinkPanel() {
+  const { axisId, document } = useMember();
+  const live = useAppSelector(linkLive);
+  const { data: profiles = [] } = useProfilesQuery();
+  const [importProfile, { error }] = useImportProfileMutation();
+  const [managing, setManaging] = useState(false);
+  const edit = useEdit();
+  const dispatch = useAppDispatch();
+  const { link } = document;
+  const up = live?.link === 'up';
+  const off = live === undefined || live.link === 'off';
+  const number = (text: string, most: number) => Math.min(most, Math.max(0, Math.trunc(Number(text)) || 0));
+  const own = profiles.filter(({ id, kind }) => kind === document.kind || id === link.profileId);
+  const identity = live?.identity;
+  return (
+    <Panel title="Link to the drive">
+      <Box sx={{ display: 'grid', gap: 1.25 }}>
+        <ChoiceField
+          label="Register map"
+          value={link.profileId ?? ''}
+          onChange={(value) => edit(['link', 'profileId'], value === '' ? null : value)}
+          choices={[
+            { value: '', label: 'none chosen' },
+            ...(link.profileId !== null && !own.some(({ id }) => id === link.profileId)
+              ? [{ value: link.profileId, label: 'one that is not here (yet)' }]
+              : []),
+            ...own.map(({ id, name }) => ({ value: id, label: name })),
+          ]}
+        />
+        <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+          <FileButton
+            accept=".csv,text/csv"
+            testId="register-map"
+            onFile={(file) => {
+              void file.text().then(async (csv) => {
+                const made = await importProfile(csv);
+                if (made.data) edit(['link', 'profileId'], made.data.id);
+              });
+            }}
+          >
+            Import a register map (CSV) …
+          </FileButton>
+          <Button size="small" onClick={() => setManaging(true)}>
+            Manage register maps …
+          </Button>
+        </Box>
+        {managing && <RegisterMapsDialog close={() => setManaging(false)} />}
+        {error && (
+          <Alert severity="error" sx={{ maxHeight: 200, overflow: 'auto' }}>
+            {reasonOf(error)}
+          </Alert>
+        )}
+        <TextField
+          label="Host"
+          value={link.host}
+          disabled={!off}
+          onChange={(event) => edit(['link', 'host'], event.target.value)}
+        />
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
+          <TextField
+            label="TCP port"
+            value={link.port}
+            disabled={!off}
+            onChange={(event) => edit(['link', 'port'], number(event.target.value, 65535))}
+            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
+          />
+          <TextField
+            label="Unit"
+            value={link.unit}
+            disabled={!off}
+            onChange={(event) => edit(['link', 'unit'], number(event.target.value, 255))}
+            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
+          />
+        </Box>
+        {off ? (
+          <Button
+            variant="contained"
+            onClick={() => void dispatch(act(axisId, (version) => ({ type: 'connect', version })))}
+          >
+            Connect
+          </Button>
+        ) : (
+          <Button variant="outlined" onClick={() => command({ type: 'disconnect' })}>
+            Disconnect
+          </Button>
+        )}
+        <Typography role="status" variant="body2" color="text.secondary">
+          {up
+            ? `Connected. Drive: ${live.deviceState ?? 'state unknown'}.`
+            : live?.message || (live?.link === 'connecting' ? 'Connecting …' : 'Not connected.')}
+          {up && identity && (
+            <>
+              <br />
+              {`Kind ${shown(identity.kind)}, firmware ${shown(identity.firmware)}, serial number ${identity.serial ?? 'not told'}.`}
+            </>
+          )}
+        </Typography>
+        <Box>
+          <DriveNews live={live} />
+          <HoldNotice live={live} />
+          <TemporarySettings live={live} />
+        </Box>
+      </Box>
+    </Panel>
+  );
+}
+
+const shown = (value: number | undefined) => (value === undefined ? 'not told' : `0x${value.toString(16).toUpperCase()}`);

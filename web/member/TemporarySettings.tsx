@@ -1,0 +1,79 @@
+import type { LinkLive } from '@kavrid/contract';
+import {
+  Box,
+  Button,
+  Checkbox,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+  Typography,
+} from '@mui/material';
+import { useState } from 'react';
+import { command } from '../store/live.ts';
+
+/** Drive values that a test has changed, shown until they are restored. */
+export function TemporarySettings({ live }: { readonly live: LinkLive | undefined }) {
+  const [asking, setAsking] = useState(false);
+  const settings = live?.temporary ?? [];
+  const here = settings.filter(({ isHere }) => isHere);
+  const elsewhere = settings.filter(({ isHere }) => !isHere);
+  if (settings.length === 0) return null;
+  const isOff = live?.deviceState !== undefined && live.deviceState !== 'operation enabled' && !live.isStopping;
+  return (
+    <Box sx={{ my: 0.5, fontSize: 12.5 }}>
+      {here.map(({ key, label, original, temporary }) => (
+        <Box key={key}>{`${label}: changed for now from ${original} to ${temporary}.`}</Box>
+      ))}
+      {elsewhere.map(({ key, label, address, original }) => (
+        <Box key={`${key} ${address}`} sx={{ color: 'warning.main' }}>
+          {`${label} at ${address} was left changed; it was ${original}. Connect to that drive to restore it.`}
+        </Box>
+      ))}
+      {here.length > 0 && (
+        <Button size="small" disabled={!isOff || live.holder === 'another window'} onClick={() => setAsking(true)}>
+          Restore …
+        </Button>
+      )}
+      {here.length > 0 && !isOff && (
+        <Typography component="span" variant="body2" color="text.secondary">
+          with the motor off
+        </Typography>
+      )}
+      {asking && <RestoreDialog labels={here.map(({ label }) => label)} close={() => setAsking(false)} />}
+    </Box>
+  );
+}
+
+function RestoreDialog({ labels, close }: { readonly labels: readonly string[]; readonly close: () => void }) {
+  const [isQuiet, setQuiet] = useState(false);
+  return (
+    <Dialog open onClose={close}>
+      <DialogTitle>Restore {labels.join(', ')}?</DialogTitle>
+      <DialogContent>
+        <Typography variant="body2" sx={{ mb: 1 }}>
+          The drive obeys the host again as soon as its command source is restored. A command that stands there moves the
+          axis when the host enables it.
+        </Typography>
+        <FormControlLabel
+          control={<Checkbox checked={isQuiet} onChange={(_, checked) => setQuiet(checked)} />}
+          label="The host’s enable is off, and its command is zero."
+        />
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={close}>Cancel</Button>
+        <Button
+          variant="contained"
+          disabled={!isQuiet}
+          onClick={() => {
+            command({ type: 'restore', isHostQuiet: true });
+            close();
+          }}
+        >
+          Restore
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

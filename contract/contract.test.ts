@@ -20,6 +20,7 @@ import {
   endpoints,
   endSheets,
   servoDefinition,
+  sharedDevices,
   suppliesOf,
   withEntry,
   withValueAt,
@@ -124,7 +125,9 @@ describe('documents', () => {
     expect(endpoints.saveAxis.body.safeParse({ author: '', document: carriage }).success).toBe(false);
     expect(endpoints.saveAxis.body.safeParse({ version: 0, author: '', document: carriage }).success).toBe(false);
     expect(endpoints.saveAxis.body.safeParse({ version: 3, author: '', document: carriage }).success).toBe(true);
-    expect(clientMessageSchema.safeParse({ type: 'jog', version: 1, press: 1, direction: 1, speed: 20 }).success).toBe(true);
+    expect(clientMessageSchema.safeParse({ type: 'jog', version: 1, press: 1, direction: 1, speed: 20 }).success).toBe(
+      true,
+    );
     for (const wrong of [
       { type: 'jog', version: 1, press: 1, direction: 2, speed: 20 },
       { type: 'jog', version: 1, press: 1, direction: 1, speed: -1 },
@@ -237,15 +240,28 @@ describe('register map', () => {
     ['half of another register', withCell('stored', '319'), /is also that of/],
     ['a stored copy that is the running one', withCell('stored', '218'), /is also that of torqueLimit/],
     ['a role that is there twice', withCell('role', 'positionGain'), /positionGain is there twice/],
-    ['a number that can be read in two ways', withCell('scale', '"1,000"'), /not a number that can be read in only one way/],
-    ['a function that does not read', (text) => text.replace('kind,key,', 'function,kind,key,').replace(/\nregister,/g, '\n6,register,'), /function 3 \(holding\) or 4/],
+    [
+      'a number that can be read in two ways',
+      withCell('scale', '"1,000"'),
+      /not a number that can be read in only one way/,
+    ],
+    [
+      'a function that does not read',
+      (text) => text.replace('kind,key,', 'function,kind,key,').replace(/\nregister,/g, '\n6,register,'),
+      /function 3 \(holding\) or 4/,
+    ],
   ])('refuses %s and says where', (_, change, words) => {
     const read = readDriveProfile(change(csv));
     expect(read.kind === 'refused' && read.problems.join(' ')).toMatch(words);
   });
 
   it('takes empty stored and factory cells for absent, and one address for written and running', () => {
-    const read = readDriveProfile([withCell('stored', ''), withCell('factoryAddress', ''), withCell('running', '118')].reduce((text, change) => change(text), csv));
+    const read = readDriveProfile(
+      [withCell('stored', ''), withCell('factoryAddress', ''), withCell('running', '118')].reduce(
+        (text, change) => change(text),
+        csv,
+      ),
+    );
     if (read.kind === 'refused') throw new Error(read.problems.join(' '));
     const parameter = read.profile.parameters.find(({ key }) => key === 'torqueLimit');
     expect(parameter).toMatchObject({ address: 118, running: 118 });
@@ -344,6 +360,17 @@ describe('a DC supply that axes share', () => {
     expect(alone?.totalEnergy).toBeCloseTo(kinetic + (6 * 9.80665 - 18 / 0.9) * 0.2, 6);
     expect(suppliesOf([carriage])).toEqual([]);
     expect(suppliesOf([{ ...lift, supply: { ...lift.supply, name: '' } }])).toEqual([]);
+  });
+
+  it('members that name the same drive are found; a link without a register map is none', () => {
+    const at = (name: string, unit: number, profileId: string | null): AxisDocument => ({
+      ...carriage,
+      name,
+      link: { host: 'h', port: 502, unit, profileId },
+    });
+    expect(sharedDevices([at('A', 1, 'm'), at('B', 1, 'n'), at('C', 2, 'm'), at('D', 1, null)])).toEqual([
+      { address: 'h:502/1', names: ['A', 'B'] },
+    ]);
   });
 });
 

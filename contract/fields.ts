@@ -13,7 +13,8 @@ export const idSchema = z
 export const versionSchema = z
   .int()
   .min(1)
-  .max(2 ** 31 - 1);
+  // Far from any number that saving by hand can reach, and exact in JSON.
+  .max(2 ** 50);
 export const momentSchema = z.iso.datetime();
 
 /** Who saves; empty until a name has been given. */

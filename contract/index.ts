@@ -1,4 +1,5 @@
 export * from './rules.ts';
+export * from './brokenText.ts';
 export * from './fields.ts';
 export * from './commandDocument.ts';
 export * from './documents.ts';
@@ -25,6 +26,7 @@ export * from './toCore/plannedValues.ts';
 export * from './toCore/plannedSpindleValues.ts';
 export * from './toCore/endPlans.ts';
 export { spindleEndSheets } from './toCore/spindleEndPlans.ts';
+export * from './toCore/sharedDevices.ts';
 export * from './toCore/suppliesOf.ts';
 export * from './toCore/servoDefinition.ts';
 export * from './toCore/resultChanges.ts';

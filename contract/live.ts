@@ -10,8 +10,9 @@ import type { RunKind, RunSummary } from './records.ts';
 export interface TemporarySetting {
   readonly key: string;
   readonly label: string;
-  readonly original: number;
-  readonly temporary: number;
+  /** In words or with its unit, where the register map is known. */
+  readonly original: string;
+  readonly temporary: string;
   readonly since: string;
   /** Mark of the identity of its device, and host:port/unit. */
   readonly identity: string;

@@ -16,12 +16,12 @@ export async function startApp(fresh: boolean): Promise<void> {
     mkdirSync(join(folder, 'bench'), { recursive: true });
     writeFileSync(
       join(folder, 'bench', 'servo.json'),
-      JSON.stringify({ values: { watchdogTime: 1000 }, storeCount: 0 }),
+      JSON.stringify({ values: { watchdogTime: 10_000 }, storeCount: 0 }),
     );
   }
   const started = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: root,
-    env: { ...process.env, PORT: String(port), KAVRID_VAR: folder, BENCH_PORT: '5590' },
+    env: { ...process.env, PORT: String(port), KAVRID_VAR: folder, BENCH_PORT: '5590', KAVRID_TEST_PATIENCE: '10' },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   child = started;
@@ -45,11 +45,11 @@ export async function stopApp(signal: 'SIGINT' | 'SIGKILL' = 'SIGINT'): Promise<
 }
 
 /** Kills one of the app's processes. */
-export function killPart(name: 'bench' | 'database' | 'server'): void {
+export function killPart(name: 'bench' | 'database' | 'data' | 'server'): void {
   const { children } = JSON.parse(readFileSync(join(folder, 'running.json'), 'utf8')) as {
-    children: Record<string, number>;
+    children: Record<string, { readonly pid: number }>;
   };
-  const pid = children[name];
+  const pid = children[name]?.pid;
   if (pid === undefined) throw new Error(`${name} does not run`);
   process.kill(pid, 'SIGKILL');
 }

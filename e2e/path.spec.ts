@@ -1,15 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { base, killPart, startApp, stopApp } from './app.ts';
-import { chooseStation, noSeriousFinding, openCarriage, result, saved, undoAll, useApp } from './steps.ts';
+import { chooseStation, connect, noSeriousFinding, openCarriage, result, saved, undoAll, useApp } from './steps.ts';
 
 useApp();
 
 const connectAndEnable = async (page: Page) => {
   await openCarriage(page, /Jog, home/);
-  const connect = page.getByRole('button', { name: 'Connect', exact: true });
-  await expect(page.getByText(/not connected|switch on disabled/).first()).toBeVisible();
-  if (await connect.isVisible()) await connect.click();
+  await connect(page);
   await page.getByRole('checkbox').check();
   await page.getByRole('button', { name: 'Enable' }).click();
   await expect(page.getByRole('button', { name: 'Jog plus' })).toBeEnabled();
@@ -88,9 +86,10 @@ test('a machine of one’s own with a screw axis is made and saved', async ({ pa
 
 test('the drive is read, written where it differs, stored, restarted and proven', async ({ page }) => {
   await openCarriage(page, /Drive data/);
-  const connect = page.getByRole('button', { name: 'Connect', exact: true });
-  await connect.click();
+  await page.getByRole('button', { name: 'Connect', exact: true }).click();
   await expect(page.getByText('Connected. Drive: switch on disabled.')).toBeVisible();
+  await expect(page.getByText(/Kind 0x5301, firmware .*, serial number \d+/)).toBeVisible();
+  await expect(page.getByLabel('Host')).toBeDisabled();
   await page.getByRole('button', { name: '1. Read and compare' }).click();
   const gear = page.locator('[data-parameter="gearNumerator"]');
   await expect(page.getByText(/To be changed:.*Electronic gear, numerator/)).toBeVisible();
@@ -109,13 +108,19 @@ test('a wrong register map is refused with its places; the right one is taken', 
       .getByTestId('register-map')
       .setInputFiles({ name: 'map.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
   await give('kind,key\nparameter,gear\n');
-  await expect(page.getByText(/This register map cannot be used.*Row 2/)).toBeVisible();
+  await expect(page.getByText(/This register map cannot be used.*Line 1/)).toBeVisible();
   const good = readFileSync(new URL('../bench/register-map.csv', import.meta.url), 'utf8').replace(
     'Bench servo drive',
     'Imported drive',
   );
   await give(good);
   await expect(page.getByRole('combobox', { name: 'Register map' })).toContainText('Imported drive');
+  await saved(page);
+  await page.getByRole('button', { name: 'Manage register maps …' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByText(/Used by Tile glazing cell: Carriage/)).toBeVisible();
+  await noSeriousFinding(page);
+  await dialog.getByRole('button', { name: 'Close' }).click();
 });
 
 test('a machine is named and tagged, its axis removed and put back, the machine archived and deleted', async ({
@@ -184,6 +189,10 @@ test('jog while held, home on the minus limit, test move measured over predicted
   await page.getByRole('button', { name: 'Home', exact: true }).click();
   await expect(page.getByRole('status', { name: 'homed: on' })).toBeVisible({ timeout: 40_000 });
   await page.getByLabel('Repeats').fill('1');
+  // The approach is told with its distance and speed, and asked for by itself.
+  await expect(page.getByText(/The start is .* mm towards/)).toBeVisible();
+  await page.getByRole('button', { name: /^Go to start at / }).click();
+  await expect(page.getByRole('button', { name: /^Go to start at / })).toBeHidden({ timeout: 40_000 });
   await page.getByRole('button', { name: 'Run', exact: true }).click();
   await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText('test move · finished', {
     timeout: 40_000,
@@ -206,12 +215,32 @@ test('a tab closed while jogging stops the axis', async ({ page, context }) => {
   await expect(other.getByText('switch on disabled').first()).toBeVisible();
 });
 
+test('a second window only looks until it takes over; the command source is restored when the host is quiet', async ({
+  page,
+  context,
+}) => {
+  await connectAndEnable(page);
+  const other = await context.newPage();
+  await openCarriage(other, /Jog, home/);
+  await expect(other.getByText(/Another window holds this drive/)).toBeVisible();
+  await expect(other.getByRole('button', { name: 'Jog plus' })).toBeDisabled();
+  await other.getByRole('button', { name: 'Take over' }).click();
+  await expect(other.getByText('switch on disabled').first()).toBeVisible();
+  await expect(page.getByText(/Another window holds this drive/)).toBeVisible();
+  await page.close();
+  await other.getByRole('button', { name: 'Restore …' }).click();
+  await other.getByRole('checkbox', { name: /enable is off/ }).check();
+  await noSeriousFinding(other);
+  await other.getByRole('button', { name: 'Restore', exact: true }).click();
+  await expect(other.getByText(/Command source: field bus for now/)).toBeHidden();
+});
+
 test('a bench killed in mid-move is told at once, its record is kept, the link comes back', async ({ page }) => {
   await connectAndEnable(page);
   await page.getByRole('button', { name: 'Home', exact: true }).click();
   await expect.poll(() => speed(page)).toBeGreaterThan(50);
   killPart('bench');
-  await expect(page.getByText(/The link to the drive is lost/)).toBeVisible({ timeout: 3000 });
+  await expect(page.getByText(/The link to the drive is lost/)).toBeVisible();
   await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText('homing · link lost', {
     timeout: 10_000,
   });
@@ -240,6 +269,6 @@ test('after a restart of everything, even a hard one, it is all still there', as
   await chooseStation(page, 'Load');
   await expect(page.getByLabel('Notes')).toHaveValue('typed without a database');
   await page.getByRole('link', { name: /Drive data/ }).click();
-  await page.getByRole('button', { name: 'Connect', exact: true }).click();
+  await connect(page);
   await expect(page.locator('[data-parameter="gearNumerator"]')).toContainText('proven');
 });

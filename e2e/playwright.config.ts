@@ -5,9 +5,9 @@ export default defineConfig({
   outputDir: '../test-results',
   workers: 1,
   fullyParallel: false,
-  timeout: 120_000,
-  // Real time on a computer that others use too: a stall of the whole machine may spoil a try.
-  retries: 3,
+  timeout: 240_000,
+  // Bounds for a computer that is busy with other things; no test asserts how fast it is.
+  expect: { timeout: 30_000 },
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { base, killPart } from './app.ts';
-import { choose, chooseStation, noSeriousFinding, openAxis, result, saved, undoAll, useApp } from './steps.ts';
+import { choose, chooseStation, noSeriousFinding, openAxis, result, saved, undoAll, useApp, connect } from './steps.ts';
 
 useApp();
 
@@ -126,7 +126,7 @@ test('the run test is made, measured against predicted, and kept as CSV', async 
   await fill(page, 'Stop at', '5');
   await fill(page, 'Ends at', '8');
   await expect(page.getByText('It goes through without a trip, as predicted.')).toBeVisible();
-  if (await button(page, 'Connect').isVisible()) await button(page, 'Connect').click();
+  await connect(page);
   await page.getByRole('checkbox', { name: /hardware stop/ }).check();
   await button(page, 'Make the run test').click();
   await expect(page.getByRole('region', { name: 'Measured over predicted' })).toBeVisible({ timeout: 60_000 });
@@ -149,8 +149,7 @@ test('the run test is made, measured against predicted, and kept as CSV', async 
 
 test('a lost link is told, and the drive is found again', async ({ page }) => {
   await grinder(page, /Run test/);
-  if (await button(page, 'Connect').isVisible()) await button(page, 'Connect').click();
-  await expect(button(page, 'Connect')).toBeHidden({ timeout: 20_000 });
+  await connect(page);
   killPart('bench');
   await expect(page.getByText(/The link to the drive is lost/)).toBeVisible({ timeout: 20_000 });
   await expect(page.getByText(/The link to the drive is lost/)).toBeHidden({ timeout: 30_000 });

@@ -51,6 +51,15 @@ export const choose = async (page: Page, label: string, option: string | RegExp)
 
 export const saved = (page: Page) => expect(page.getByText(/^Saved, version/)).toBeVisible({ timeout: 20_000 });
 
+/** Opens the link, or waits until it stands when another window has opened it. */
+export const connect = async (page: Page) => {
+  const button = page.getByRole('button', { name: 'Connect', exact: true });
+  const standing = page.getByText(/switch on disabled|switched on|ready to switch on/).first();
+  await expect(button.or(standing).first()).toBeVisible();
+  if (await standing.isHidden()) await button.click();
+  await expect(standing).toBeVisible();
+};
+
 /** Takes back everything that was edited in this window. */
 export const undoAll = async (page: Page) => {
   const undo = page.getByRole('button', { name: 'Undo' });

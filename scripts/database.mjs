@@ -58,7 +58,10 @@ function prepare(data, user) {
   );
   if (result.status === 0) return;
   const text = (result.stderr ?? '') + (result.stdout ?? '');
-  giveUp(`the database could not be prepared:\n${text.slice(-400)}`, `look at the messages above; nothing of yours is in ${data} yet`);
+  giveUp(
+    `the database could not be prepared:\n${text.slice(-400)}`,
+    `look at the messages above; nothing of yours is in ${data} yet`,
+  );
 }
 
 /**

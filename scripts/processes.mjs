@@ -59,7 +59,10 @@ export function startAlone() {
       if (error.code !== 'EEXIST') throw error;
       const other = readJson(lockFile);
       if (isAlive(other))
-        giveUp(`another start of Kavrid on ${varFolder} is under way (process ${other.pid})`, 'wait for it, and use that one');
+        giveUp(
+          `another start of Kavrid on ${varFolder} is under way (process ${other.pid})`,
+          'wait for it, and use that one',
+        );
       rmSync(lockFile, { force: true });
     }
   }

@@ -26,7 +26,10 @@ await main(() => {
     },
   );
   if (result.status !== 0) giveUp('the proof failed', 'look at the messages above');
-  const figures = readFileSync(figuresFile, 'utf8').split('\n').filter(Boolean).map((line) => JSON.parse(line));
+  const figures = readFileSync(figuresFile, 'utf8')
+    .split('\n')
+    .filter(Boolean)
+    .map((line) => JSON.parse(line));
   const minutes = ((Date.now() - began) / 60_000).toFixed(0);
   const table = [
     `Last run on ${new Date().toISOString().slice(0, 10)} with seed ${seed}, ${minutes} min on two cores.`,
@@ -35,7 +38,12 @@ await main(() => {
     '|---|---|',
     ...figures
       .sort((a, b) => a.name.localeCompare(b.name))
-      .map(({ name, figures: of }) => `| ${name} | ${Object.entries(of).map(([what, value]) => `${what}: ${value}`).join('; ')} |`),
+      .map(
+        ({ name, figures: of }) =>
+          `| ${name} | ${Object.entries(of)
+            .map(([what, value]) => `${what}: ${value}`)
+            .join('; ')} |`,
+      ),
   ].join('\n');
   console.log(`\n${table}\n`);
   if (only !== undefined) return;

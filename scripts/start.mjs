@@ -41,8 +41,7 @@ const end = async () => {
   await processes?.end();
   letOthersStart();
 };
-for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
-  process.on(signal, () => void end().then(() => process.exit(0)));
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void end().then(() => process.exit(0)));
 
 console.log('Kavrid');
 await main(async () => {

@@ -19,7 +19,10 @@ const chosen = steps.filter(([name]) => only === undefined || name.startsWith(on
 
 await main(() => {
   if (chosen.length === 0)
-    giveUp(`there is no part “${only}”`, `name one of these, or its beginning: ${steps.map(([name]) => name).join(', ')}`);
+    giveUp(
+      `there is no part “${only}”`,
+      `name one of these, or its beginning: ${steps.map(([name]) => name).join(', ')}`,
+    );
   setUp({ forTests: true });
   const began = Date.now();
   for (const [name, program, words] of chosen) {
@@ -29,5 +32,7 @@ await main(() => {
     if (result.status !== 0) giveUp(`${name} failed`, 'look at the messages above');
     console.log(`== ${name}: good (${((Date.now() - since) / 1000).toFixed(0)} s)`);
   }
-  console.log(`\n${only === undefined ? 'All' : chosen.map(([name]) => name).join(', ')} good (${((Date.now() - began) / 1000).toFixed(0)} s).`);
+  console.log(
+    `\n${only === undefined ? 'All' : chosen.map(([name]) => name).join(', ')} good (${((Date.now() - began) / 1000).toFixed(0)} s).`,
+  );
 });

@@ -100,6 +100,24 @@ describe('machines and axes', () => {
     expect((await test.send('GET', '/nowhere')).status).toBe(404);
   });
 
+  it('tags that the database takes for the same, half a character, and a version near the last one', async () => {
+    const machine = await test.newMachine();
+    const tags = ['Lift', 'lift', 'Maß', 'mass'];
+    const body = { version: machine.version, author: 'test', document: { ...machine.document, tags } };
+    const saved = await test.send<MachineRecord>('PUT', `/machines/${machine.id}`, body);
+    expect([saved.status, saved.body.document.tags]).toEqual([200, tags]);
+    const broken = { author: 'test', document: { ...machine.document, name: 'cut \ud83d here' } };
+    expect(await test.send<Problem>('POST', '/machines', broken)).toMatchObject({
+      status: 422,
+      body: { errors: [{ pointer: '/document/name' }] },
+    });
+    const axis = await test.addAxis(demoAxis, machine.id);
+    await test.store.source.query('UPDATE axis SET version = 2147483647 WHERE id = ?', [axis.id]);
+    const last = (await test.send<AxisRecord>('GET', `/axes/${axis.id}`)).body;
+    expect(last.version).toBe(2 ** 31 - 1);
+    expect((await test.saveAxis(last, { notes: 'one more' })).body.version).toBe(2 ** 31);
+  });
+
   it('imports a register map, and lists what is wrong with another', async () => {
     const post = (body: string) =>
       fetch(`${test.base}/profiles`, { method: 'POST', body, headers: { 'content-type': 'text/csv' } });

@@ -1,4 +1,4 @@
-import type { Problem } from '@kavrid/contract';
+import { brokenText, brokenTextWords, type Problem } from '@kavrid/contract';
 import type { ErrorRequestHandler, RequestHandler, Response } from 'express';
 import type { z } from 'zod';
 
@@ -15,6 +15,11 @@ export class ProblemError extends Error {
 
 /** What came in as the schema wants it. @throws ProblemError 422 that names each wrong field. */
 export function parsedOr422<T extends z.ZodType>(schema: T, body: unknown): z.output<T> {
+  const broken = brokenText(body);
+  if (broken !== undefined)
+    throw new ProblemError(422, 'Some fields cannot be saved as they are.', {
+      errors: [{ pointer: broken, detail: brokenTextWords }],
+    });
   const parsed = schema.safeParse(body);
   if (parsed.success) return parsed.data;
   const errors = parsed.error.issues.slice(0, 50).map((issue) => ({

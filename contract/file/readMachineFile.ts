@@ -1,3 +1,4 @@
+import { brokenText, brokenTextWords } from '../brokenText.ts';
 import { canonicalJson, machineFileSchema, type MachineFile } from './machineFile.ts';
 import { upgradeFile } from './upgradeFile.ts';
 
@@ -26,6 +27,8 @@ export function readMachineFile(bytes: Uint8Array, sha256: (text: string) => str
       `The file is not JSON: ${error instanceof Error ? error.message.slice(0, 200) : 'it cannot be read'}.`,
     );
   }
+  const broken = brokenText(value);
+  if (broken !== undefined) return refused(brokenTextWords, broken);
   const upgrade = upgradeFile(value);
   if (upgrade.kind === 'refused') return refused(upgrade.because, '/formatVersion');
   const { sha256: claimed, ...rest } = value as { readonly sha256?: unknown };

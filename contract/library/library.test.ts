@@ -56,6 +56,28 @@ describe('library files', () => {
     }
   });
 
+  it('text that a spreadsheet would run as a formula is guarded in CSV, and comes back as it was', () => {
+    const [motor] = of('motor');
+    if (!motor) throw new Error('no motor');
+    for (const name of ['=1+1', '+49', '-x', '@sum', "'=1", 'plain', "'quoted"]) {
+      const item = { ...motor, entry: { ...motor.entry, name } } as LibraryEntry;
+      const csv = libraryToCsv([item]);
+      const cells = Papa.parse<string[]>(csv).data[1] ?? [];
+      expect(cells.filter((cell) => /^[=+@]/.test(cell) || /^-\D/.test(cell))).toEqual([]);
+      const read = readLibrary(csv);
+      expect(read.kind === 'entries' && read.entries[0]?.item).toEqual(item);
+    }
+  });
+
+  it('half a character is refused with its place', () => {
+    const text =
+      '{"format":"kavrid library","formatVersion":2,"entries":[{"item":{"shelf":"motor","entry":{"name":"\\ud83d"}}}]}';
+    expect(readLibrary(text)).toMatchObject({
+      kind: 'refused',
+      problems: [expect.stringMatching(/entry\/name.*half/)],
+    });
+  });
+
   it('a table typed by hand needs only the columns of its kind', () => {
     const csv = [
       'shelf,name,form,kind,ratedPower,ratedTorque,peakTorque,ratedSpeed,topSpeed,rotorInertia,encoder,notes',

@@ -1,3 +1,4 @@
+import { brokenText, brokenTextWords } from '../brokenText.ts';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { idSchema } from '../fields.ts';
@@ -32,6 +33,8 @@ function readLibraryJson(text: string): LibraryReading {
       problems: [`This is not JSON: ${error instanceof Error ? error.message : 'unreadable'}`],
     };
   }
+  const broken = brokenText(value);
+  if (broken !== undefined) return { kind: 'refused', problems: [`${broken}: ${brokenTextWords}`] };
   const parsed = libraryFileSchema.safeParse(upgradeLibrary(value));
   return parsed.success
     ? { kind: 'entries', entries: parsed.data.entries }
@@ -69,8 +72,13 @@ export function libraryToCsv(items: readonly LibraryEntry[]): string {
   });
 }
 
+/** Text that a spreadsheet would take for a formula, or that has been guarded already. */
+const formulaLike = /^'*[=+\-@\t\r]/;
+const guarded = (text: string) => (formulaLike.test(text) ? `'${text}` : text);
+const unguarded = (cell: string) => (cell.startsWith("'") && formulaLike.test(cell) ? cell.slice(1) : cell);
+
 const cellOf = (value: unknown): string =>
-  value === null || value === undefined ? '' : typeof value === 'string' ? value : JSON.stringify(value);
+  value === null || value === undefined ? '' : typeof value === 'string' ? guarded(value) : JSON.stringify(value);
 
 function readLibraryCsv(text: string): LibraryReading {
   const table = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true });
@@ -103,7 +111,9 @@ const newestColumn: Readonly<Record<LibraryKind, string>> = {
 
 /** Cells are text; those of which the schema says that they are something else are read as JSON, empty ones as null. */
 function readRow(shelf: LibraryKind, cells: Readonly<Record<string, string>>) {
-  let entry: Record<string, unknown> = Object.fromEntries(Object.entries(cells));
+  let entry: Record<string, unknown> = Object.fromEntries(
+    Object.entries(cells).map(([field, cell]) => [field, unguarded(cell)]),
+  );
   // Columns of other forms of an entry are empty here.
   const known = (fields: ReadonlySet<string>) =>
     Object.fromEntries(Object.entries(entry).filter(([field, value]) => value !== '' || !fields.has(field)));

@@ -1,10 +1,11 @@
-import { mkdtempSync, readdirSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readdirSync, statSync } from 'node:fs';
 import { readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
-import type { AxisRecord } from '@kavrid/contract';
-import { describe, expect, it } from 'vitest';
+import type { AxisRecord, MachinePage, ProfileRecord, RunSummary } from '@kavrid/contract';
+import { describe, expect, it, vi } from 'vitest';
 import { demoAxis, newDatabase, startServer, useServer } from '../test/testServer.ts';
 import { restoreBackup, writeBackup } from './backupFile.ts';
 
@@ -63,39 +64,83 @@ async function fill() {
 }
 
 describe('backup', () => {
-  it(
-    'is taken at one moment while saves go on, and put back whole while the server runs',
-    { timeout: 60_000 },
-    async () => {
-      let axis = await fill();
-      const path = join(folder, 'one.gz');
-      let isDone = false;
-      const saves = (async () => {
-        for (let k = 0; !isDone; k++) axis = (await test.saveAxis(axis, { jogSpeed: 10 + k })).body;
-      })();
-      await new Promise((resolve) => setTimeout(resolve, 100));
-      await writeBackup(test.store.source, path);
-      isDone = true;
-      await saves;
-      // At that moment the axis and its newest revision were the same state, whatever was saved meanwhile.
-      const lines = gunzipSync(await readFile(path))
-        .toString()
-        .trim()
-        .split('\n')
-        .map((line) => JSON.parse(line) as { table?: string; row?: Record<string, unknown> });
-      const kept = lines.find(({ table, row }) => table === 'axis' && row?.id === axis.id)?.row;
-      const versions = lines.flatMap(({ table, row }) =>
-        table === 'revision' && row?.subject_id === axis.id ? [Number(row.version)] : [],
-      );
-      expect(Math.max(...versions)).toBe(kept?.version);
-      expect(Number(kept?.version)).toBeLessThanOrEqual(axis.version);
+  it('is taken at one moment while saves go on, and put back whole while the server runs', async () => {
+    let axis = await fill();
+    const path = join(folder, 'one.gz');
+    let isDone = false;
+    const saves = (async () => {
+      for (let k = 0; !isDone; k++) axis = (await test.saveAxis(axis, { jogSpeed: 10 + k })).body;
+    })();
+    const first = axis.version;
+    await vi.waitUntil(() => axis.version > first + 3, { timeout: 60_000 });
+    await writeBackup(test.store.source, path);
+    isDone = true;
+    await saves;
+    // At that moment the axis and its newest revision were the same state, whatever was saved meanwhile.
+    const lines = gunzipSync(await readFile(path))
+      .toString()
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as { table?: string; row?: Record<string, unknown> });
+    const kept = lines.find(({ table, row }) => table === 'axis' && row?.id === axis.id)?.row;
+    const versions = lines.flatMap(({ table, row }) =>
+      table === 'revision' && row?.subject_id === axis.id ? [Number(row.version)] : [],
+    );
+    expect(Math.max(...versions)).toBe(kept?.version);
+    expect(Number(kept?.version)).toBeLessThanOrEqual(axis.version);
 
-      await restoreBackup(test.store.source, path);
-      const { body } = await test.send<AxisRecord>('GET', `/axes/${axis.id}`);
-      expect(body.version).toBe(kept?.version);
-      expect((await test.saveAxis(body, { jogSpeed: 1 })).status).toBe(200);
-    },
-  );
+    await restoreBackup(test.store.source, test.url, path);
+    const { body } = await test.send<AxisRecord>('GET', `/axes/${axis.id}`);
+    expect(body.version).toBe(kept?.version);
+    expect((await test.saveAxis(body, { jogSpeed: 1 })).status).toBe(200);
+  });
+
+  it('of 0.5.0 is brought up to date; its temporary setting learns the address of its drive', async () => {
+    const old = await startServer(await newDatabase());
+    try {
+      const path = new URL('./test/backup-0.5.0.gz', import.meta.url).pathname;
+      expect(await restoreBackup(old.store.source, old.url, path)).toBeGreaterThan(5);
+      const { items } = (await old.send<MachinePage>('GET', '/machines?page=0&size=10')).body;
+      expect(items.map(({ name }) => name)).toEqual(['Old cell']);
+      const [axis] = items[0]?.axes ?? [];
+      const { body } = await old.send<AxisRecord>('GET', `/axes/${axis?.id ?? ''}`);
+      expect(body).toMatchObject({ version: 2, document: { jogSpeed: 45 } });
+      expect(await old.store.temporarySettings.of(body.id)).toMatchObject([
+        { key: 'commandSource', original: 0, identity: '', address: '127.0.0.1:5502/1' },
+      ]);
+      expect(await old.store.temporarySettings.at('1:2', '127.0.0.1:5502/1')).toHaveLength(1);
+      expect((await old.send<RunSummary[]>('GET', `/axes/${body.id}/runs`)).body).toMatchObject([{ kind: 'homing' }]);
+      expect((await old.saveAxis(body, { jogSpeed: 46 })).status).toBe(200);
+      expect((await old.send<ProfileRecord[]>('GET', '/profiles')).body).toMatchObject([{ kind: 'axis' }]);
+    } finally {
+      await old.stop();
+    }
+  });
+
+  it('with a row that cannot be read changes nothing', async () => {
+    await fill();
+    const path = join(folder, 'odd.gz');
+    await writeBackup(test.store.source, path);
+    const lines = gunzipSync(await readFile(path))
+      .toString()
+      .trim()
+      .split('\n')
+      .slice(0, -1);
+    const odd = lines.map((line) => line.replace('\\"kind\\":\\"axis\\"', '\\"kind\\":\\"ax\\"'));
+    const hash = createHash('sha256')
+      .update(`${odd.join('\n')}\n`)
+      .digest('hex');
+    await writeFile(path, gzipSync(`${odd.join('\n')}\n${JSON.stringify({ rows: odd.length - 1, sha256: hash })}\n`));
+    const before = await contents(test.store);
+    await expect(restoreBackup(test.store.source, test.url, path)).rejects.toThrow(/row of “axis” that cannot be read/);
+    expect(await contents(test.store)).toEqual(before);
+  });
+
+  it('is for the eyes of its owner only', async () => {
+    const path = join(folder, 'mode.gz');
+    await writeBackup(test.store.source, path);
+    expect(statSync(path).mode & 0o777).toBe(0o600);
+  });
 
   it('goes into another database to the letter', async () => {
     await fill();
@@ -104,7 +149,7 @@ describe('backup', () => {
     const other = await startServer(await newDatabase());
     try {
       await other.newMachine('in the way');
-      expect(await restoreBackup(other.store.source, path)).toBe(rows);
+      expect(await restoreBackup(other.store.source, other.url, path)).toBe(rows);
       expect(await contents(other.store)).toEqual(await contents(test.store));
     } finally {
       await other.stop();
@@ -151,7 +196,7 @@ describe('backup', () => {
     const bad = join(folder, 'bad.gz');
     await writeFile(bad, spoil(await readFile(path)));
     const before = await contents(test.store);
-    await expect(restoreBackup(test.store.source, bad)).rejects.toThrow(words);
+    await expect(restoreBackup(test.store.source, test.url, bad)).rejects.toThrow(words);
     expect(await contents(test.store)).toEqual(before);
   });
 

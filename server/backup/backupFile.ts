@@ -5,7 +5,9 @@ import { createInterface } from 'node:readline';
 import { finished, pipeline } from 'node:stream/promises';
 import { PassThrough, Readable } from 'node:stream';
 import { createGunzip, createGzip } from 'node:zlib';
-import type { DataSource, EntityMetadata, QueryRunner } from 'typeorm';
+import { libraryEntrySchema, machineSchema, memberSchema } from '@kavrid/contract';
+import type { DataSource, QueryRunner } from 'typeorm';
+import { connectDatabase, migrationNames } from '../database/connectDatabase.ts';
 
 // A backup is gzipped JSON Lines: a head, a line a row, and an end with the number of rows and the check sum of all lines.
 
@@ -34,19 +36,16 @@ const migrationsOf = async (source: DataSource): Promise<readonly string[]> =>
   );
 
 /** Machines before their axes, axes before their runs. */
-const tablesOf = (source: DataSource): readonly EntityMetadata[] => {
-  const order = [
-    'machine',
-    'machine_tag',
-    'axis',
-    'revision',
-    'library_entry',
-    'drive_profile',
-    'run',
-    'temporary_setting',
-  ];
-  return [...source.entityMetadatas].sort((a, b) => order.indexOf(a.tableName) - order.indexOf(b.tableName));
-};
+const tableOrder: readonly string[] = [
+  'machine',
+  'machine_tag',
+  'axis',
+  'revision',
+  'library_entry',
+  'drive_profile',
+  'run',
+  'temporary_setting',
+];
 
 /** Every line of a backup as the database stands at one moment, whatever is saved meanwhile. */
 async function* backupLines(source: DataSource, count: () => void): AsyncGenerator<string> {
@@ -62,7 +61,7 @@ async function* backupLines(source: DataSource, count: () => void): AsyncGenerat
     await runner.query('START TRANSACTION WITH CONSISTENT SNAPSHOT');
     const migrations = await migrationsOf(source);
     yield hashed({ format: 'kavrid backup', formatVersion: 1, at: new Date().toISOString(), migrations });
-    for (const { tableName } of tablesOf(source)) {
+    for (const tableName of tableOrder) {
       const stream: Readable = await runner.stream(`SELECT * FROM \`${tableName}\``);
       for await (const row of stream) {
         yield hashed({ table: tableName, row: row as RowLine['row'] });
@@ -88,7 +87,8 @@ export async function writeBackup(source: DataSource, path: string): Promise<num
   let rows = 0;
   try {
     const lines = Readable.from(backupLines(source, () => rows++));
-    await pipeline(lines, createGzip(), createWriteStream(part, { flush: true }));
+    // It holds everything: for the eyes of its owner only.
+    await pipeline(lines, createGzip(), createWriteStream(part, { flush: true, mode: 0o600 }));
     await rename(part, path);
     return rows;
   } catch (error) {
@@ -121,50 +121,71 @@ async function* linesOf(path: string, hash: Hash): AsyncGenerator<Head | RowLine
   }
 }
 
+interface Verified extends End {
+  readonly migrations: number;
+}
+
 /** Reads a backup to its end without changing anything. @throws BackupError */
-async function verifyBackup(source: DataSource, path: string): Promise<End> {
+async function verifyBackup(path: string): Promise<Verified> {
   const hash = createHash('sha256');
-  const known = await migrationsOf(source);
-  const tables = new Set(tablesOf(source).map(({ tableName }) => tableName));
-  let [rows, end]: [number, End | undefined] = [0, undefined];
+  let [rows, migrations, end]: [number, number, End | undefined] = [0, 0, undefined];
   let isFirst = true;
   for await (const line of linesOf(path, hash)) {
     if (isFirst) {
       if (!('format' in line) || line.format !== 'kavrid backup')
         throw new BackupError('This is not a backup of Kavrid.');
-      if (line.formatVersion !== 1 || line.migrations.join() !== known.join())
+      migrations = line.migrations.length;
+      if (line.formatVersion !== 1 || line.migrations.join() !== migrationNames.slice(0, migrations).join())
         throw new BackupError(
-          `The backup was made by ${line.migrations.length > known.length ? 'a newer' : 'another'} version of Kavrid. Restore it with that version, then start this one on its database.`,
+          'The backup was made by a newer version of Kavrid. Restore it with that version, or with a newer one.',
         );
       isFirst = false;
     } else if ('table' in line) {
-      if (!tables.has(line.table)) throw new BackupError(`The backup has a table “${line.table}” that is not known.`);
+      if (!tableOrder.includes(line.table))
+        throw new BackupError(`The backup has a table “${line.table}” that is not known.`);
       rows++;
     } else if ('sha256' in line) end = line;
   }
   if (!end) throw new BackupError('The backup is not whole: its end is missing.');
   if (end.rows !== rows || end.sha256 !== hash.digest('hex'))
     throw new BackupError('The backup is damaged: its check sum is wrong.');
-  return end;
+  return { ...end, migrations };
 }
 
 /**
- * Puts everything back as it was when the backup was made, in one transaction: either all of it, or nothing. What is in
- * the database now is gone afterwards.
+ * Puts everything back as it was when the backup was made. It is made ready in a database beside: filled at the state of the
+ * tables that the backup is of, brought up to date, and read row by row; only then is it put in the place of what is there,
+ * in one transaction: either all of it, or nothing. What is in the database now is gone afterwards.
+ * @param url of the database, whose account may make one called `…_scratch`
  * @returns the number of rows
  * @throws BackupError before anything is changed
  */
-export async function restoreBackup(source: DataSource, path: string): Promise<number> {
-  const { rows } = await verifyBackup(source, path);
-  const tables = tablesOf(source);
-  await source.transaction(async ({ queryRunner }) => {
-    if (!queryRunner) throw new Error('a transaction has a query runner');
-    for (const { tableName } of [...tables].reverse()) await queryRunner.query(`DELETE FROM \`${tableName}\``);
+export async function restoreBackup(source: DataSource, url: string, path: string): Promise<number> {
+  const { rows, migrations } = await verifyBackup(path);
+  const database = decodeURIComponent(new URL(url).pathname.slice(1));
+  const scratch = `${database}_scratch`;
+  const scratchUrl = Object.assign(new URL(url), { pathname: `/${scratch}` }).href;
+  await source.query(`DROP DATABASE IF EXISTS \`${scratch}\``);
+  await source.query(`CREATE DATABASE \`${scratch}\` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+  try {
+    await fill(scratchUrl, migrations, path);
+    await checkRows(scratchUrl);
+    await swap(source, scratch);
+  } finally {
+    await source.query(`DROP DATABASE IF EXISTS \`${scratch}\``);
+  }
+  return rows;
+}
+
+async function fill(url: string, migrations: number, path: string): Promise<void> {
+  const source = await connectDatabase(url, migrations);
+  const runner = source.createQueryRunner();
+  try {
+    for (const table of tableOrder) await runner.query(`DELETE FROM \`${table}\``).catch(ignoreMissing);
     let batch: RowLine[] = [];
     const flush = async () => {
       const first = batch[0];
-      const table = tables.find(({ tableName }) => tableName === first?.table);
-      if (table) await insert(queryRunner, table, batch);
+      if (first) await insert(source, runner, first.table, batch);
       batch = [];
     };
     for await (const line of linesOf(path, createHash('sha256'))) {
@@ -173,21 +194,78 @@ export async function restoreBackup(source: DataSource, path: string): Promise<n
       batch.push(line);
     }
     await flush();
-  });
-  return rows;
+  } finally {
+    await runner.release();
+    await source.destroy();
+  }
 }
 
-async function insert(runner: QueryRunner, table: EntityMetadata, batch: readonly RowLine[]): Promise<void> {
-  const moments = new Set(
-    table.columns.filter(({ type }) => type === 'datetime').map(({ databaseName }) => databaseName),
-  );
+/** A table that an older state does not have yet. */
+const ignoreMissing = (error: unknown) => {
+  if ((error as { code?: string }).code !== 'ER_NO_SUCH_TABLE') throw error;
+};
+
+/** Brings the scratch database up to date and reads what it holds. @throws BackupError for a row that cannot be read */
+async function checkRows(url: string): Promise<void> {
+  const source = await connectDatabase(url);
+  try {
+    const schemas = { axis: memberSchema, machine: machineSchema } as const;
+    for (const [table, schema] of Object.entries(schemas)) {
+      const rows = (await source.query(`SELECT id, document FROM \`${table}\``)) as readonly {
+        id: string;
+        document: string;
+      }[];
+      for (const { id, document } of rows) {
+        const parsed = schema.safeParse(JSON.parse(document));
+        const issue = parsed.success ? undefined : parsed.error.issues[0];
+        if (issue)
+          throw new BackupError(
+            `The backup has a row of “${table}” that cannot be read: ${id}, ${issue.path.join('/')}: ${issue.message}.`,
+          );
+      }
+    }
+    for (const { id, shelf, document } of (await source.query(
+      'SELECT id, shelf, document FROM library_entry',
+    )) as readonly {
+      id: string;
+      shelf: string;
+      document: string;
+    }[])
+      if (!libraryEntrySchema.safeParse({ shelf, entry: JSON.parse(document) as unknown }).success)
+        throw new BackupError(`The backup has a library entry that cannot be read: ${id}.`);
+  } finally {
+    await source.destroy();
+  }
+}
+
+async function swap(source: DataSource, scratch: string): Promise<void> {
+  await source.transaction(async (manager) => {
+    for (const table of [...tableOrder].reverse()) await manager.query(`DELETE FROM \`${table}\``);
+    for (const table of tableOrder) {
+      const columns = (
+        (await manager.query(`SHOW COLUMNS FROM \`${table}\``)) as readonly { Field: string; Extra: string }[]
+      )
+        .filter(({ Extra }) => !/GENERATED/i.test(Extra))
+        .map(({ Field }) => `\`${Field}\``)
+        .join();
+      await manager.query(`INSERT INTO \`${table}\` (${columns}) SELECT ${columns} FROM \`${scratch}\`.\`${table}\``);
+    }
+  });
+}
+
+async function insert(
+  source: DataSource,
+  runner: QueryRunner,
+  table: string,
+  batch: readonly RowLine[],
+): Promise<void> {
+  const known = source.entityMetadatas.find(({ tableName }) => tableName === table)?.columns ?? [];
+  const moments = new Set(known.filter(({ type }) => type === 'datetime').map(({ databaseName }) => databaseName));
   const columns = Object.keys(batch[0]?.row ?? {});
   const fromJson = (name: string, value: unknown) =>
     moments.has(name) ? new Date(value as string) : isBytes(value) ? Buffer.from(value.data) : value;
   const values = batch.map(({ row }) => columns.map((name) => fromJson(name, row[name])));
-  await runner.query(`INSERT INTO \`${table.tableName}\` (${columns.map((name) => `\`${name}\``).join()}) VALUES ?`, [
-    values,
-  ]);
+  await runner.query(`INSERT INTO \`${table}\` (${columns.map((name) => `\`${name}\``).join()}) VALUES ?`, [values]);
 }
 
 /** How JSON writes a Buffer. */

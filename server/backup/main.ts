@@ -1,20 +1,56 @@
+import { createHash } from 'node:crypto';
+import { createReadStream, existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import { connectDatabase } from '../database/connectDatabase.ts';
 import { BackupError, restoreBackup, writeBackup } from './backupFile.ts';
 
-const [what, path] = process.argv.slice(2);
-const { DATABASE_URL } = process.env;
+const [what, path, ...options] = process.argv.slice(2);
+const { DATABASE_URL, KAVRID_VAR } = process.env;
 if (!DATABASE_URL || !path || (what !== 'write' && what !== 'restore')) {
-  console.error('Use “npm run backup -- FILE” and “npm run restore -- FILE”.');
+  console.error('Use “npm run backup -- FILE” and “npm run restore -- FILE [--digest SHA256 | --unverified]”.');
   process.exit(2);
 }
+
+/** Digests of the backups that this copy of Kavrid has written. */
+const digestFile = join(KAVRID_VAR ?? 'var', 'backup-digests');
+const knownDigests = (): readonly string[] =>
+  existsSync(digestFile)
+    ? readFileSync(digestFile, 'utf8')
+        .split('\n')
+        .map((line) => line.split(' ')[0] ?? '')
+    : [];
+
+async function digestOf(file: string): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(file), hash);
+  return hash.digest('hex');
+}
+
+/** @throws BackupError for a file that may not be the one that was written, unless that is taken on purpose */
+async function checkDigest(file: string): Promise<void> {
+  const digest = await digestOf(file);
+  const at = options.indexOf('--digest');
+  if (options.includes('--unverified') || (at < 0 && knownDigests().includes(digest))) return;
+  if (at < 0)
+    throw new BackupError(
+      'This copy of Kavrid did not write that backup. Name its digest, which was printed when it was written: --digest SHA256; or take it as it is: --unverified.',
+    );
+  if (options[at + 1]?.toLowerCase() !== digest)
+    throw new BackupError(`The backup is another one, or has been changed: its digest is ${digest}.`);
+}
+
 const source = await connectDatabase(DATABASE_URL);
 try {
-  const rows = what === 'write' ? await writeBackup(source, path) : await restoreBackup(source, path);
-  console.log(
-    what === 'write'
-      ? `  ${rows} rows written to ${path}`
-      : `  ${rows} rows restored from ${path}; reload open windows`,
-  );
+  if (what === 'write') {
+    const rows = await writeBackup(source, path);
+    const digest = await digestOf(path);
+    writeFileSync(digestFile, `${digest} ${new Date().toISOString()} ${path}\n`, { flag: 'a', mode: 0o600 });
+    console.log(`  ${rows} rows written to ${path}\n  sha256 ${digest}`);
+  } else {
+    await checkDigest(path);
+    console.log(`  ${await restoreBackup(source, DATABASE_URL, path)} rows restored from ${path}; reload open windows`);
+  }
 } catch (error) {
   console.error(
     `\n${error instanceof BackupError ? error.message : `It failed: ${String(error)}`}\nNothing has been changed.`,

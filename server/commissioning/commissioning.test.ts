@@ -5,12 +5,18 @@ import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest
 import { WebSocket } from 'ws';
 import { freePort } from '../test/freePort.ts';
 import { windowsOf } from '../test/liveWindow.ts';
+import { slowWire } from '../test/slowWire.ts';
 import { demoAxis, useServer } from '../test/testServer.ts';
 
 const csv = readFileSync(registerMapPath, 'utf8');
 const test = useServer();
 const { openWindow, closeAll } = windowsOf(() => test.port);
 const jogSpeed = demoAxis.jogSpeed ?? 0;
+/** True when a live state has come that was not there before. */
+const nextLive = ({ newest }: Awaited<ReturnType<typeof openWindow>>) => {
+  const now = newest('live');
+  return () => newest('live') !== now;
+};
 /** Waits for the device itself. */
 const seen = (what: () => boolean) => vi.waitUntil(what, { timeout: 60_000, interval: 3 });
 
@@ -72,7 +78,9 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
 
     say({ type: 'enable', version: version(), isPropped: false });
     await until('enabled', () => state()?.deviceState === 'operation enabled' && state()?.activity === 'idle');
-    expect(state()?.temporary).toMatchObject([{ key: 'commandSource', original: 0, isHere: true }]);
+    expect(state()?.temporary).toMatchObject([
+      { key: 'commandSource', original: 'pulse input', temporary: 'field bus', isHere: true },
+    ]);
     say({ type: 'jog', version: version(), press: 1, direction: 1, speed: jogSpeed });
     await until('jogging', () => (state()?.speed ?? 0) > jogSpeed * 0.9);
     say({ type: 'jogEnd', press: 1 });
@@ -157,6 +165,30 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     bench = await serveModbus(new Map([[1, registers]]), benchPort);
     await window.until('linked again', () => window.state()?.link === 'up');
     await seen(() => registers.device.state === 'switch on disabled');
+  });
+
+  it.each([15, 30])('short taps on a drive that answers after %i ms never run away', async (delay) => {
+    const wire = await slowWire(benchPort, delay);
+    const slow = await test.addAxis({ ...axis.document, link: { ...axis.document.link, port: wire.port } });
+    const window = await openWindow(slow.id);
+    const { say, until, state, version } = window;
+    await until('watched', () => state()?.version !== undefined);
+    say({ type: 'connect', version: version() });
+    await until('linked', () => state()?.deviceState === 'switch on disabled' && !state()?.isStopping);
+    say({ type: 'enable', version: version(), isPropped: false });
+    await until('enabled', () => state()?.deviceState === 'operation enabled' && state()?.activity === 'idle');
+    for (let press = 1; press <= 12; press++) {
+      say({ type: 'jog', version: version(), press, direction: press % 2 ? 1 : -1, speed: jogSpeed });
+      // With the very next message, or after some that the server answers meanwhile.
+      for (let k = 0; k < press % 4; k++) await until('a look', nextLive(window));
+      say({ type: 'jogEnd', press });
+    }
+    await until('all ended', () => state()?.activity === 'idle' && state()?.isStopping === false);
+    await seen(isSlow);
+    expect(registers.device.state).toBe('operation enabled');
+    say({ type: 'stop' });
+    await seen(() => registers.device.state === 'switch on disabled');
+    wire.close();
   });
 
   it('refuses nonsense on the live line, and survives a refused upgrade that is reset', async () => {

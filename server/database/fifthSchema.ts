@@ -1,6 +1,8 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
 /**
+ * Versions have room, so that none that a file brings along is the last one.
+ *
  * A temporary setting belongs to a device: to its identity, where it tells one, and its address. Those from before take the
  * address from the link of the revision in force when they were made.
  */
@@ -8,6 +10,9 @@ export class FifthSchema1764200000000 implements MigrationInterface {
   name = 'FifthSchema1764200000000';
 
   async up(runner: QueryRunner): Promise<void> {
+    for (const table of ['machine', 'axis', 'revision', 'library_entry'])
+      await runner.query(`ALTER TABLE ${table} MODIFY version BIGINT NOT NULL`);
+    await runner.query('ALTER TABLE run MODIFY axis_version BIGINT NOT NULL');
     await runner.query(
       `ALTER TABLE temporary_setting
         ADD identity VARCHAR(60) NOT NULL DEFAULT '',

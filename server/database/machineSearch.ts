@@ -22,5 +22,12 @@ export const searchPattern = (text: string): string => `%${text.toLowerCase().re
 export async function refreshTags(manager: EntityManager, machineId: string, { tags }: MachineDocument): Promise<void> {
   const rows = manager.getRepository(machineTagEntity);
   await rows.delete({ machineId });
-  if (tags.length > 0) await rows.insert([...new Set(tags)].map((tag) => ({ tag, machineId })));
+  // Tags that the database takes for the same (Lift and lift, ß and ss) are one to search by; the document keeps all.
+  if (tags.length > 0)
+    await rows
+      .createQueryBuilder()
+      .insert()
+      .orIgnore()
+      .values(tags.map((tag) => ({ tag, machineId })))
+      .execute();
 }

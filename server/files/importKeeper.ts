@@ -29,6 +29,7 @@ export class ImportKeeper {
   readonly #store: Store;
   readonly #folder: string;
   readonly #imports = new Map<string, Import>();
+  #last: Promise<void> = Promise.resolve();
   readonly #taken: (taken: TakenIn, author: string) => void;
 
   /** @param folder for files that wait; emptied at the start */
@@ -36,13 +37,24 @@ export class ImportKeeper {
     this.#store = store;
     this.#folder = folder;
     this.#taken = taken;
+    // What an earlier process left half-way is of no use any more.
+    void this.#emptyFolder().catch(() => undefined);
+  }
+
+  /** One file is checked or taken in at a time: each may take a good part of the memory. */
+  #inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const turn = this.#last.then(work);
+    this.#last = turn.then(
+      () => undefined,
+      () => undefined,
+    );
+    return turn;
   }
 
   async #emptyFolder(): Promise<void> {
     await mkdir(this.#folder, { recursive: true });
-    const known = new Set([...this.#imports.keys()]);
     for (const name of await readdir(this.#folder))
-      if (!known.has(name)) await rm(join(this.#folder, name), { force: true });
+      if (!this.#imports.has(name)) await rm(join(this.#folder, name), { force: true });
   }
 
   /** Takes the bytes to disk and begins to check them. @throws ProblemError 413 for too many */
@@ -73,7 +85,7 @@ export class ImportKeeper {
       throw error;
     }
     setTimeout(() => void this.#forget(id), patience).unref();
-    void this.#check(entry).catch((error: unknown) => this.#fail(entry, error));
+    void this.#inTurn(() => this.#check(entry)).catch((error: unknown) => this.#fail(entry, error));
     return entry.state;
   }
 
@@ -82,6 +94,7 @@ export class ImportKeeper {
   }
 
   async #check(entry: Import): Promise<void> {
+    entry.abort.signal.throwIfAborted();
     const result = await checkInProcess(entry.path, entry.abort.signal, (progress) => {
       entry.state = { ...entry.state, progress };
     });
@@ -141,7 +154,7 @@ export class ImportKeeper {
     if (entry.state.phase !== 'ready' || !file)
       throw new ProblemError(409, `This file cannot be taken in: it is ${entry.state.phase}.`);
     entry.state = { ...entry.state, phase: 'taking in', progress: 0 };
-    void this.#takeIn(entry, file, wish).catch((error: unknown) => this.#fail(entry, error));
+    void this.#inTurn(() => this.#takeIn(entry, file, wish)).catch((error: unknown) => this.#fail(entry, error));
     return entry.state;
   }
 
@@ -169,6 +182,7 @@ export class ImportKeeper {
   }
 
   #fail(entry: Import, error: unknown): void {
+    void rm(entry.path, { force: true });
     if (entry.abort.signal.aborted) return;
     console.error(error);
     entry.state = {

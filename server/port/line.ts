@@ -139,7 +139,11 @@ export class Line {
     this.#isOpen = false;
     const flights = [...(this.#current ? [this.#current] : []), ...this.#stops];
     for (const { timer } of flights) clearTimeout(timer);
-    for (const flight of flights) if (flight.isOpen) ((flight.isOpen = false), flight.asked.settled({ kind: 'lost' }));
+    for (const flight of flights) {
+      if (!flight.isOpen) continue;
+      flight.isOpen = false;
+      flight.asked.settled({ kind: 'lost' });
+    }
     for (const { asked } of this.#waiting.splice(0)) asked.settled({ kind: 'lost' });
     this.#current = undefined;
     this.#stops.clear();

@@ -1,5 +1,5 @@
 import type { Activity, LinkLive, LiveState, SpindleLive } from '@kavrid/contract';
-import { deviceState, errorText, statusBit } from '@kavrid/core/drive';
+import { deviceState, errorText, fromRaw, statusBit } from '@kavrid/core/drive';
 import {
   activityOf,
   addressText,
@@ -73,6 +73,8 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
       .filter(({ key }) => key !== enabledKey)
       .map((each) => ({
         ...each,
+        original: shownValue(state, each.key, each.original),
+        temporary: shownValue(state, each.key, each.temporary),
         isHere:
           address !== undefined &&
           identity !== undefined &&
@@ -92,4 +94,11 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
     unchecked: [...state.unchecked],
     address: link === 'off' ? undefined : address,
   };
+}
+
+function shownValue({ profile }: SessionState, key: string, raw: number): string {
+  const parameter = profile?.parameters.find((each) => each.key === key);
+  if (!parameter) return String(raw);
+  const value = fromRaw(parameter, raw);
+  return parameter.choices[String(value)] ?? `${value} ${parameter.unit}`.trim();
 }

@@ -288,6 +288,8 @@ export class Mailbox {
       status?.values.statusword,
     ];
     const isNew = shown.some((each, index) => each !== this.#published[index]);
+    // Until its plan is known, nobody can tell of what kind it is.
+    if (!plan) return;
     if (!isNew && (link === 'off' || now - this.#publishedAt < liveTime)) return;
     this.#published = shown;
     this.#publishedAt = now;
@@ -297,6 +299,7 @@ export class Mailbox {
   /** For a window that has just come. */
   greet(window: string): void {
     const { now } = this.#clock();
+    if (!this.#state.plan) return;
     this.#options.publish(() => ({ type: 'live', live: liveOf(this.memberId, this.#state, window, now) }), window);
     this.#options.publish(() => ({ type: 'driveData', driveData: this.driveData() }), window);
   }

@@ -35,6 +35,7 @@ export async function newDatabase(): Promise<string> {
 }
 
 export interface TestServer {
+  readonly url: string;
   readonly store: Store;
   readonly server: PortServer;
   /** Ends the data process alone, as if it had died. */
@@ -112,7 +113,7 @@ export async function startServer(url: string): Promise<TestServer & { readonly 
     await endData();
     await store.close();
   };
-  return { store, server, endData, port, base, send, newMachine, addAxis, saveAxis, stop };
+  return { url, store, server, endData, port, base, send, newMachine, addAxis, saveAxis, stop };
 }
 
 /** The whole server on a database of its own, for the tests of one file. */

@@ -1,10 +1,12 @@
 import { Alert, Box, Button, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
+import { useParams } from 'react-router';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';
 import { useEdit, useMember } from '../member/memberContext.ts';
 import { TemporarySettings } from '../member/TemporarySettings.tsx';
-import { useImportProfileMutation, useProfilesQuery } from '../store/api.ts';
+import { SharedDevices } from '../machine/SharedDevices.tsx';
+import { useImportProfileMutation, useMachineQuery, useProfilesQuery } from '../store/api.ts';
 import { act, command, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -19,6 +21,13 @@ export function LinkPanel() {
   const live = useAppSelector(linkLive);
   const { data: profiles = [] } = useProfilesQuery();
   const [importProfile, { error }] = useImportProfileMutation();
+  const { machineId } = useParams();
+  const { data: machine } = useMachineQuery(machineId ?? '', { skip: !machineId });
+  const others = machine?.axes.filter(({ id }) => id !== axisId).map(({ document: each }) => each) ?? [];
+  const sharing = others.filter(
+    ({ link: { host, port, unit } }) =>
+      host === document.link.host && port === document.link.port && unit === document.link.unit,
+  );
   const [managing, setManaging] = useState(false);
   const edit = useEdit();
   const dispatch = useAppDispatch();
@@ -88,6 +97,7 @@ export function LinkPanel() {
             slotProps={{ htmlInput: { inputMode: 'numeric' } }}
           />
         </Box>
+        <SharedDevices members={[document, ...sharing]} />
         {off ? (
           <Button
             variant="contained"
@@ -121,4 +131,5 @@ export function LinkPanel() {
   );
 }
 
-const shown = (value: number | undefined) => (value === undefined ? 'not told' : `0x${value.toString(16).toUpperCase()}`);
+const shown = (value: number | undefined) =>
+  value === undefined ? 'not told' : `0x${value.toString(16).toUpperCase()}`;

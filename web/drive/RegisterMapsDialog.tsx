@@ -1,5 +1,15 @@
 import type { ProfileRecord } from '@kavrid/contract';
-import { Alert, Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
+import {
+  Alert,
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useState } from 'react';
 import {
   useDeleteProfileMutation,

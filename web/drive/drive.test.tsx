@@ -128,7 +128,8 @@ describe('drive data', () => {
   it('the address is fixed while connected, and a map of spindles is not offered to an axis', async () => {
     const { user } = open(undefined);
     const link = within(screen.getByRole('region', { name: 'Link to the drive' }));
-    for (const label of ['Host', 'TCP port', 'Unit']) expect(link.getByLabelText(label)).toHaveProperty('disabled', true);
+    for (const label of ['Host', 'TCP port', 'Unit'])
+      expect(link.getByLabelText(label)).toHaveProperty('disabled', true);
     await user.click(link.getByRole('combobox', { name: 'Register map' }));
     expect(await screen.findByRole('option', { name: 'Bench servo drive' })).toBeTruthy();
     expect(screen.queryByRole('option', { name: 'Bench spindle drive' })).toBeNull();

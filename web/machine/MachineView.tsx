@@ -49,6 +49,7 @@ import { Panel } from '../ui/Panel.tsx';
 import { shownUnits } from '../ui/units.ts';
 import { MemberButtons } from './MemberButtons.tsx';
 import { SpindlesPanel } from './SpindlesPanel.tsx';
+import { SharedDevices } from './SharedDevices.tsx';
 import { SuppliesPanel } from './SuppliesPanel.tsx';
 
 const ExportDialog = lazy(() =>
@@ -111,6 +112,7 @@ export function MachineView() {
         )}
       </Panel>
       <SpindlesPanel machineId={machine.id} spindles={machine.axes.filter(isSpindleRecord)} />
+      <SharedDevices members={machine.axes.map(({ document }) => document)} />
       <SuppliesPanel axes={axesAmong(machine.axes)} />
       <RemovedAxes machine={machine} />
       <Box sx={{ display: 'flex', gap: 1, mt: 1.5 }}>

@@ -104,7 +104,7 @@ function MemberAlerts() {
       )}
       {changed !== '' && (
         <Alert severity="warning" sx={{ mb: 1, py: 0 }}>
-          Changed for testing and not yet restored: {changed}. “Restore” or “Disconnect” puts it back.
+          Changed for testing and not yet restored: {changed}.
         </Alert>
       )}
     </>

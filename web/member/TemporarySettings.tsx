@@ -24,7 +24,7 @@ export function TemporarySettings({ live }: { readonly live: LinkLive | undefine
   return (
     <Box sx={{ my: 0.5, fontSize: 12.5 }}>
       {here.map(({ key, label, original, temporary }) => (
-        <Box key={key}>{`${label}: changed for now from ${original} to ${temporary}.`}</Box>
+        <Box key={key}>{`${label}: ${temporary} for now, instead of ${original}.`}</Box>
       ))}
       {elsewhere.map(({ key, label, address, original }) => (
         <Box key={`${key} ${address}`} sx={{ color: 'warning.main' }}>
@@ -50,11 +50,11 @@ function RestoreDialog({ labels, close }: { readonly labels: readonly string[]; 
   const [isQuiet, setQuiet] = useState(false);
   return (
     <Dialog open onClose={close}>
-      <DialogTitle>Restore {labels.join(', ')}?</DialogTitle>
+      <DialogTitle>Restore: {labels.join(', ')}</DialogTitle>
       <DialogContent>
         <Typography variant="body2" sx={{ mb: 1 }}>
-          The drive obeys the host again as soon as its command source is restored. A command that stands there moves the
-          axis when the host enables it.
+          The drive obeys the host again as soon as its command source is restored. A command that stands there moves
+          the axis when the host enables it.
         </Typography>
         <FormControlLabel
           control={<Checkbox checked={isQuiet} onChange={(_, checked) => setQuiet(checked)} />}

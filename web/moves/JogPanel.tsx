@@ -86,7 +86,12 @@ export function JogPanel() {
           </Button>
         )}
         {live?.deviceState === 'fault' ? (
-          <Button variant="contained" color="warning" disabled={!mayAct || live.isStopping} onClick={() => command({ type: 'resetFault' })}>
+          <Button
+            variant="contained"
+            color="warning"
+            disabled={!mayAct || live.isStopping}
+            onClick={() => command({ type: 'resetFault' })}
+          >
             Reset the fault
           </Button>
         ) : (
@@ -200,7 +205,7 @@ function JogButtons({
         sx={{ flex: 1, py: 0.75, userSelect: 'none', touchAction: 'none' }}
         onPointerDown={(event) => {
           // Only the first button of a mouse; a finger and a pen have no other.
-          if (event.button > 0 || event.isPrimary === false) return end();
+          if (event.button !== 0 || !event.isPrimary) return end();
           event.currentTarget.setPointerCapture(event.pointerId);
           begin();
         }}

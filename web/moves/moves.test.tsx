@@ -110,7 +110,7 @@ describe('jogging', () => {
 
   it('does not begin by the right button, with edits that are not saved, or where another window holds the drive', () => {
     const { store } = open();
-    fireEvent.pointerDown(plus(), { pointerId: 1, button: 2 });
+    fireEvent.pointerDown(plus(), { pointerId: 1, isPrimary: true, button: 2 });
     act(() => line.say({ type: 'live', live: { ...live, holder: 'another window' } }));
     expect(plus()).toHaveProperty('disabled', true);
     expect(screen.getByText(/Another window holds this drive/)).toBeTruthy();
@@ -145,7 +145,14 @@ describe('jogging', () => {
   });
 
   it('a temporary setting is restored only when the host is confirmed to be quiet', async () => {
-    const setting = { key: 'k', label: 'Command source', original: 0, temporary: 1, since: '', identity: '1:7' };
+    const setting = {
+      key: 'k',
+      label: 'Command source',
+      original: 'pulse input',
+      temporary: 'field bus',
+      since: '',
+      identity: '1:7',
+    };
     const { user } = open({
       deviceState: 'switch on disabled',
       temporary: [
@@ -170,7 +177,7 @@ describe('jogging', () => {
     ['the window loses the focus', () => fireEvent.blur(window)],
   ])('ends when %s', (_, end) => {
     open();
-    fireEvent.pointerDown(plus(), { pointerId: 1 });
+    fireEvent.pointerDown(plus(), { pointerId: 1, isPrimary: true });
     expect(heard()).toEqual(['jog']);
     end();
     expect(heard()).toContain('jogEnd');
@@ -178,7 +185,7 @@ describe('jogging', () => {
 
   it('ends and stops when the window is hidden', () => {
     open();
-    fireEvent.pointerDown(plus(), { pointerId: 1 });
+    fireEvent.pointerDown(plus(), { pointerId: 1, isPrimary: true });
     const hidden = vi.spyOn(document, 'hidden', 'get').mockReturnValue(true);
     fireEvent(document, new Event('visibilitychange'));
     expect(heard()).toEqual(['jog', 'jogEnd', 'stop']);

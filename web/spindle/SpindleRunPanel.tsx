@@ -109,7 +109,12 @@ export function SpindleRunPanel() {
           </Button>
         )}
         {live?.deviceState === 'fault' ? (
-          <Button variant="contained" color="warning" disabled={!mayAct || live.isStopping} onClick={() => command({ type: 'resetFault' })}>
+          <Button
+            variant="contained"
+            color="warning"
+            disabled={!mayAct || live.isStopping}
+            onClick={() => command({ type: 'resetFault' })}
+          >
             Reset the trip
           </Button>
         ) : (

@@ -41,7 +41,9 @@ export const live = createSlice({
       ...(payload === 'down' ? { live: undefined, spindle: undefined } : {}),
     }),
     liveArrived: (state, { payload }: PayloadAction<LiveState | SpindleLive>) =>
-      payload.kind === 'spindle' ? { ...state, spindle: payload } : { ...state, live: payload },
+      payload.kind === 'spindle'
+        ? { ...state, spindle: payload, live: undefined }
+        : { ...state, live: payload, spindle: undefined },
     driveDataArrived: (state, { payload }: PayloadAction<DriveData>) => ({ ...state, driveData: payload }),
     refused: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, refused: payload }),
     noticed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, notice: payload }),

@@ -36,7 +36,7 @@ const arrows = Object.entries(forbidden).map(([folder, group]) => ({
 }));
 
 export default ts.config(
-  { ignores: ['**/dist/**', '**/.types/**', 'var/**', '**/node_modules/**'] },
+  { ignores: ['**/dist/**', 'web/dist.*/**', '**/.types/**', 'var/**', '**/node_modules/**'] },
   js.configs.recommended,
   ...ts.configs.strict,
   {

@@ -1,6 +1,6 @@
 import { createServer, Socket } from 'node:net';
 import { client as modbusClients } from 'jsmodbus';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import {
   DeviceRegisters,
   carriageWorld,
@@ -221,18 +221,16 @@ describe('over Modbus TCP, read by an independent package', () => {
     await made.writeMultipleRegisters(address('store'), [...store]);
     await write('restart', 1);
     // Restarting devices do not answer.
-    for (let k = 0; k < 400; k++) {
-      await new Promise((resolve) => setTimeout(resolve, 25));
-      if (await words('statusword', 1).then(Boolean, () => false)) break;
-    }
+    const waiting = { timeout: 60_000, interval: 10 };
+    await vi.waitUntil(() => words('statusword', 1).then(Boolean, () => false), waiting);
     await write('speedReference', 3000);
     for (const word of [0x06, 0x07, 0x0f]) await write('controlword', word);
     let status: readonly number[] = [];
-    for (let k = 0; k < 200 && ((status[0] ?? 0) & 0x0400) === 0; k++) {
-      await new Promise((resolve) => setTimeout(resolve, 25));
+    await vi.waitUntil(async () => {
       // Status, trip and actual speed in one message, as the poll list has it.
       status = [...(await words('statusword', 3))];
-    }
+      return ((status[0] ?? 0) & 0x0400) !== 0;
+    }, waiting);
     expect(status[0]).toBe(0x0627);
     expect(status.slice(1)).toEqual([0, 3000]);
     await expect(made.readHoldingRegisters(7000, 1)).rejects.toMatchObject({ response: { body: { code: 2 } } });
@@ -246,5 +244,5 @@ describe('over Modbus TCP, read by an independent package', () => {
     const servo = await client(1);
     expect((await servo.made.readHoldingRegisters(40, 1)).response.body.valuesAsArray).toHaveLength(1);
     servo.close();
-  }, 20_000);
+  });
 });

@@ -3,9 +3,12 @@ import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 const root = join(import.meta.dirname, '..');
-export const port = 4790;
+/** Two files of tests run side by side, each on an app of its own. */
+const lane = Number(process.env.TEST_PARALLEL_INDEX ?? 0);
+export const port = 4790 + 2 * lane;
+const benchPort = 5590 + lane;
 export const base = `http://127.0.0.1:${port}`;
-export const folder = join(process.env.KAVRID_VAR ?? join(root, 'var'), 'e2e');
+export const folder = join(process.env.KAVRID_VAR ?? join(root, 'var'), `e2e-${lane}`);
 let child: ChildProcess | undefined;
 
 /** Starts the whole app as a user does. @param fresh begins with an empty var folder */
@@ -21,7 +24,13 @@ export async function startApp(fresh: boolean): Promise<void> {
   }
   const started = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: root,
-    env: { ...process.env, PORT: String(port), KAVRID_VAR: folder, BENCH_PORT: '5590', KAVRID_TEST_PATIENCE: '10' },
+    env: {
+      ...process.env,
+      PORT: String(port),
+      KAVRID_VAR: folder,
+      BENCH_PORT: String(benchPort),
+      KAVRID_TEST_PATIENCE: '10',
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   child = started;

@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
-  workers: 1,
+  workers: 2,
   fullyParallel: false,
   timeout: 240_000,
   // Bounds for a computer that is busy with other things; no test asserts how fast it is.

@@ -40,6 +40,8 @@ await page.getByRole('checkbox').check();
 await button('Enable').click();
 await button('Home').click();
 await page.getByRole('combobox', { name: 'Run shown' }).getByText('homing · finished').waitFor({ timeout: 60_000 });
+await page.getByRole('button', { name: /^Go to start at/ }).click();
+await page.getByRole('button', { name: /^Go to start at/ }).waitFor({ state: 'hidden', timeout: 60_000 });
 await button('Run').click();
 await page.getByRole('combobox', { name: 'Run shown' }).getByText('test move · finished').waitFor({ timeout: 60_000 });
 await page.getByRole('cell', { name: 'Measured' }).waitFor();

@@ -1,8 +1,9 @@
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
-import { createReadStream, createWriteStream, readFileSync, rmSync, statSync } from 'node:fs';
+import { createReadStream, createWriteStream, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { Agent, request } from 'node:http';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -33,13 +34,25 @@ const database = await privateDatabase(await freePort());
 const databaseProcess = database.start();
 await database.ready(databaseProcess);
 const port = await freePort();
-const server = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], {
-  cwd: root,
-  env: { ...process.env, DATABASE_URL: database.url, PORT: String(port) },
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
-for await (const chunk of server.stdout) if (String(chunk).includes('listening')) break;
-server.stdout.resume();
+const sockets = mkdtempSync(join(tmpdir(), 'kavrid-benchmark-'));
+async function run(file: string) {
+  const child = spawn(process.execPath, ['--import', 'tsx', file], {
+    cwd: root,
+    env: {
+      ...process.env,
+      DATABASE_URL: database.url,
+      PORT: String(port),
+      PUBLIC_SOCKET: join(sockets, 'data'),
+      INTERNAL_SOCKET: join(sockets, 'internal'),
+    },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  for await (const chunk of child.stdout) if (String(chunk).includes('listening')) break;
+  child.stdout.resume();
+  return child;
+}
+const front = await run('server/main.ts');
+const server = await run('server/dataMain.ts');
 
 const agent = new Agent({ keepAlive: true, maxSockets: 64 });
 function ask(
@@ -213,7 +226,7 @@ row(
 );
 
 await source.destroy();
-for (const child of [server, databaseProcess]) {
+for (const child of [front, server, databaseProcess]) {
   const gone = once(child, 'exit');
   child.kill('SIGTERM');
   await gone;

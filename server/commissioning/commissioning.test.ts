@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { connect } from 'node:net';
 import { carriageWorld, DeviceRegisters, registerMapPath, serveModbus, type RunningServer } from '@kavrid/bench';
 import { isAxisTrace, type AxisRecord, type RunRecord, type RunSummary } from '@kavrid/contract';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
@@ -217,6 +218,21 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
       const foreign = new WebSocket(`ws://127.0.0.1:${test.port}/live`, { origin: 'http://stranger.example' });
       await new Promise((resolve) => foreign.on('error', resolve));
       foreign.terminate();
+    }
+    for (let k = 0; k < 20; k++) {
+      const raw = connect({ port: test.port, host: '127.0.0.1' });
+      await new Promise((resolve) => raw.once('connect', resolve));
+      const upgrade = ['GET /live HTTP/1.1', `Host: 127.0.0.1:${test.port}`, 'Origin: http://stranger.example'];
+      const more = [
+        'Connection: Upgrade',
+        'Upgrade: websocket',
+        'Sec-WebSocket-Version: 13',
+        'Sec-WebSocket-Key: AAAA',
+      ];
+      raw.write(`${[...upgrade, ...more].join('\r\n')}\r\n\r\n`);
+      const reset = new Promise((resolve) => raw.once('close', resolve));
+      raw.resetAndDestroy();
+      await reset;
     }
     expect((await test.send('GET', '/health')).status).toBe(200);
   });

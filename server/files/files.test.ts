@@ -254,7 +254,8 @@ describe('a machine in a file', () => {
       for (let share = 0; share === 0;)
         share = (await other.send<ImportState>('GET', `/imports/${state.id}`)).body.progress;
       expect((await other.send('DELETE', `/imports/${state.id}`)).status).toBe(204);
-      await new Promise((resolve) => setTimeout(resolve, 500));
+      // Files come in one after the other: when the next has been checked, this one has ended.
+      await readied(other, await download(test, machine.id));
       expect((await other.send('GET', `/machines/${machine.id}`)).status).toBe(404);
       for (const table of ['machine', 'axis', 'run', 'revision']) {
         const [{ n }] = (await other.store.source.query(`SELECT COUNT(*) AS n FROM ${table}`)) as [{ n: string }];

@@ -11,6 +11,7 @@ afterEach(() => {
   drive.end();
   vi.useRealTimers();
 });
+type Profile = Parameters<NonNullable<Options['profile']>>[0];
 type Options = NonNullable<Parameters<typeof simulatedDrive>[1]>;
 
 describe('a mailbox and the drive of an axis', () => {
@@ -330,6 +331,48 @@ describe('a mailbox and the drive of an axis', () => {
     const before = drive.sent.length;
     await drive.pass(2000);
     expect(drive.sent.length).toBe(before);
+  });
+
+  it('a link that nobody watches is closed after a while, its motor off before, and the mailbox can be let go', async () => {
+    await jogging();
+    drive.leave();
+    await drive.until(() => drive.servo.state === 'switch on disabled');
+    await drive.pass(5000);
+    expect(drive.mailbox.state.link).toBe('up');
+    await drive.until(() => drive.mailbox.isIdle, 10_000);
+    // Who comes back in time finds it as it was.
+    await make().connected();
+    drive.leave();
+    await drive.pass(9000);
+    drive.come('b');
+    await drive.pass(5000);
+    expect(drive.mailbox.state.link).toBe('up');
+  });
+
+  it('a map without a watchdog, or that does not say what feeds it, moves nothing', async () => {
+    for (const profile of [
+      (each: Profile): Profile => ({ ...each, watchdogFedBy: 'nothing' }),
+      (each: Profile): Profile => ({
+        ...each,
+        parameters: each.parameters.filter(({ key }) => key !== 'watchdogTime'),
+      }),
+    ]) {
+      make({ profile }).holdsPlan();
+      await drive.connected();
+      drive.say({ type: 'enable', version, isPropped: true });
+      expect(drive.lastRefusal()).toMatch(/watchdog.*not moved from here/);
+      drive.end();
+    }
+  });
+
+  it('a database that answers too late enables nothing', async () => {
+    make({ dataDelay: 3000 }).holdsPlan();
+    await drive.connected();
+    await drive.pass(4000);
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.pass(8000);
+    expect(drive.lastRefusal()).toContain('in time');
+    expect(drive.sent.filter(isMotionWord)).toEqual([]);
   });
 
   it('writes, stores, restarts and proves; a stop in between ends it before the next value', async () => {

@@ -1,6 +1,7 @@
 import type { DriveData, RunSummary, ServerMessage } from '@kavrid/contract';
 import { compareValues } from '@kavrid/core/drive';
 import {
+  addressText,
   holdsDevice,
   isLive,
   newSession,
@@ -51,6 +52,7 @@ export class Mailbox {
   readonly #recorder = runRecorder();
   #state: SessionState;
   #isReducing = false;
+  #asked = 0;
   #line: Line | undefined;
   #letGo: (() => void) | undefined;
   #timer: NodeJS.Timeout | undefined;
@@ -77,13 +79,16 @@ export class Mailbox {
   /** The device that it works with, or would have to stop. */
   get heldDevice(): string | undefined {
     const { address } = this.#state;
-    return address && holdsDevice(this.#state) ? `${address.host}:${address.port}/${address.unit}` : undefined;
+    return address && holdsDevice(this.#state) ? addressText(address) : undefined;
   }
 
   /** Reads the newest plan; at the start, and whenever it has been saved. */
   async refresh(): Promise<void> {
+    const asked = ++this.#asked;
     try {
-      this.news(await this.#options.data.member(this.memberId));
+      const news = await this.#options.data.member(this.memberId);
+      // An answer that was overtaken by a newer question is out of date.
+      if (asked === this.#asked) this.news(news);
     } catch {
       if (!this.#state.plan) this.post({ type: 'plan missing', because: 'The database does not answer.' });
     }

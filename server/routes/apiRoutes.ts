@@ -53,7 +53,12 @@ export function apiRoutes(handlers: Handlers): Router {
       body === undefined || body === 'application/octet-stream'
         ? []
         : typeof body === 'string'
-          ? [express.text({ limit: '20mb', type: [body, 'text/plain', 'application/json', 'text/csv'] })]
+          ? [
+              express.text({
+                limit: body === 'text/csv' ? '2mb' : '20mb',
+                type: [body, 'text/plain', 'application/json', 'text/csv'],
+              }),
+            ]
           : [express.json({ limit: '1mb', type: 'application/json' })];
     api[endpoint.method](endpoint.path.replace(/\{(\w+)\}/g, ':$1'), ...readers, async (request, response) => {
       const gone = new AbortController();

@@ -33,6 +33,8 @@ const remembered = 60_000;
 
 export function fileHandlers(store: Store, imports: ImportKeeper): Pick<Handlers, Names> {
   const exports = new Map<string, Export>();
+  /** Made once: it takes a good while, and never changes. */
+  let described: ReturnType<typeof asJson> | undefined;
   const asJson = (value: object) =>
     Promise.resolve({ type: 'application/json', body: JSON.stringify(value, undefined, 1) });
   return {
@@ -72,6 +74,6 @@ export function fileHandlers(store: Store, imports: ImportKeeper): Pick<Handlers
       if (!(await imports.cancel(id))) throw notFound('import');
     },
     machineFileSchema: () => asJson(machineFileJsonSchema()),
-    openApi: () => asJson(openApi(version)),
+    openApi: () => (described ??= asJson(openApi(version))),
   };
 }

@@ -227,15 +227,4 @@ describe('the predicted run test', () => {
     expect(runSpindleTest({ spindle: edited(['resistor'], null) })).toMatchObject({ trip: { kind: 'overvoltage' } });
     expect(runSpindleTest({ spindle: newSpindle('Saw') })).toMatchObject({ kind: 'unknown' });
   });
-
-  it('a minute is run within a second, even on a computer that others use too (its budget is 0.3 s)', () => {
-    const long = edited(['runTest', 'duration'], 60);
-    let best = Infinity;
-    for (let k = 0; k < 5; k++) {
-      const began = performance.now();
-      runSpindleTest({ spindle: long });
-      best = Math.min(best, performance.now() - began);
-    }
-    expect(best).toBeLessThan(1000);
-  });
 });

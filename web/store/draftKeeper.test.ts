@@ -13,8 +13,10 @@ const locks = {
   },
   query: () => Promise.resolve({ held: [...held].map((name) => ({ name })) }),
 };
+/** Windows of an earlier test go on saving what they have: each test has an axis of its own. */
+let id = 'a0';
 const record = (version: number, name: string): AxisRecord => ({
-  id: 'a',
+  id,
   machineId: 'm',
   version,
   updatedAt: '2026-01-01T00:00:00.000Z',
@@ -37,24 +39,28 @@ async function openWindow() {
     store,
     close: () => held.delete(lock),
     load: (axis: AxisRecord) => store.dispatch(drafts.loaded({ record: axis })),
-    find: () => store.dispatch(keeper.findDraft('a')),
-    rename: (value: string) => store.dispatch(drafts.edited({ axisId: 'a', path: ['name'], value })),
+    find: () => store.dispatch(keeper.findDraft(id)),
+    rename: (value: string) => store.dispatch(drafts.edited({ axisId: id, path: ['name'], value })),
     settle: (axis: AxisRecord) =>
-      store.dispatch({ type: 'drafts/saved', payload: { record: axis, edits: store.getState().drafts.a?.edits } }),
-    name: () => store.getState().drafts.a?.document.name,
+      store.dispatch({ type: 'drafts/saved', payload: { record: axis, edits: store.getState().drafts[id]?.edits } }),
+    name: () => store.getState().drafts[id]?.document.name,
   };
 }
-const kept = async () =>
-  (await openDB('kavrid', 1)).getAll('drafts') as Promise<{ draft: { document: { name: string } } }[]>;
+const kept = async () => {
+  const all = (await (await openDB('kavrid', 1)).getAll('drafts')) as {
+    axisId: string;
+    draft: { document: { name: string } };
+  }[];
+  return all.filter(({ axisId }) => axisId === id);
+};
 
 beforeEach(async () => {
+  id = `a${Number(id.slice(1)) + 1}`;
   held.clear();
   vi.stubGlobal('navigator', { ...navigator, locks });
   vi.stubGlobal('fetch', () => Promise.reject(new TypeError('no network')));
-  const window = await openWindow();
-  await window.find();
-  await (await openDB('kavrid', 1)).clear('drafts');
-  held.clear();
+  // The storage is made by the first window.
+  await (await openWindow()).find();
 });
 
 describe('drafts in this browser', () => {
@@ -78,7 +84,7 @@ describe('drafts in this browser', () => {
     await second.find();
     expect(second.name()).toBe('Typed');
     second.load({ ...record(3, 'Lift'), document: { ...record(3, 'Lift').document, notes: 'newer' } });
-    expect(second.store.getState().drafts.a).toMatchObject({
+    expect(second.store.getState().drafts[id]).toMatchObject({
       version: 3,
       document: { name: 'Typed', notes: 'newer' },
       past: [{ label: 'name' }],

@@ -97,8 +97,8 @@ export function endJog(press = presses): void {
   if (press > 0) command({ type: 'jogEnd', press });
 }
 
-/** ms for which the server may take to know a version that was saved */
-const knownTime = 5000;
+/** ms after which what was asked for is not done any more: nobody expects a motion that begins seconds after the click */
+const patience = 3000;
 
 /**
  * Saves what is on screen, waits until the server works by that version, and then asks for something. A stop meanwhile
@@ -108,14 +108,14 @@ export const act =
   (axisId: string, messageOf: (version: number) => ClientMessage): AppThunk<Promise<void>> =>
   async (dispatch, getState) => {
     const before = stops;
+    const end = Date.now() + patience;
     await dispatch(saveAxis(axisId));
     const draft = getState().drafts[axisId];
     if (!draft || draft.state.kind !== 'saved')
       return void dispatch(refused('The edits on screen are not saved, so nothing was done.'));
-    for (const end = Date.now() + knownTime; linkLive(getState())?.version !== draft.version;) {
-      if (Date.now() > end) return void dispatch(refused('The server does not know this version yet. Try again.'));
+    while (linkLive(getState())?.version !== draft.version && Date.now() < end)
       await new Promise((resolve) => setTimeout(resolve, 20));
-    }
+    if (Date.now() >= end) return void dispatch(refused('Saving took too long, so nothing was done. Try again.'));
     if (stops === before && watched === axisId) command(messageOf(draft.version));
   };
 
@@ -193,7 +193,10 @@ export function stopWhenUnattended(): void {
     endJog();
     if (document.hidden) stop();
   });
-  window.addEventListener('blur', () => endJog());
+  window.addEventListener('blur', () => {
+    stops++;
+    endJog();
+  });
   window.addEventListener('pagehide', stop);
   // Before any dialog or menu that closes by it.
   window.addEventListener('keydown', (event) => event.key === 'Escape' && stop(), { capture: true });

@@ -98,6 +98,15 @@ export const uncheckedRoles = (profile: DriveProfile, roles: readonly CheckedRol
     return roleWords[role] ?? [];
   });
 
+/** Why nobody would stop this drive when its link fails; undefined: its own watchdog does. */
+export function noWatchdog(profile: DriveProfile, role: 'watchdogTime' | 'busTimeOut'): string | undefined {
+  if (!parameterOfRole(profile, role))
+    return 'The register map names no watchdog, so nobody knows whether the drive stops when its link fails. It is not moved from here.';
+  return profile.watchdogFedBy === 'nothing'
+    ? 'The register map does not say what feeds the watchdog of this drive (row “profile,watchdog”), so it is not moved from here.'
+    : undefined;
+}
+
 /** 0 of 0x605A lets the axis coast; 0 of 0x6007 does nothing when the link is lost (IEC 61800-7-201). */
 const forbidden: Partial<Readonly<Record<CheckedRole, readonly [raw: number, because: string]>>> = {
   quickStopOption: [0, 'a quick stop would let the axis coast: set it to stop on the quick-stop ramp'],

@@ -7,6 +7,7 @@ import { procedureEvent } from './procedureRunner.ts';
 import { startScript } from './runScript.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import { enabledKey, type Permit, type SessionActivity } from './sessionState.ts';
+import { noWatchdog } from './planChecks.ts';
 import { referenceCounts, runSpindleSteps, runTestSteps } from './spindleScripts.ts';
 import type { Step } from './step.ts';
 import { halt, mayPress, rampDown, switchOff, zeroSpeed } from './stopping.ts';
@@ -225,7 +226,11 @@ function enable(turn: Turn, window: string, isPropped: boolean): void {
   const motion = axisMotion(turn);
   if (typeof motion === 'string') return tell(turn, window, motion);
   if (isStale(state, now)) return tell(turn, window, tooSlow(turn));
-  if (isPowered(driveState(state, now)))
+  const unwatched = state.profile && noWatchdog(state.profile, 'watchdogTime');
+  if (unwatched !== undefined) return tell(turn, window, unwatched);
+  const drive = driveState(state, now);
+  // A drive that stays in quick stop active when it stands is taken on from there.
+  if (isPowered(drive) && !(drive === 'quick stop active' && stands(state) && state.isOurs))
     return tell(turn, window, state.permits.enable ? 'The drive is enabled already.' : onlyWatched);
   if (motion.isSuspended && !isPropped)
     return tell(
@@ -326,6 +331,8 @@ function runSpindle(turn: Turn, window: string, speed: number, isReverse: boolea
 function notStartable(turn: Turn): string | undefined {
   const { state, now } = turn;
   if (isStale(state, now)) return tooSlow(turn);
+  const unwatched = state.profile && noWatchdog(state.profile, 'busTimeOut');
+  if (unwatched !== undefined) return unwatched;
   const drive = driveState(state, now);
   if (drive === 'fault') return 'The drive has tripped. Find the cause, then reset it.';
   if (isPowered(drive)) return onlyWatched;

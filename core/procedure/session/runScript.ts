@@ -25,6 +25,8 @@ import { nextId, send, set, stands, type Turn } from './turn.ts';
 
 /** s in which a drive must go through its states */
 const enableTime = 5;
+/** s in which the database must have kept what is to be changed */
+const databaseTime = 2;
 /** What the register of the trigger says before there is one. */
 const notYet = 0xffffffff;
 
@@ -306,6 +308,15 @@ export function tendScript(turn: Turn): void {
       return;
     case 'play':
       return isNew ? play(turn, script, step) : undefined;
+    case 'set temporarily':
+    case 'remember motor':
+      // Nobody waits for a motor that comes on seconds after the button was pressed.
+      if (seconds > databaseTime)
+        fail(turn, {
+          kind: 'timeout',
+          because: 'The database does not answer in time, so the drive is left as it is.',
+        });
+      return;
     default:
       return;
   }

@@ -160,7 +160,8 @@ function isDone({ state }: Turn): boolean {
   if (!stop || stop.answeredAt === undefined || !status || status.requestedAt < stop.answeredAt) return false;
   if (stop.how === 'zero speed') return stands(state);
   const drive = driveState(state, status.requestedAt);
-  return !isPowered(drive) && stands(state);
+  // Some drives stay in quick stop active when they stand.
+  return (!isPowered(drive) || drive === 'quick stop active') && stands(state);
 }
 
 /** Whether a new press may begin: nothing is to be stopped, or the zero speed of the last one has been taken. */

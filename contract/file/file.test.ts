@@ -40,6 +40,14 @@ describe('machine files', () => {
     expect(axis?.document).toMatchObject({ gear: old.axes[0]?.gear });
   });
 
+  it('of 0.5.0 stay readable: an axis and a spindle, value for value', () => {
+    const old = JSON.parse(file('../test/machine-file-4.json')) as { axes: { document: object }[] };
+    const reading = read(old);
+    if (reading.kind !== 'file') throw new Error(JSON.stringify(reading.problems));
+    expect(reading.file.axes.map(({ document }) => document.kind)).toEqual(['axis', 'spindle']);
+    expect(reading.file.axes.map(({ document }) => document)).toMatchObject(old.axes.map(({ document }) => document));
+  });
+
   it('of version 2 keep their values and results, and a pump’s output becomes its head', () => {
     const old = JSON.parse(file('../test/machine-file-2.json')) as { axes: { document: Record<string, object> }[] };
     const reading = read(old);

@@ -167,6 +167,25 @@ describe('a mailbox and the drive of an axis', () => {
     expect(Math.max(...gaps)).toBeGreaterThan(200);
   });
 
+  it('… however often Stop is said meanwhile', async () => {
+    await make({
+      profile: (profile) => ({ ...profile, watchdogFedBy: 'any write' }),
+      misbehave: ({ key, raw }) => (key === 'controlword' && raw === 2 ? 'loses the request' : undefined),
+    }).enabled();
+    // Its watchdog is fed by any write here: the bench’s own register is written to beside.
+    const beats = drive.sent.filter(({ key }) => key === 'quickStopDeceleration').length;
+    await drive.pass(300);
+    expect(drive.sent.filter(({ key }) => key === 'quickStopDeceleration').length).toBeGreaterThan(beats + 3);
+    const at = drive.sent.length;
+    for (let k = 0; k < 100; k++) {
+      drive.say({ type: 'stop' });
+      await drive.pass(33);
+    }
+    const gaps = since(at).map(({ at: now }, k, all) => now - (all[k - 1]?.at ?? now));
+    expect(Math.max(...gaps)).toBeGreaterThan(200);
+    expect(since(at).filter(({ key }) => key === 'quickStopDeceleration')).toEqual([]);
+  });
+
   it('a link that is cut with the key down does not run on when it is back', async () => {
     await jogging();
     drive.servo.parameters.write('watchdogTime', 10_000);
@@ -403,7 +422,14 @@ describe('a mailbox and the drive of an axis', () => {
     drive.holdsPlan();
     drive.say({ type: 'enable', version, isPropped: true });
     expect(drive.lastRefusal()).toContain('tells no serial number');
+    // Left switched on at this address by an earlier session: stopped once it is confirmed to be that drive.
+    const device = { identity: `${0x5301}:?`, address: `${axis.link.host}:${axis.link.port}/${axis.link.unit}` };
+    Object.assign(drive.mailbox.state, {
+      temporary: [{ key: '(motor)', label: 'Motor', original: 0, temporary: 1, since: '', ...device }],
+    });
     drive.say({ type: 'confirmIdentity', mark: `${0x5301}:?` });
+    expect(drive.mailbox.state.stop?.how).toBe('quick stop');
+    await drive.until(() => drive.mailbox.state.stop === undefined);
     drive.say({ type: 'enable', version, isPropped: true });
     await drive.until(() => drive.servo.state === 'operation enabled');
   });
@@ -444,6 +470,17 @@ describe('a mailbox and the drive of a spindle', () => {
       expect(drive.sent.slice(at).filter(isMotionWord)).toEqual([]);
       drive.end();
     }
+  });
+
+  it('whose new speed is refused goes on under its window, and stops when that goes', async () => {
+    await running();
+    drive.registers.device.parameters.write('busTimeOut', 0);
+    run(1200);
+    await drive.until(() => drive.lastRefusal()?.includes('does not watch its link') ?? false);
+    expect(drive.vfd.state).toBe('operation enabled');
+    drive.leave();
+    await drive.until(() => drive.vfd.outputHertz === 0, 10_000);
+    expect(drive.vfd.state).not.toBe('operation enabled');
   });
 
   it('does not run where nobody would stop it, and stops when its window goes', async () => {

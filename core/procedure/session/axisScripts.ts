@@ -7,6 +7,9 @@ import type { Step } from './step.ts';
 const increments = (perUnit: number, { incrementsPerUnit }: AxisMotionPlan): number =>
   Math.max(1, Math.round(perUnit * Math.abs(incrementsPerUnit)));
 
+/** Object 0x6085. */
+export const quickStopIncrements = (motion: AxisMotionPlan): number => increments(motion.quickStopDeceleration, motion);
+
 const write = (register: string, raw: number, isMotion = false): Step => ({ do: 'write', register, raw, isMotion });
 
 /** At rest first, then the mode, then a look whether the drive is in it. */
@@ -18,7 +21,7 @@ const toMode = (mode: number): readonly Step[] => [
 
 /** Checks the drive against the plan, gives it the command source for now, and takes it to operation enabled, at rest. */
 export function enableSteps(motion: AxisMotionPlan): readonly Step[] {
-  const braking = increments(motion.quickStopDeceleration, motion);
+  const braking = quickStopIncrements(motion);
   return [
     { do: 'check', roles: enableRoles },
     { do: 'set temporarily', role: 'commandSource', raw: 1 },

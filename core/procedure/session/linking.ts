@@ -57,7 +57,7 @@ export function greeted(turn: Turn, values: Readonly<Record<string, number>>): v
   }
   set(turn, {
     identity,
-    isConfirmed: !isWeak(identity) || (isSame && turn.state.isConfirmed && turn.state.isOurs),
+    isConfirmed: !isWeak(identity),
     link: 'up',
   });
   if (isSame && isOurs) quickStop(turn, { kind: 'stopped', because: 'the link was lost' });

@@ -10,7 +10,7 @@ import { enabledKey, type Permit, type SessionActivity } from './sessionState.ts
 import { noWatchdog } from './planChecks.ts';
 import { referenceCounts, runSpindleSteps, runTestSteps } from './spindleScripts.ts';
 import type { Step } from './step.ts';
-import { halt, mayPress, rampDown, switchOff, zeroSpeed } from './stopping.ts';
+import { halt, mayPress, quickStop, rampDown, switchOff, zeroSpeed } from './stopping.ts';
 import { driveState, isActing, isBusy, isPowered, isStale, nextId, set, stands, tell, type Turn } from './turn.ts';
 
 /** Something a window asks. What it may not have is told to that window, and changes nothing. */
@@ -19,6 +19,8 @@ export function receive(turn: Turn, window: string, message: SessionMessage, dev
   if (because !== undefined) return tell(turn, window, because);
   act(turn, window, message);
 }
+
+const heldElsewhere = 'Another window holds this drive. Use “Take over” first; it stops what moves.';
 
 /** Needs neither a holder nor a link: what ends something, or asks nothing of the drive. */
 const isFree = (message: SessionMessage): boolean =>
@@ -40,6 +42,9 @@ function refusal(
     if (message.version !== plan.version)
       return `This was meant for version ${message.version}, and version ${plan.version} is the newest saved one. Nothing was done; look at it and try again.`;
   }
+  const isHeldElsewhere =
+    holder !== undefined && holder.window !== window && now - holder.aliveAt < timing.silentOtherwise;
+  if (message.type === 'disconnect' && window !== '' && isHeldElsewhere && isActing(state)) return heldElsewhere;
   if (isFree(message)) return undefined;
   if (link !== 'up') return 'There is no link to the drive. Connect first.';
   if (state.closingBy !== undefined) return 'The link is being closed.';
@@ -49,8 +54,7 @@ function refusal(
     return `The link has been edited. Disconnect from ${state.address.host}:${state.address.port} first.`;
   if (deviceHeldBy !== undefined && message.type !== 'readDrive')
     return `${deviceHeldBy} works with the same drive now. Switch it off there first.`;
-  if (holder && holder.window !== window && now - holder.aliveAt < timing.silentOtherwise)
-    return 'Another window holds this drive. Take over there is deliberate: use “Take over”.';
+  if (isHeldElsewhere) return heldElsewhere;
   return busyRefusal(turn, message);
 }
 
@@ -85,8 +89,7 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
     case 'disconnect':
       return disconnect(turn);
     case 'confirmIdentity':
-      if (state.identity && identityMark(state.identity) === message.mark) set(turn, { isConfirmed: true });
-      return;
+      return confirmIdentity(turn, message.mark);
     case 'takeOver':
       return takeOver(turn, window);
     default:
@@ -113,7 +116,8 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
         const test = testMoveOf(turn, motion);
         if (typeof test === 'string') return test;
         const off = Math.abs(position(turn, motion) - test.from);
-        return off > startTolerance(motion, test.distance)
+        // Not where it is known to stand: a position that is not known is no start either.
+        return !(off <= startTolerance(motion, test.distance))
           ? `The axis is ${off.toPrecision(3)} ${motion.unit} away from the start of the test move. Go to the start first.`
           : testMoveSteps(motion, test);
       });
@@ -198,6 +202,16 @@ function connect(turn: Turn): void {
     retryAt: undefined,
   });
   turn.commands.push({ type: 'connect', attempt, address: plan.address });
+}
+
+/** It is the drive that was meant; one that was left switched on from here is stopped now. */
+function confirmIdentity(turn: Turn, mark: string): void {
+  const { identity, temporary, isOurs } = turn.state;
+  if (!identity || identityMark(identity) !== mark) return;
+  set(turn, { isConfirmed: true });
+  if (isOurs || !temporary.some(({ key }) => key === enabledKey)) return;
+  set(turn, { isOurs: true });
+  quickStop(turn, { kind: 'stopped', because: 'it was still switched on from an earlier session' });
 }
 
 function takeOver(turn: Turn, window: string): void {
@@ -312,7 +326,7 @@ function runSpindle(turn: Turn, window: string, speed: number, isReverse: boolea
   const motion = spindleMotion(turn);
   if (typeof motion === 'string') return tell(turn, window, motion);
   const { profile, permits } = state;
-  const isRunning = permits.act !== undefined && state.script?.activity === 'running';
+  const isRunning = permits.enable !== undefined && driveState(state, turn.now) === 'operation enabled';
   const counts = profile && referenceCounts(profile, speed * motion.hertzPerToolRpm);
   const because =
     speed > motion.highestToolSpeed * 1.0005

@@ -1,3 +1,4 @@
+import { quickStopIncrements } from './axisScripts.ts';
 import { adoptProfile, close, disconnect, greet, greeted, lineLost, notGreeted, reconnect } from './linking.ts';
 import type { MemberPlan } from './memberPlan.ts';
 import { isWeak } from './deviceIdentity.ts';
@@ -17,7 +18,6 @@ import {
 import { halt, isSilent, mayPress, quickStop, stopAnswered, tendStop, zeroSpeed } from './stopping.ts';
 import {
   driveState,
-  has,
   isActing,
   isPowered,
   isStale,
@@ -70,7 +70,7 @@ function take(turn: Turn, event: SessionEvent): void {
     case 'plan missing':
       set(turn, { planMissing: event.because, plan: undefined });
       if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: event.because });
-      return close(turn);
+      return disconnect(turn);
     case 'line up':
       return event.attempt === turn.state.attempt ? greet(turn) : undefined;
     case 'line lost':
@@ -181,7 +181,11 @@ function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedA
     procedureEvent(turn, { type: 'restarted' });
   }
   const drive = driveState(turn.state, turn.now);
-  if (!isActing(turn.state) && turn.state.isOurs && !turn.state.stop && !isPowered(drive)) forgetMotor(turn);
+  if (turn.state.isOurs && !isActing(turn.state) && !turn.state.stop) {
+    if (!isPowered(drive)) forgetMotor(turn);
+    // Nobody has leave to keep it on.
+    else quickStop(turn, { kind: 'stopped', because: 'its motor was on with nobody holding it' });
+  }
   if (turn.state.permits.enable && !turn.state.script && drive !== undefined && drive !== 'operation enabled') {
     // The drive has left operation enabled by itself: a fault, its watchdog, another master.
     quickStop(turn, { kind: 'stopped', because: 'the drive is no longer enabled' });
@@ -280,20 +284,30 @@ function poll(turn: Turn): void {
 
 /** Passes the window's sign of life on to the drive. A drive that counts every message needs none. */
 function beat(turn: Turn): void {
-  const { beats, permits, stop, beatenAt, timing, profile, isLatched } = turn.state;
+  const { beats, permits, stop, beatenAt, timing, isLatched } = turn.state;
   const permit = permits.enable ?? permits.act;
   const isStopping = stop !== undefined && !(stop.how === 'zero speed' && stop.answeredAt !== undefined);
   if (!beats || !permit || isStopping || (isLatched && !permits.act) || isStale(turn.state, turn.now)) return;
   if (turn.now - beatenAt < timing.beat) return;
   if (Object.values(turn.state.inFlight).some(({ purpose }) => purpose === 'beat')) return;
-  const register =
-    profile?.watchdogFedBy === 'heartbeat register'
-      ? 'heartbeat'
-      : profile?.watchdogFedBy === 'any write'
-        ? 'modeOfOperation'
-        : undefined;
-  if (!register || !has(turn.state, register)) return;
-  const raw = register === 'heartbeat' ? 1 : (turn.state.status?.values.modeDisplay ?? 3);
+  const sign = signOfLife(turn.state);
+  if (!sign) return;
   set(turn, { beatenAt: turn.now });
-  send(turn, 'beat', { kind: 'write', register, raw }, { permit });
+  send(turn, 'beat', { kind: 'write', ...sign }, { permit });
+}
+
+/** The write that feeds the watchdog: its own register, or, for a drive that counts any write, a ramp said once more. */
+function signOfLife({ profile, plan }: SessionState): { readonly register: string; readonly raw: number } | undefined {
+  switch (profile?.watchdogFedBy) {
+    case 'heartbeat register':
+      return { register: 'heartbeat', raw: 1 };
+    case 'any write': {
+      if (!profile.registers.quickStopDeceleration || plan?.motion.kind !== 'axis') return undefined;
+      return { register: 'quickStopDeceleration', raw: quickStopIncrements(plan.motion) };
+    }
+    case 'any message':
+    case 'nothing':
+    case undefined:
+      return undefined;
+  }
 }

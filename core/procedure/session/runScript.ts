@@ -82,8 +82,7 @@ const next = (turn: Turn): void =>
 
 function finish(turn: Turn): void {
   const { script, permits } = turn.state;
-  if (script?.activity === 'enabling') set(turn, { permits: { enable: permits.act, act: undefined } });
-  else set(turn, { permits: { ...permits, act: undefined } });
+  set(turn, { permits: { ...permits, act: undefined } });
   endScript(turn, { kind: 'finished' });
   // Whatever the events of a run test were, its end is a stop.
   if (script?.activity === 'run test') rampDown(turn);
@@ -371,6 +370,8 @@ function towardsEnabled(turn: Turn, script: RunningScript, bits: number, seconds
   const values = turn.state.status?.values ?? {};
   const state = deviceState(values.statusword ?? 0);
   if (state === 'operation enabled') {
+    // From here on the motor has leave of its own, whatever becomes of the activity that switched it on.
+    set(turn, { permits: { ...turn.state.permits, enable: permit } });
     next(turn);
     return proceed(turn);
   }

@@ -27,9 +27,11 @@ export function revoke(turn: Turn, end: End): void {
 
 /** Quick stop, latched: repeated until the drive is seen to stand; no heartbeat and no motion until it is enabled anew. */
 export function quickStop(turn: Turn, end: End): void {
+  const { stop } = turn.state;
   revoke(turn, end);
-  set(turn, { isLatched: true, stop: waitingQuickStop });
-  sendStop(turn);
+  // One that is in force already is only said again; in a silence not even that, since it would feed the watchdog.
+  set(turn, { isLatched: true, stop: stop?.how === 'quick stop' ? stop : waitingQuickStop });
+  if (!isSilent(turn)) sendStop(turn);
 }
 
 /** Ends all that is under way: by a quick stop where the motor may be on by us, else by taking the permits back. */

@@ -229,7 +229,7 @@ describe('over Modbus TCP, read by an independent package', () => {
     await vi.waitUntil(async () => {
       // Status, trip and actual speed in one message, as the poll list has it.
       status = [...(await words('statusword', 3))];
-      return ((status[0] ?? 0) & 0x0400) !== 0;
+      return ((status[0] ?? 0) & 0x0400) !== 0 && status[2] === 3000;
     }, waiting);
     expect(status[0]).toBe(0x0627);
     expect(status.slice(1)).toEqual([0, 3000]);

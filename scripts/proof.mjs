@@ -3,6 +3,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { buildWeb } from './build.mjs';
 import { giveUp, main, root, setUp, varFolder } from './setup.mjs';
 
 const only = process.argv[2];
@@ -26,6 +27,15 @@ await main(() => {
     },
   );
   if (result.status !== 0) giveUp('the proof failed', 'look at the messages above');
+  if (only === undefined) {
+    buildWeb();
+    const walked = spawnSync(
+      join(root, 'node_modules', '.bin', 'playwright'),
+      ['test', '--config', 'e2e/playwright.config.ts', 'commands', 'signals'],
+      { cwd: root, stdio: 'inherit', env: { ...process.env, KAVRID_PROOF: '1' } },
+    );
+    if (walked.status !== 0) giveUp('the proof failed end to end', 'look at the messages above');
+  }
   const figures = readFileSync(figuresFile, 'utf8')
     .split('\n')
     .filter(Boolean)

@@ -108,7 +108,9 @@ export function JogPanel() {
         </Button>
       </Box>
       <TemporarySettings live={live} />
-      <NumberField label="Jog speed" path={['jogSpeed']} rule="speed" />
+      <Box sx={{ mt: 1.5 }}>
+        <NumberField label="Jog speed" path={['jogSpeed']} rule="speed" />
+      </Box>
       {limit && tooFast && (
         <Typography role="alert" variant="body2" color="error">
           {`A jog is at most ${formatNumber(units.shown(limit.speed, '{u}/s'), 4)} ${units.unit}/s, limited by ${limit.by}.`}

@@ -46,7 +46,7 @@ const answers = (port) =>
 
 const readText = (file) => (existsSync(file) ? readFileSync(file, 'utf8').trim() : '');
 
-function prepare(data, user) {
+function prepare(data, temporary, user) {
   const install =
     findProgram('mariadb-install-db') ?? giveUp('mariadb-install-db is missing', 'apt-get install mariadb-server-core');
   // It splits its options at blanks, so a folder with one is given as the place it is run in.
@@ -54,7 +54,8 @@ function prepare(data, user) {
   const result = spawnSync(
     install,
     ['--no-defaults', '--datadir=.', '--auth-root-authentication-method=normal', '--skip-test-db', `--user=${user}`],
-    { encoding: 'utf8', cwd: data },
+    // A database server clears away what it takes for leftovers in its folder for passing things: each has its own.
+    { encoding: 'utf8', cwd: data, env: { ...process.env, TMPDIR: temporary } },
   );
   if (result.status === 0) return;
   const text = (result.stderr ?? '') + (result.stdout ?? '');
@@ -98,6 +99,8 @@ export async function privateDatabase(port, { forTests = false } = {}) {
   const data = join(folder, 'data');
   const passwordFile = join(folder, 'password');
   writableFolder(folder, { mode: 0o700 });
+  const temporary = join(folder, 'tmp');
+  mkdirSync(temporary, { recursive: true, mode: 0o700 });
   const user = userInfo().username;
   if (!readText(passwordFile)) writeFileSync(passwordFile, randomBytes(24).toString('hex'), { mode: 0o600 });
   const password = readText(passwordFile);
@@ -105,7 +108,7 @@ export async function privateDatabase(port, { forTests = false } = {}) {
   if (!existsSync(done)) {
     say('Preparing the database …');
     rmSync(data, { recursive: true, force: true });
-    prepare(data, user);
+    prepare(data, temporary, user);
     writeFileSync(done, '');
   }
   const script = join(folder, 'accounts.sql');
@@ -120,6 +123,7 @@ export async function privateDatabase(port, { forTests = false } = {}) {
         '--no-defaults',
         `--user=${user}`,
         `--datadir=${data}`,
+        `--tmpdir=${temporary}`,
         `--socket=${socket.length > 100 ? `/tmp/kavrid-${port}.sock` : socket}`,
         `--pid-file=${join(folder, 'pid')}`,
         `--port=${port}`,

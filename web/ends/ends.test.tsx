@@ -3,7 +3,7 @@ import { newAxis, type AxisDocument } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';
 import library from '../../demo/library.json';
-import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
+import { axisRecord, demoAxes, demoAxis, replies, show, typeInto } from '../test/screen.tsx';
 import { EndsView } from './EndsView.tsx';
 import { keyInDocument } from './keyInDocument.ts';
 
@@ -53,7 +53,7 @@ describe('key-in sheets', () => {
 
   it('what was found otherwise becomes one list for both ends, in either way of typing it', async () => {
     const { user, draft } = await open();
-    await user.type(screen.getByLabelText('Found at Electronic gear, denominator'), '125.0');
+    await typeInto(user, screen.getByLabelText('Found at Electronic gear, denominator'), '125.0');
     expect(screen.getByText('The value found is as planned.')).toBeTruthy();
     await user.click(screen.getByRole('button', { name: /Paste what was found/ }));
     await user.click(screen.getByLabelText('Values'));
@@ -61,7 +61,7 @@ describe('key-in sheets', () => {
     expect(screen.getByText(/One line names no code of this end: line 3 “nonsense 1”/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Take 2 over' }));
     await user.click(screen.getByRole('tab', { name: /Controller/ }));
-    await user.type(screen.getByLabelText('Found at Steps per unit'), '80');
+    await typeInto(user, screen.getByLabelText('Found at Steps per unit'), '80');
     expect(changes()).toEqual([
       'Controller axis.steps Steps per unit: 80 → 100',
       'Drive G-10 Electronic gear, numerator: 8192 → 12288',
@@ -78,7 +78,7 @@ describe('key-in sheets', () => {
   it('a tick stands for the value that was keyed; a note stays', async () => {
     const { user, draft } = await open();
     await user.click(screen.getByLabelText('Torque limit is keyed in'));
-    await user.type(screen.getByLabelText('Note on Torque limit'), 'press twice');
+    await typeInto(user, screen.getByLabelText('Note on Torque limit'), 'press twice');
     expect(screen.getByRole('tab', { name: /Drive: 1 of/ })).toBeTruthy();
     expect(draft().document.keying).toMatchObject({
       done: ['drive/L-01=150'],
@@ -128,7 +128,7 @@ describe('key-in sheets of signals and inputs', () => {
     expect(['P1', 'P2', 'P3', 'P4'].map((code) => cells(code)[3])).toEqual(['1023', '10000', '3069', '-167 rpm']);
     expect(cells('P0').slice(2, 4)).toEqual(['Command sourcePWM speed', '1']);
     await user.click(screen.getByRole('button', { name: 'Paste what was found …' }));
-    await user.type(await screen.findByLabelText('Values'), 'P1 = 1024\nP2 = 10000');
+    await typeInto(user, await screen.findByLabelText('Values'), 'P1 = 1024\nP2 = 10000');
     await user.click(screen.getByRole('button', { name: 'Take 2 over' }));
     expect(changes()).toEqual(['Drive P1 Raw number at full duty: 1024 → 1023']);
   });

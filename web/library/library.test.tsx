@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { cleanup, screen, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { answer, replies, requests, show, type Request } from '../test/screen.tsx';
+import { answer, replies, requests, show, type Request, typeInto } from '../test/screen.tsx';
 import { LibraryView } from './LibraryView.tsx';
 
 const shipped = readLibrary(readFileSync(join(import.meta.dirname, '../../demo/library.json'), 'utf8'));
@@ -49,7 +49,7 @@ const open = (id?: string, shelf = 'motor') =>
 const type = async (user: ReturnType<typeof open>['user'], label: string, text: string) => {
   const field = await screen.findByLabelText(label);
   await user.clear(field);
-  await user.type(field, text);
+  await typeInto(user, field, text);
 };
 const sent = (method: string) =>
   requests.filter((each) => each.method === method).at(-1)?.body as Record<string, unknown>;
@@ -58,7 +58,7 @@ describe('the library', () => {
   it('finds entries on each shelf, and says where one is used', async () => {
     const { user } = open();
     expect(await screen.findByRole('row', { name: /750 W.*1 axis/ })).toBeTruthy();
-    await user.type(screen.getByLabelText('Search by name'), 'linear');
+    await typeInto(user, screen.getByLabelText('Search by name'), 'linear');
     await vi.waitFor(() => expect(screen.getAllByRole('row')).toHaveLength(2));
     await user.click(screen.getByRole('tab', { name: 'Controllers' }));
     expect(await screen.findByText('No entry of this name.')).toBeTruthy();
@@ -197,7 +197,7 @@ describe('spindles on the shelf', () => {
     replies.set('PUT /library/spindle-drive-c', record('spindle-drive-c'));
     const { user } = open('spindle-drive-c', 'spindle drive');
     await user.click(await screen.findByText(/^Registers \(4\)/));
-    await user.type(within(screen.getByRole('table', { name: 'Registers' })).getByDisplayValue('261'), '2');
+    await typeInto(user, within(screen.getByRole('table', { name: 'Registers' })).getByDisplayValue('261'), '2');
     await user.click(screen.getByText('It has a brake chopper'));
     await user.click(screen.getByText('Save'));
     await vi.waitFor(() =>
@@ -214,7 +214,7 @@ describe('spindles on the shelf', () => {
     }));
     const { user } = open(undefined, 'spindle drive');
     await user.click(await screen.findByRole('button', { name: 'New entry' }));
-    await user.type(screen.getByLabelText('Name'), 'Frequency drive D');
+    await typeInto(user, screen.getByLabelText('Name'), 'Frequency drive D');
     await user.click(screen.getByRole('button', { name: 'Create' }));
     await vi.waitFor(() =>
       expect(sent('POST')).toMatchObject({

@@ -3,7 +3,7 @@ import { newMotor, newStage, withValueAt, type AxisDocument, type LiveState } fr
 import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { live } from '../store/live.ts';
-import { axisRecord, demoAxes, replies, requests, show, type Request } from '../test/screen.tsx';
+import { axisRecord, demoAxes, replies, requests, show, type Request, typeInto } from '../test/screen.tsx';
 import { MeasureView } from './MeasureView.tsx';
 
 const screws = demoAxes.find(({ name }) => name === 'Feed screws') as AxisDocument;
@@ -38,7 +38,7 @@ describe('travel against command', () => {
     const { user } = open();
     const gauge = screen.getByLabelText('The gauge may be off by');
     await user.clear(gauge);
-    await user.type(gauge, '0.5');
+    await typeInto(user, gauge, '0.5');
     expect(screen.getByText(/No correction: the correction is smaller than its uncertainty/)).toBeTruthy();
     expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Take ×/ }).disabled).toBe(true);
   });
@@ -82,7 +82,7 @@ describe('a correction in force', () => {
     expect(fact(/Steps per mm/)).toContain('999.5');
     await user.clear(field);
     expect(draft().document.measured.travelCorrection).toBe('');
-    await user.type(field, '2');
+    await typeInto(user, field, '2');
     expect(screen.getByText(/Must be at most 1.1/)).toBeTruthy();
   });
 
@@ -98,8 +98,8 @@ describe('points', () => {
   it('are added, typed both ways, and taken out', async () => {
     const { user, draft } = open(withValueAt(screws, ['measured', 'travel'], []));
     await user.click(screen.getByRole('button', { name: 'Add a point' }));
-    await user.type(screen.getByLabelText('Commanded, point 1'), '100');
-    await user.type(screen.getByLabelText('Measured, point 1'), '4 in');
+    await typeInto(user, screen.getByLabelText('Commanded, point 1'), '100');
+    await typeInto(user, screen.getByLabelText('Measured, point 1'), '4 in');
     await user.click(screen.getByRole('combobox', { name: 'Going, point 1' }));
     await user.click(await screen.findByRole('option', { name: 'minus' }));
     expect(draft().document.measured.travel).toEqual([{ commanded: 100, measured: 101.6, going: 'minus' }]);
@@ -119,8 +119,8 @@ describe('turning the shaft by hand', () => {
 
   it('tells the encoder, compares it with the plate, and takes it', async () => {
     const { user, draft } = open();
-    await user.type(screen.getByLabelText('Turns'), '5');
-    await user.type(screen.getByLabelText('Counts changed by'), '20031');
+    await typeInto(user, screen.getByLabelText('Turns'), '5');
+    await typeInto(user, screen.getByLabelText('Counts changed by'), '20031');
     expect(fact(/Counts a revolution/)).toBe('4\u202f006.2');
     expect(fact(/The mark was missed by/)).toBe('2.79°');
     await user.click(screen.getByRole('button', { name: 'Take 1000 lines as the encoder' }));
@@ -161,11 +161,11 @@ describe('turning the shaft by hand', () => {
 
   it('bad input is said at its field', async () => {
     const { user } = open();
-    await user.type(screen.getByLabelText('Turns'), 'many');
+    await typeInto(user, screen.getByLabelText('Turns'), 'many');
     expect(screen.getByText(/“many” is not a number/)).toBeTruthy();
     await user.clear(screen.getByLabelText('Turns'));
-    await user.type(screen.getByLabelText('Turns'), '0');
-    await user.type(screen.getByLabelText('Counts changed by'), '5');
+    await typeInto(user, screen.getByLabelText('Turns'), '0');
+    await typeInto(user, screen.getByLabelText('Counts changed by'), '5');
     expect(screen.getByText(/turns of the shaft are wanted/)).toBeTruthy();
   });
 });

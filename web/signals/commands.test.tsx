@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { ChainView } from '../chain/ChainView.tsx';
 import library from '../../demo/library.json';
 import { preferencesChanged } from '../store/preferences.ts';
-import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
+import { axisRecord, demoAxes, demoAxis, replies, show, typeInto } from '../test/screen.tsx';
 import { SignalsView } from './SignalsView.tsx';
 
 const named = (name: string): AxisDocument => {
@@ -22,7 +22,7 @@ const open = async (topic: string, document: AxisDocument) => {
 type User = Awaited<ReturnType<typeof open>>['user'];
 const type = async (user: User, label: string, text: string) => {
   await user.clear(screen.getByLabelText(label));
-  if (text !== '') await user.type(screen.getByLabelText(label), text);
+  if (text !== '') await typeInto(user, screen.getByLabelText(label), text);
 };
 const choose = async (user: User, label: string, option: string | RegExp) => {
   await user.click(screen.getByRole('combobox', { name: label }));
@@ -99,8 +99,8 @@ describe('scale', () => {
       ['10', '10.1'],
     ].entries()) {
       await user.click(screen.getByRole('button', { name: 'Add a point' }));
-      await user.type(screen.getByLabelText(`Signal, V, point ${k + 1}`), volts ?? '');
-      await user.type(screen.getByLabelText(`Measured, point ${k + 1}`), inches ?? '');
+      await typeInto(user, screen.getByLabelText(`Signal, V, point ${k + 1}`), volts ?? '');
+      await typeInto(user, screen.getByLabelText(`Measured, point ${k + 1}`), inches ?? '');
     }
     expect(fact('Calibration', 'Measured gain')).toContain('1.01 in/V');
   });
@@ -109,7 +109,7 @@ describe('scale', () => {
     const { user } = show(<ChainView />, { axis: axisRecord(1, table) });
     const volts = screen.getByLabelText<HTMLInputElement>('Controller: V');
     await user.clear(volts);
-    await user.type(volts, '2');
+    await typeInto(user, volts, '2');
     expect(screen.getByLabelText<HTMLInputElement>('Drive: rpm').value).toBe('600');
     expect(screen.getByLabelText<HTMLInputElement>('Load: deg/s').value).toBe('50');
     expect(screen.getByRole('region', { name: 'The scale' })).toBeTruthy();

@@ -3,7 +3,7 @@ import { newAxis, type AxisDocument } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';
 import library from '../../demo/library.json';
-import { axisRecord, demoAxes, demoAxis, replies, show, type Request } from '../test/screen.tsx';
+import { axisRecord, demoAxes, demoAxis, replies, show, type Request, typeInto } from '../test/screen.tsx';
 import { SignalsView } from './SignalsView.tsx';
 
 const lift = demoAxes[1] as AxisDocument;
@@ -78,11 +78,11 @@ describe('pulses', () => {
     ]);
     const width = screen.getByLabelText('Pulse width');
     await user.clear(width);
-    await user.type(width, '2 us');
+    await typeInto(user, width, '2 us');
     expect(screen.getByRole('img', { name: /Timing: pulse 2 µs, needs 2.5 µs/ })).toBeTruthy();
     expect(findings()).toContain('last 2 µs; the drive sees none below 2.5 µs');
     await user.clear(width);
-    await user.type(width, '2 kg');
+    await typeInto(user, width, '2 kg');
     expect(screen.getByText(/“kg” cannot be given here/)).toBeTruthy();
     expect(document.body.textContent).not.toMatch(/NaN|Infinity|undefined/);
   });
@@ -92,7 +92,7 @@ describe('pulses', () => {
     const panel = within(screen.getByRole('region', { name: 'Pulse train as a file' }));
     // 200 mm at 200 pulses/mm
     expect(panel.getByText(/40 000 pulses of the test move, about 1.1 MB/)).toBeTruthy();
-    await user.type(panel.getByLabelText('From, s'), '9');
+    await typeInto(user, panel.getByLabelText('From, s'), '9');
     expect(panel.getByText(/The window lies between 0 and 2.8 s/)).toBeTruthy();
     expect(panel.getByRole<HTMLButtonElement>('button', { name: 'Save as VCD' }).disabled).toBe(true);
   });
@@ -105,7 +105,7 @@ describe('levels', () => {
     expect(screen.getByRole('status').textContent).toContain('12.6 mA flow');
     const volts = screen.getAllByLabelText('Its voltage')[0] as HTMLElement;
     await user.clear(volts);
-    await user.type(volts, '24');
+    await typeInto(user, volts, '24');
     // (24 − 0.3 − 1.3) / 270 = 83 mA
     expect(screen.getByRole('status').textContent).toContain('Do not connect it: 83 mA flow');
     expect(findings()).toContain('83 mA flow; the input bears 18 mA');

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { EndsView } from '../ends/EndsView.tsx';
 import { runSpindleTest } from '../jobs/spindleRunJob.ts';
 import { live } from '../store/live.ts';
-import { axisRecord, demoSpindle, replies, requests, show, type Request } from '../test/screen.tsx';
+import { axisRecord, demoSpindle, replies, requests, show, type Request, typeInto } from '../test/screen.tsx';
 import { BusView } from './BusView.tsx';
 import { CurveView } from './CurveView.tsx';
 import { RampsView } from './RampsView.tsx';
@@ -31,10 +31,10 @@ describe('the chain of a spindle', () => {
     ]);
     const drive = screen.getByRole('textbox', { name: /^Drive:/ });
     await user.clear(drive);
-    await user.type(drive, '50 Hz');
+    await typeInto(user, drive, '50 Hz');
     expect([probe('Speed word'), probe('Signal'), probe('Tool')].map(plain)).toEqual(['2 000', '5 000', '15.708']);
     await user.clear(drive);
-    await user.type(drive, '3 m');
+    await typeInto(user, drive, '3 m');
     expect(screen.getByRole('alert').textContent).toMatch(/Hz/);
     await user.tab();
     expect(plain(probe('Signal'))).toBe('4 750');
@@ -59,7 +59,7 @@ describe('the chain of a spindle', () => {
     await user.click(screen.getByRole('option', { name: 'a signal or dial' }));
     const to = screen.getAllByLabelText('means')[1];
     if (!to) throw new Error('no field');
-    await user.type(to, '60');
+    await typeInto(user, to, '60');
     expect(spindle().command).toMatchObject({ kind: 'signal', to: { signal: '10', hertz: '60 Hz' } });
     // 60 Hz at 10 V are 2400 rpm of the tool.
     expect(result('toolSpeedAtFullSignal')).toBe('2\u202f400');
@@ -88,7 +88,7 @@ describe('connection and curve', () => {
     expect(screen.getByText('Findings here (0)')).toBeTruthy();
     const motor = screen.getByLabelText('Base frequency');
     await user.clear(motor);
-    await user.type(motor, '20');
+    await typeInto(user, motor, '20');
     expect(screen.getByText(/2.5 times its volts per hertz/)).toBeTruthy();
     expect(plain(result('worstFlux'))).toBe('250');
     expect(screen.getByText(/base \(50 Hz, 230 V\)/)).toBeTruthy();
@@ -111,18 +111,18 @@ describe('ramps, bus and interlocks', () => {
     expect(spindle().resistor).toBeNull();
     expect(screen.getByText(/trips on overvoltage/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Fit one' }));
-    await user.type(screen.getByLabelText('Resistance'), '22');
+    await typeInto(user, screen.getByLabelText('Resistance'), '22');
     expect(screen.getByText(/less than the 47 Ω/)).toBeTruthy();
   });
 
   it('polls are edited in place, and a period too short is found', async () => {
     const { user, spindle } = show(<BusView />, { spindle: demoSpindle });
     await user.click(screen.getByRole('button', { name: 'Add a message' }));
-    await user.type(screen.getByLabelText('Register, from 0, message 4'), '8452');
+    await typeInto(user, screen.getByLabelText('Register, from 0, message 4'), '8452');
     expect(spindle().bus.messages[3]).toEqual({ name: 'status', functionCode: '3', register: 8452, registers: 1 });
     const period = screen.getByLabelText('Polled every');
     await user.clear(period);
-    await user.type(period, '50');
+    await typeInto(user, period, '50');
     expect(spindle().bus.period).toBeCloseTo(0.05, 12);
     expect(screen.getByText(/a period of 50 ms cannot be kept/)).toBeTruthy();
     await user.click(screen.getByRole('combobox', { name: 'Drive: without its link it' }));

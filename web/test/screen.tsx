@@ -10,7 +10,7 @@ import {
 } from '@kavrid/contract';
 import { ThemeProvider } from '@mui/material/styles';
 import { cleanup, render } from '@testing-library/react';
-import { userEvent } from '@testing-library/user-event';
+import { userEvent, type UserEvent } from '@testing-library/user-event';
 import { useMemo, type ReactNode } from 'react';
 import { Provider } from 'react-redux';
 import { createMemoryRouter, RouterProvider } from 'react-router';
@@ -118,6 +118,12 @@ function WithAxis({ children }: { readonly children: ReactNode }) {
     [draft, lengths],
   );
   return <MemberContext value={value}>{children}</MemberContext>;
+}
+
+/** Puts text at the end of a field in one go, as from the clipboard: a key at a time draws the whole view each time. */
+export async function typeInto(user: UserEvent, field: Element, text: string): Promise<void> {
+  await user.click(field);
+  await user.paste(text);
 }
 
 /** Shows something as the app would, with a store of its own and, where given, an axis on screen. */

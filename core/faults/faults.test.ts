@@ -135,11 +135,7 @@ describe('the search, in simulation', () => {
       const random = dice(99);
       return causesFor('pulses').reduce(
         (sum, cause) =>
-          sum +
-          Array.from({ length: 5 }, () => search(cause, random, choose).steps).reduce(
-            (a, b) => a + b,
-            0,
-          ),
+          sum + Array.from({ length: 5 }, () => search(cause, random, choose).steps).reduce((a, b) => a + b, 0),
         0,
       );
     };

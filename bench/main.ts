@@ -1,5 +1,6 @@
 import { randomInt } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { setPriority } from 'node:os';
 import { join } from 'node:path';
 import { DeviceRegisters } from './deviceRegisters.ts';
 import { benchUnits, serveModbus, type ServedDevice } from './modbusServer.ts';
@@ -7,6 +8,12 @@ import type { StoredCopy } from './parameterStore.ts';
 import { SpindleRegisters } from './spindleRegisters.ts';
 import { carriageWorld, grinderWorld } from './world.ts';
 
+// A simulated drive keeps time like a real one, as far as the system allows it.
+try {
+  setPriority(-10);
+} catch {
+  // Only an administrator may ask for that.
+}
 const folder = join(process.env.KAVRID_VAR ?? 'var', 'bench');
 const port = Number(process.env.BENCH_PORT ?? 5502);
 

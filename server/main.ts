@@ -1,3 +1,4 @@
+import { setPriority } from 'node:os';
 import { patientTiming, sessionTiming } from '@kavrid/core/procedure';
 import { createPortServer } from './port/portServer.ts';
 import { remoteData } from './port/remoteData.ts';
@@ -6,6 +7,12 @@ const { PORT, PUBLIC_SOCKET, INTERNAL_SOCKET, KAVRID_DEV_ORIGIN, KAVRID_TEST_PAT
 if (!PUBLIC_SOCKET || !INTERNAL_SOCKET) {
   console.error('This process is started by “npm start”, which starts the data process beside it.');
   process.exit(1);
+}
+// A stall of this process ends motion: where the system allows it, it goes before those that only compute.
+try {
+  setPriority(-10);
+} catch {
+  // Only an administrator may ask for that; without it a busy computer stops an axis sooner.
 }
 const port = Number(PORT ?? 4700);
 const { http, close } = createPortServer({

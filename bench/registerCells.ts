@@ -6,7 +6,7 @@ import type { TraceMemory } from './traceMemory.ts';
 /** Modbus exception codes (Application Protocol V1.1b3, 7). */
 export type RegisterError = 'illegal address' | 'illegal value' | 'busy';
 
-/** What a simulated drive says of itself (object 0x1018 of CiA 301). */
+/** How a simulated drive identifies itself (object 0x1018 of CiA 301). */
 export interface BenchIdentity {
   readonly kind: number;
   readonly firmware: number;

@@ -16,4 +16,4 @@ export function brokenText(value: unknown, pointer = '', depth = 0): string | un
   return undefined;
 }
 
-export const brokenTextWords = 'It has half a character in it, as text has that was cut within a symbol. Type it anew.';
+export const brokenTextWords = 'The text contains an incomplete character (half of a symbol). Retype it.';

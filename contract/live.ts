@@ -1,22 +1,21 @@
 import './withoutCodeGeneration.ts';
 import type { DeviceState, ParameterComparison } from '@kavrid/core/drive';
-import type { DeviceAddress, DeviceIdentity, SessionMessage, WriteAndVerifyState } from '@kavrid/core/procedure';
+import type {
+  DeviceAddress,
+  DeviceIdentity,
+  SessionMessage,
+  TemporarySetting as KeptSetting,
+  WriteAndVerifyState,
+} from '@kavrid/core/procedure';
 import { z } from 'zod';
 import type { RunKind, RunSummary } from './records.ts';
 
 // What travels over the live line between a window and the server.
 
-/** A drive value changed for a test, until it is restored. */
-export interface TemporarySetting {
-  readonly key: string;
-  readonly label: string;
-  /** In words or with its unit, where the register map is known. */
+/** A drive value changed for a test, until it is restored; both values in words or with their unit, where the map is known. */
+export interface TemporarySetting extends Omit<KeptSetting, 'original' | 'temporary'> {
   readonly original: string;
   readonly temporary: string;
-  readonly since: string;
-  /** Mark of the identity of its device, and host:port/unit. */
-  readonly identity: string;
-  readonly address: string;
   /** It belongs to the device that is connected now, and can be restored. */
   readonly isHere: boolean;
 }
@@ -57,7 +56,7 @@ export interface LinkLive {
   readonly isStopping: boolean;
   /** What the register map lacks, so that it was not compared with the plan. */
   readonly unchecked: readonly string[];
-  /** Of the device that is connected; its link cannot be edited meanwhile. */
+  /** Address of the connected device; fixed until it is disconnected. */
   readonly address: DeviceAddress | undefined;
 }
 

@@ -74,7 +74,7 @@ describe('library files', () => {
       '{"format":"kavrid library","formatVersion":2,"entries":[{"item":{"shelf":"motor","entry":{"name":"\\ud83d"}}}]}';
     expect(readLibrary(text)).toMatchObject({
       kind: 'refused',
-      problems: [expect.stringMatching(/entry\/name.*half/)],
+      problems: [expect.stringMatching(/entry\/name.*incomplete character/)],
     });
   });
 

@@ -384,6 +384,30 @@ describe('a mailbox and the drive of an axis', () => {
     }
   });
 
+  it('a stop while the motor is being remembered leaves nothing behind for the next connect', async () => {
+    make({ dataDelay: 40 }).holdsPlan();
+    await drive.connected();
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.until(() => drive.mailbox.state.isOurs);
+    drive.say({ type: 'stop' });
+    await drive.until(() => drive.mailbox.state.stop === undefined);
+    await drive.pass(500);
+    expect(drive.temporary().map(({ key }) => key)).not.toContain('(motor)');
+    expect(drive.sent.filter(isMotionWord)).toEqual([]);
+  });
+
+  it('a drive that refuses to say who it is after a lost link is asked again, and stopped once it does', async () => {
+    let isMute = false;
+    await jogging({ misbehave: ({ key }) => (isMute && key === undefined ? 'refuses 6' : undefined) });
+    drive.servo.parameters.write('watchdogTime', 10_000);
+    isMute = true;
+    drive.cut();
+    await drive.pass(1500);
+    expect(drive.mailbox.state.link).not.toBe('off');
+    isMute = false;
+    await drive.until(stands, 2000);
+  });
+
   it('a database that answers too late enables nothing', async () => {
     make({ dataDelay: 3000 }).holdsPlan();
     await drive.connected();
@@ -421,7 +445,7 @@ describe('a mailbox and the drive of an axis', () => {
     }).connected();
     drive.holdsPlan();
     drive.say({ type: 'enable', version, isPropped: true });
-    expect(drive.lastRefusal()).toContain('tells no serial number');
+    expect(drive.lastRefusal()).toContain('reports no serial number');
     // Left switched on at this address by an earlier session: stopped once it is confirmed to be that drive.
     const device = { identity: `${0x5301}:?`, address: `${axis.link.host}:${axis.link.port}/${axis.link.unit}` };
     Object.assign(drive.mailbox.state, {

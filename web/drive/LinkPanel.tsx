@@ -117,7 +117,7 @@ export function LinkPanel() {
           {up && identity && (
             <>
               <br />
-              {`Kind ${shown(identity.kind)}, firmware ${shown(identity.firmware)}, serial number ${identity.serial ?? 'not told'}.`}
+              {`Kind ${shown(identity.kind)}, firmware ${shown(identity.firmware)}, serial number ${identity.serial ?? 'not reported'}.`}
             </>
           )}
         </Typography>
@@ -132,4 +132,4 @@ export function LinkPanel() {
 }
 
 const shown = (value: number | undefined) =>
-  value === undefined ? 'not told' : `0x${value.toString(16).toUpperCase()}`;
+  value === undefined ? 'not reported' : `0x${value.toString(16).toUpperCase()}`;

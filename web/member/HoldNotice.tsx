@@ -17,11 +17,11 @@ export function HoldNotice({ live }: { readonly live: LinkLive | undefined }) {
           sx={tight}
           action={
             <Button size="small" onClick={() => command({ type: 'confirmIdentity', mark: identity.mark })}>
-              It is this one
+              Confirm drive
             </Button>
           }
         >
-          This drive tells no serial number. Check that it is the one that you mean.
+          This drive reports no serial number. Check that it is the right one.
         </Alert>
       )}
       {live.isWatchOnly && (

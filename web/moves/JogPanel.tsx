@@ -1,5 +1,5 @@
 import { formatNumber } from '@kavrid/core/quantity';
-import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
 import { act, beginJog, command, endJog } from '../store/live.ts';
@@ -10,6 +10,7 @@ import { HoldNotice } from '../member/HoldNotice.tsx';
 import { isReady } from '../member/isReady.ts';
 import { TemporarySettings } from '../member/TemporarySettings.tsx';
 import { BigReading } from '../ui/BigReading.tsx';
+import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
@@ -57,23 +58,17 @@ export function JogPanel() {
       <DriveNews live={live} />
       <HoldNotice live={live} />
       {!enabled && isSuspended && (
-        <FormControlLabel
-          control={<Checkbox size="small" checked={isPropped} onChange={(_, checked) => setPropped(checked)} />}
+        <ConfirmBox
           label="The load is suspended. It is propped, or its mechanics hold it without the motor."
-          sx={{
-            alignItems: 'flex-start',
-            '& .MuiFormControlLabel-label': { fontSize: 12.5, lineHeight: 1.25, pt: 0.8 },
-          }}
+          checked={isPropped}
+          onChange={setPropped}
         />
       )}
       {!enabled && (
-        <FormControlLabel
-          control={<Checkbox size="small" checked={stopProven} onChange={(_, checked) => setStopProven(checked)} />}
+        <ConfirmBox
           label="The hardware stop of this machine has been tried and works. This screen is not a safety function."
-          sx={{
-            alignItems: 'flex-start',
-            '& .MuiFormControlLabel-label': { fontSize: 12.5, lineHeight: 1.25, pt: 0.8 },
-          }}
+          checked={stopProven}
+          onChange={setStopProven}
         />
       )}
       <Box sx={{ display: 'flex', gap: 1, my: 0.5 }}>

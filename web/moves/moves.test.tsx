@@ -140,7 +140,7 @@ describe('jogging', () => {
     });
     expect(screen.getByText(/only watched from here/)).toBeTruthy();
     expect(screen.getByText(/Not checked.*lost-link option/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'It is this one' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Confirm drive' }));
     expect(line.heard).toEqual([{ type: 'confirmIdentity', mark: '1:?' }]);
   });
 

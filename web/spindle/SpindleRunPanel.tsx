@@ -9,6 +9,7 @@ import { NumberInput } from '../ui/QuantityField.tsx';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';
 import { BigReading } from '../ui/BigReading.tsx';
+import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useSpindle } from './spindleContext.ts';
 
@@ -75,13 +76,10 @@ export function SpindleRunPanel() {
       <DriveNews live={live} />
       <HoldNotice live={live} />
       {!runs && (
-        <FormControlLabel
-          control={<Checkbox size="small" checked={stopProven} onChange={(_, checked) => setStopProven(checked)} />}
+        <ConfirmBox
           label="The hardware stop has been tried and works, and the guard is closed. This screen is not a safety function."
-          sx={{
-            alignItems: 'flex-start',
-            '& .MuiFormControlLabel-label': { fontSize: 12.5, lineHeight: 1.25, pt: 0.8 },
-          }}
+          checked={stopProven}
+          onChange={setStopProven}
         />
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1, alignItems: 'center', mt: 0.75 }}>

@@ -1,6 +1,6 @@
 import type { DriveProfile } from '../../drive/index.ts';
 
-/** What a device says of itself: object 0x1018 of CiA 301 (product code, revision, serial number). Undefined: its map has no such register. */
+/** How a device identifies itself: object 0x1018 of CiA 301 (product code, revision, serial number). Undefined: its map has no such register. */
 export interface DeviceIdentity {
   readonly kind: number | undefined;
   readonly firmware: number | undefined;

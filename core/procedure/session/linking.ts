@@ -25,9 +25,10 @@ export function greet(turn: Turn): void {
 const otherDrive =
   'Another drive answers at this address. The one that was here before was switched on from here and has not been seen to stop.';
 
-/** Who is there could not be read. A drive that restarts is asked again. */
+/** The identity could not be read. A drive that restarts, or that has still to be stopped, is asked again. */
 export function notGreeted(turn: Turn, because: string): void {
-  if (turn.state.restart) {
+  const { restart, stop, isOurs } = turn.state;
+  if (restart || stop || isOurs) {
     turn.commands.push({ type: 'close' });
     return set(turn, { link: 'lost', retryAt: turn.now + turn.state.timing.reconnect });
   }

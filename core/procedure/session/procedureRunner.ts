@@ -44,7 +44,7 @@ export function procedureAnswered(turn: Turn, answer: DeviceAnswer): void {
   }
 }
 
-/** Feeds the procedure, and sends what it commands under the permit of the window that asked. */
+/** Passes an event to the procedure and sends its commands under the permit of the requesting window. */
 export function procedureEvent(turn: Turn, event: WriteAndVerifyEvent): void {
   const { profile } = turn.state;
   if (!profile) return;

@@ -49,7 +49,7 @@ function refusal(
   if (link !== 'up') return 'There is no link to the drive. Connect first.';
   if (state.closingBy !== undefined) return 'The link is being closed.';
   if (!state.isConfirmed && message.type !== 'readDrive')
-    return 'This drive tells no serial number. Confirm first that it is the one that you mean.';
+    return 'This drive reports no serial number. Confirm first that it is the right one.';
   if (identity && plan && state.address && addressText(plan.address) !== addressText(state.address))
     return `The link has been edited. Disconnect from ${state.address.host}:${state.address.port} first.`;
   if (deviceHeldBy !== undefined && message.type !== 'readDrive')
@@ -250,14 +250,14 @@ function enable(turn: Turn, window: string, isPropped: boolean): void {
     return tell(
       turn,
       window,
-      'The load is suspended, and Kavrid does not know a brake that the drive works by itself. Prop the load, or confirm that its mechanics hold it.',
+      'The load is suspended, and no holding brake controlled by the drive is known. Prop the load, or confirm that the mechanics are self-locking.',
     );
   set(turn, { isLatched: false, linkMessage: '', beats: false });
   begin(turn, window, 'enabling', enableSteps(motion));
 }
 
 const tooSlow = ({ state: { timing } }: Turn): string =>
-  `The drive does not tell its state within ${timing.stale} ms, so it is not moved from here.`;
+  `The drive does not report its state within ${timing.stale} ms, so motion is refused.`;
 
 /** Why the axis may not be moved now; undefined: it may. */
 function notMovable({ state, now }: Turn): string | undefined {
@@ -341,7 +341,7 @@ function runSpindle(turn: Turn, window: string, speed: number, isReverse: boolea
   begin(turn, window, 'running', runSpindleSteps(counts, isReverse, isRunning));
 }
 
-/** A motor that turns by itself would trip a drive that is switched on. */
+/** Starting into a motor that is still turning would trip the drive. */
 function notStartable(turn: Turn): string | undefined {
   const { state, now } = turn;
   if (isStale(state, now)) return tooSlow(turn);
@@ -352,7 +352,7 @@ function notStartable(turn: Turn): string | undefined {
   if (isPowered(drive)) return onlyWatched;
   return stands(state)
     ? undefined
-    : 'The motor still turns. Wait until it stands: switched on now, the drive would trip.';
+    : 'The motor is still turning. Wait until it has stopped; starting now would trip the drive.';
 }
 
 function runTest(turn: Turn, window: string): void {

@@ -109,7 +109,7 @@ function saved(turn: Turn, plan: MemberPlan, temporary: readonly TemporarySettin
   const relevant = ({ motion, planned, address, profileMark }: MemberPlan) =>
     JSON.stringify([motion, planned, address, profileMark]);
   if (relevant(before) === relevant(plan)) return;
-  const because = 'the plan has been changed meanwhile';
+  const because = 'the plan was changed';
   if (turn.state.permits.act) {
     if (turn.state.script?.activity === 'jogging') zeroSpeed(turn);
     else halt(turn, { kind: 'stopped', because });
@@ -187,7 +187,7 @@ function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedA
     else quickStop(turn, { kind: 'stopped', because: 'its motor was on with nobody holding it' });
   }
   if (turn.state.permits.enable && !turn.state.script && drive !== undefined && drive !== 'operation enabled') {
-    // The drive has left operation enabled by itself: a fault, its watchdog, another master.
+    // Something else has disabled the drive: a fault, its watchdog, another master.
     quickStop(turn, { kind: 'stopped', because: 'the drive is no longer enabled' });
   }
   tendScript(turn);
@@ -203,6 +203,9 @@ function kept(turn: Turn, { id, temporary, isHeldElsewhere }: Extract<SessionEve
     set(turn, { isOurs: true });
     if (!isLatched) quickStop(turn, { kind: 'stopped', because: 'it was still switched on from an earlier session' });
   }
+  // Remembered too late: the stop came first, and the motor was never switched on.
+  const isLate = id !== lookUp && !turn.state.isOurs && !isActing(turn.state);
+  if (isLate && temporary.some(({ key }) => key === enabledKey)) forgetMotor(turn);
   scriptKept(turn, id);
 }
 

@@ -106,7 +106,7 @@ const refuse = (turn: Turn, because: string): 'waits' => {
 function begin(turn: Turn, step: Step): 'waits' | 'done' {
   const permit = permitOf(turn);
   const { profile, plan } = turn.state;
-  if (!permit || !profile || !plan) return refuse(turn, 'There is no leave to go on.');
+  if (!permit || !profile || !plan) return refuse(turn, 'This activity is no longer permitted.');
   const ask = (id: number) => {
     change(turn, { waitsFor: id });
     return 'waits' as const;
@@ -209,7 +209,7 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
       change(turn, { waitsFor: undefined, since: turn.now });
       return;
     case 'record':
-      // Only now has the drive begun anew: what it told before was of an earlier recording.
+      // The drive has cleared its trace memory: earlier trace positions belong to an older recording.
       turn.commands.push({ type: 'record', periodSteps: step.periodSteps });
       set(turn, {
         recording: {
@@ -309,7 +309,7 @@ export function tendScript(turn: Turn): void {
       return isNew ? play(turn, script, step) : undefined;
     case 'set temporarily':
     case 'remember motor':
-      // Nobody waits for a motor that comes on seconds after the button was pressed.
+      // A motor must not switch on seconds after the button was pressed.
       if (seconds > databaseTime)
         fail(turn, {
           kind: 'timeout',
@@ -371,7 +371,9 @@ function towardsEnabled(turn: Turn, script: RunningScript, bits: number, seconds
   const state = deviceState(values.statusword ?? 0);
   if (state === 'operation enabled') {
     // From here on the motor has leave of its own, whatever becomes of the activity that switched it on.
-    set(turn, { permits: { ...turn.state.permits, enable: permit } });
+    // It has a number of its own, so that no write of that activity lives on under it.
+    const enable = permit && { ...permit, id: nextId(turn) };
+    set(turn, { permits: { ...turn.state.permits, enable } });
     next(turn);
     return proceed(turn);
   }

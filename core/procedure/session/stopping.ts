@@ -5,7 +5,7 @@ import { driveState, isPowered, send, set, stands, type Turn } from './turn.ts';
 
 /** After so many unheeded stops a drive that counts messages as signs of life is left in silence. */
 const mostUnheeded = 5;
-/** Bit 11 of the controlword turns the output of a spindle drive the other way round. */
+/** Bit 11 of the controlword reverses the output of a spindle drive. */
 export const reverseBit = 0x0800;
 
 const fresh: Omit<Stop, 'how' | 'deadline'> = {
@@ -25,7 +25,7 @@ export function revoke(turn: Turn, end: End): void {
   if (enable || act || turn.state.script) endScript(turn, end);
 }
 
-/** Quick stop, latched: repeated until the drive is seen to stand; no heartbeat and no motion until it is enabled anew. */
+/** Quick stop, latched: repeated until the drive reports standstill; no heartbeat and no motion until it is enabled again. */
 export function quickStop(turn: Turn, end: End): void {
   const { stop } = turn.state;
   revoke(turn, end);

@@ -18,6 +18,7 @@ export type World = Pick<
   | 'countsPerRevolution'
   | 'rotorInertia'
   | 'loadInertia'
+  | 'stages'
   | 'coulombFriction'
   | 'viscousFriction'
   | 'gravityTorque'

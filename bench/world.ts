@@ -12,7 +12,12 @@ export const carriageWorld: World = {
   countsPerRevolution,
   rotorInertia: 1.6e-4,
   loadInertia: 2.62e-3,
-  coulombFriction: 0.96,
+  // Belt and gearbox, from the load to the motor.
+  stages: [
+    { efficiency: 0.95, backDriveEfficiency: 0.95, inertia: 1.1e-4 },
+    { efficiency: 0.96, backDriveEfficiency: 0.96, inertia: 2e-5 },
+  ],
+  coulombFriction: 0.875,
   viscousFriction: 0.0006,
   gravityTorque: 0,
   ratedTorque: 2.39,

@@ -1,5 +1,5 @@
 import './withoutCodeGeneration.ts';
-import { analogRanges, edgeActions, pickedKinds, pulseForms } from '@kavrid/core/signal';
+import { analogRanges, edgeActions, nothingMeanings, pickedKinds, pulseForms } from '@kavrid/core/signal';
 import { z } from 'zod';
 import { approximate, exactText, line } from './fields.ts';
 
@@ -109,6 +109,13 @@ const choiceCommand = z.strictObject({
         deceleration: approximate('acceleration'),
         torqueLimit: approximate('percent'),
         window: approximate('distance'),
+        /** Of a move that follows a signal: V or mA, and the position or speed that they mean. */
+        signalFrom: approximate('anySignal'),
+        valueFrom: approximate('anyValue'),
+        signalTo: approximate('anySignal'),
+        valueTo: approximate('anyValue'),
+        /** The input that must be on before it follows; empty: none. */
+        armingInput: line(20),
       }),
     )
     .max(64),
@@ -117,7 +124,12 @@ const choiceCommand = z.strictObject({
     .max(24),
   torqueInputs: z.array(line(20)).max(4),
   torqueLimits: z.array(z.strictObject({ pattern, limit: approximate('percent') })).max(16),
-  trigger: z.strictObject({ kind: z.enum(['direct', 'debounced', 'delayed']), time: approximate('dwell') }),
+  /** s that a pattern must stand still before it counts; 0: every change counts at once */
+  minimumInputDuration: approximate('dwell'),
+  /** s from the first change until the inputs are looked at; 0: at once */
+  startDelay: approximate('dwell'),
+  /** What a pattern that picks nothing does to a move that runs. */
+  nothing: z.enum(nothingMeanings),
   /** s within which inputs that change together really change */
   skew: approximate('dwell'),
   homing: z.enum(['never', 'if not homed', 'at every enable']),

@@ -154,8 +154,8 @@ describe('what is to be keyed in for them', () => {
       'C-02': '8',
       'C-03': '1',
       'Move 0: what it does': 'position',
-      'Move 0: where to': '10',
-      'Move 1: where to': '85',
+      'Move 0: target': '10',
+      'Move 1: target': '85',
       'Move 1: torque limit': '60',
       'Torque limit 1': '35',
     });

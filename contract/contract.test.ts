@@ -341,6 +341,15 @@ function never(): never {
   throw new Error('a value was expected');
 }
 
+const newPair = {
+  mirrored: false,
+  secondSense: 'clockwise',
+  spacing: null,
+  squaring: 'none',
+  skewLimit: null,
+  commonTrip: true,
+} as const;
+
 describe('a DC supply that axes share', () => {
   if (!lift) throw new Error('the demo has no lift');
 
@@ -354,10 +363,15 @@ describe('a DC supply that axes share', () => {
     expect(both).toMatchObject({ ratedCurrent: 0.1, takesEnergyBack: false, voltages: [48] });
     expect(both?.totalCurrent).toBeCloseTo(2 * (alone?.totalCurrent ?? NaN), 12);
     expect(both?.totalEnergy).toBeCloseTo(2 * (alone?.totalEnergy ?? NaN), 12);
-    // By hand: kinetic ½ (4.8e-5 + 2.1e-5 + 6 · (0.01 / 2π)²) · (80 / 10 · 2π)², and lowering (6 g − 18 / 0.9) N over 0.2 m.
+    // By hand: ½ (4.8e-5 + 2.1e-5 + 0.9 · 6 · (0.01 / 2π)²) · (80 / 10 · 2π)², and lowering 0.9 · (6 g − 18) N over 0.2 m.
     const omega = 16 * Math.PI;
-    const kinetic = 0.5 * (4.8e-5 + 2.1e-5 + 6 * (0.01 / (2 * Math.PI)) ** 2) * omega ** 2;
-    expect(alone?.totalEnergy).toBeCloseTo(kinetic + (6 * 9.80665 - 18 / 0.9) * 0.2, 6);
+    const kinetic = 0.5 * (4.8e-5 + 2.1e-5 + 0.9 * 6 * (0.01 / (2 * Math.PI)) ** 2) * omega ** 2;
+    expect(alone?.totalEnergy).toBeCloseTo(kinetic + 0.9 * (6 * 9.80665 - 18) * 0.2, 6);
+    // Two motors share the load and give back what each of them holds: rotor and coupling twice, the load once.
+    const [pair] = suppliesOf([{ ...lift, pair: { ...newPair, spacing: 500 } }]);
+    const rotors = 0.5 * (4.8e-5 + 2.1e-5) * omega ** 2;
+    expect(pair?.totalEnergy).toBeCloseTo((alone?.totalEnergy ?? NaN) + rotors, 6);
+    expect(pair?.totalCurrent).toBeGreaterThan(alone?.totalCurrent ?? NaN);
     expect(suppliesOf([carriage])).toEqual([]);
     expect(suppliesOf([{ ...lift, supply: { ...lift.supply, name: '' } }])).toEqual([]);
   });
@@ -366,7 +380,7 @@ describe('a DC supply that axes share', () => {
     const at = (name: string, unit: number, profileId: string | null): AxisDocument => ({
       ...carriage,
       name,
-      link: { host: 'h', port: 502, unit, profileId },
+      link: { kind: 'tcp', host: 'h', port: 502, unit, profileId },
     });
     expect(sharedDevices([at('A', 1, 'm'), at('B', 1, 'n'), at('C', 2, 'm'), at('D', 1, null)])).toEqual([
       { address: 'h:502/1', names: ['A', 'B'] },

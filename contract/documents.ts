@@ -3,7 +3,7 @@ import { outputKinds, pulseForms } from '@kavrid/core/signal';
 import { z } from 'zod';
 import { commandSchema } from './commandDocument.ts';
 import { approximate, exactText, line, name } from './fields.ts';
-import { keyingSchema, linkSchema, origin } from './parts.ts';
+import { keyingSchema, linkSchema, origin, unreadSchema } from './parts.ts';
 import { problemPath } from './toCore/fieldReader.ts';
 import { readAxis } from './toCore/readAxis.ts';
 
@@ -110,6 +110,7 @@ export const stageSchema = z.discriminatedUnion('kind', [
   }),
   z.strictObject({
     kind: z.literal('screw'),
+    thread: z.enum(['rolling', 'sliding']),
     lead: exactText,
     starts: exactText,
     leftHand: z.boolean(),
@@ -133,7 +134,14 @@ export const stageSchema = z.discriminatedUnion('kind', [
   }),
   z.strictObject({ kind: z.literal('roller'), diameter: exactText, ...stageBase }),
   z.strictObject({ kind: z.literal('wireDrum'), drumDiameter: exactText, wireDiameter: exactText, ...stageBase }),
-  z.strictObject({ kind: z.literal('worm'), wheelTeeth: exactText, starts: exactText, ...stageBase }),
+  z.strictObject({
+    kind: z.literal('worm'),
+    wheelTeeth: exactText,
+    starts: exactText,
+    /** At or below 0 it locks itself; null: 2 − 1/η is assumed. */
+    backDriveEfficiency: approximate('backDriveEfficiency'),
+    ...stageBase,
+  }),
   z.strictObject({ kind: z.literal('rotaryTable'), ratio: exactText, ...stageBase }),
   z.strictObject({ kind: z.literal('dosingHead'), outputPerTurn: exactText, ...stageBase }),
   z.strictObject({ kind: z.literal('slide'), ...stageBase }),
@@ -298,6 +306,7 @@ const axisObject = z.strictObject({
   supply: supplySchema,
   keying: keyingSchema,
   link: linkSchema,
+  unread: unreadSchema,
 });
 
 /** An axis from its plates to its test move. */

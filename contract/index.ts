@@ -12,7 +12,14 @@ export * from './library/index.ts';
 export * from './records.ts';
 export * from './changes/index.ts';
 export * from './file/index.ts';
-export { upgradeAxis1, upgradeAxis2, upgradeAxis3, upgradeEntry2, upgradeMachine1 } from './upgrades.ts';
+export {
+  upgradeAxis1,
+  upgradeAxis2,
+  upgradeAxis3,
+  upgradeEntry2,
+  upgradeMachine1,
+  upgradeMember4,
+} from './upgrades.ts';
 export * from './paths.ts';
 export * from './endpoints.ts';
 export * from './openApi.ts';

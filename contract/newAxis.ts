@@ -22,6 +22,7 @@ export function newStage(kind: StageDocument['kind']): StageDocument {
     case 'screw':
       return {
         kind,
+        thread: 'rolling',
         lead: '',
         starts: '1',
         leftHand: false,
@@ -39,7 +40,7 @@ export function newStage(kind: StageDocument['kind']): StageDocument {
     case 'wireDrum':
       return { kind, drumDiameter: '', wireDiameter: '', ...common };
     case 'worm':
-      return { kind, starts: '1', wheelTeeth: '', ...common, efficiency: 0.6 };
+      return { kind, starts: '1', wheelTeeth: '', backDriveEfficiency: null, ...common, efficiency: 0.6 };
     case 'rotaryTable':
       return { kind, ratio: '1', ...common, efficiency: 1 };
     case 'dosingHead':
@@ -187,7 +188,9 @@ export function newCommand(kind: CommandDocument['kind'], before: Partial<Comman
         edges: [],
         torqueInputs: [],
         torqueLimits: [],
-        trigger: { kind: 'debounced', time: 0.005 },
+        minimumInputDuration: 0.005,
+        startDelay: 0,
+        nothing: 'not known',
         skew: 0.002,
         homing: 'if not homed',
         patternAtEnable: '0',
@@ -278,6 +281,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
     pair: null,
     supply: { name: '', voltage: null, ratedCurrent: null, otherCurrent: 0, capacitance: null, takesEnergyBack: false },
     keying: { found: {}, notes: {}, done: [] },
-    link: { host: '127.0.0.1', port: 502, unit: 1, profileId: null },
+    link: { kind: 'tcp', host: '127.0.0.1', port: 502, unit: 1, profileId: null },
+    unread: {},
   };
 }

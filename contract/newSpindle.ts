@@ -148,5 +148,6 @@ export const newSpindle = (name: string): SpindleDocument => ({
     duration: 30,
   },
   keying: { found: {}, notes: {}, done: [] },
-  link: { host: '127.0.0.1', port: 502, unit: 1, profileId: null },
+  link: { kind: 'tcp', host: '127.0.0.1', port: 502, unit: 1, profileId: null },
+  unread: {},
 });

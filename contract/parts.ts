@@ -21,8 +21,12 @@ const host = z
   .max(253)
   .regex(/^[A-Za-z0-9.:-]+$/, 'A host name or an address is wanted, such as 127.0.0.1.');
 
+/** What was typed into fields and cannot be taken, by the field's JSON pointer; the field keeps its last valid value. */
+export const unreadSchema = z.record(z.string().regex(/^\//).max(200), z.string().max(120));
+
 /** Where a drive is reached. */
 export const linkSchema = z.strictObject({
+  kind: z.literal('tcp'),
   host,
   port: z.int().min(1).max(65535),
   unit: z.int().min(0).max(255),

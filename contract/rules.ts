@@ -50,6 +50,7 @@ export const rules = {
   inertia: notNegative('kg·m²'),
   rotorInertia: upTo('kg·m²'),
   efficiency: share,
+  backDriveEfficiency: { unit: '', atLeast: exact(-10), atMost: exact(1) },
   mass: notNegative('kg'),
   friction: notNegative('N'),
   frictionTorque: notNegative('N·m'),

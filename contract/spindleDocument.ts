@@ -2,7 +2,7 @@ import './withoutCodeGeneration.ts';
 import { atSpeedWays, lostLinkActions, runSources, speedSources, spindleSignals, stopWays } from '@kavrid/core/spindle';
 import { z } from 'zod';
 import { approximate, exactText, idSchema, line, name, versionSchema } from './fields.ts';
-import { keyingSchema, linkSchema, origin } from './parts.ts';
+import { keyingSchema, linkSchema, origin, unreadSchema } from './parts.ts';
 import { readSpindle } from './toCore/readSpindle.ts';
 import { problemPath } from './toCore/fieldReader.ts';
 
@@ -235,6 +235,7 @@ const spindleObject = z.strictObject({
   }),
   keying: keyingSchema,
   link: linkSchema,
+  unread: unreadSchema,
 });
 
 /** A spindle from its plate to its run test. */

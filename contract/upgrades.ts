@@ -156,6 +156,59 @@ const withKeying = (value: unknown): unknown =>
       }
     : value;
 
+const withBackDrive = (stage: unknown): unknown => {
+  if (!isFields(stage)) return stage;
+  switch (stage.kind) {
+    case 'screw':
+      return { ...stage, thread: 'rolling' };
+    case 'worm':
+      return { ...stage, backDriveEfficiency: null };
+    default:
+      return stage;
+  }
+};
+
+const withTwoTimes = (command: unknown): unknown => {
+  if (!isFields(command) || command.kind !== 'choice') return command;
+  const { trigger, moves, ...rest } = command;
+  const { kind, time = 0 } = isFields(trigger) ? trigger : {};
+  return {
+    ...rest,
+    minimumInputDuration: kind === 'debounced' ? time : 0,
+    startDelay: kind === 'delayed' ? time : 0,
+    nothing: 'not known',
+    moves: Array.isArray(moves)
+      ? moves.map((move) =>
+          isFields(move)
+            ? {
+                ...move,
+                kind: move.kind === 'push to torque' ? 'move until torque' : move.kind,
+                signalFrom: null,
+                valueFrom: null,
+                signalTo: null,
+                valueTo: null,
+                armingInput: '',
+              }
+            : move,
+        )
+      : moves,
+  };
+};
+
+/** Up to format version 4 a link had one kind, screws and worms lost the same both ways, and a pattern counted by one time. */
+export const upgradeMember4 = (member: unknown): unknown => {
+  if (!isFields(member)) return member;
+  const { link, stages, command } = member;
+  const common = { ...member, link: isFields(link) ? { kind: 'tcp', ...link } : link, unread: {} };
+  return member.kind === 'spindle'
+    ? common
+    : {
+        ...common,
+        stages: Array.isArray(stages) ? stages.map(withBackDrive) : stages,
+        command: withTwoTimes(command),
+      };
+};
+
 /** A library entry as it stood with format version 2 of machine files, and with version 1 of library files. */
 export const upgradeEntry2 = (item: unknown): unknown => {
   if (!isFields(item) || !isFields(item.entry)) return item;

@@ -5,6 +5,7 @@ import {
   upgradeAxis3,
   upgradeEntry2,
   upgradeMachine1,
+  upgradeMember4,
   type Fields,
 } from '../upgrades.ts';
 import { fileVersion } from './machineFile.ts';
@@ -51,6 +52,11 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
     ...file,
     formatVersion: 4,
     axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeAxis3)) : file.axes,
+  }),
+  4: ({ sha256: _, ...file }) => ({
+    ...file,
+    formatVersion: 5,
+    axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeMember4)) : file.axes,
   }),
 };
 

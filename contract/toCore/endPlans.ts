@@ -5,12 +5,12 @@ import {
   genericDriveValues,
   keyInSheet,
   movedFields,
+  movedUnits,
   moveRole,
   storedMoveValues,
   type ControllerRole,
   type EndUnits,
   type KeyInRow,
-  type MovedField,
   type ParameterRole,
   type PlannedSetting,
 } from '@kavrid/core/drive';
@@ -149,12 +149,23 @@ function commandPlan(
     case 'choice':
       return {
         commandSource: word('inputs'),
-        inputTrigger: word(command.trigger.kind),
-        inputTime: command.trigger.kind === 'direct' ? undefined : number(command.trigger.time, 's'),
+        ...inputTiming(command.minimumInputDuration ?? 0, command.startDelay ?? 0),
         homingAtEnable: word(command.homing),
       };
   }
 }
+
+/** By both times; and for a drive that has one time and a choice of what it means, by that. */
+const inputTiming = (minimumInputDuration: number, startDelay: number) => ({
+  minimumInputDuration: number(minimumInputDuration, 's'),
+  startDelay: number(startDelay, 's'),
+  ...(minimumInputDuration > 0 && startDelay > 0
+    ? {}
+    : {
+        inputTrigger: word(minimumInputDuration > 0 ? 'debounced' : startDelay > 0 ? 'delayed' : 'direct'),
+        inputTime: number(Math.max(minimumInputDuration, startDelay) || null, 's'),
+      }),
+});
 
 /** A scale that falls as the signal rises: its drive is told the size, and to invert it. */
 const isFalling = (results: Results): boolean => (numberOf(results.signalGain) ?? 0) < 0;
@@ -173,27 +184,19 @@ const moveValues = ({ command }: AxisDocument, axisUnit: string) =>
   command.kind === 'choice'
     ? storedMoveValues(
         axisUnit,
-        command.moves.map(({ pattern }) => pattern),
+        command.moves,
         command.torqueLimits.map(({ pattern }) => pattern),
       )
     : [];
 
 function movePlan({ command }: AxisDocument, u: string): readonly (readonly [string, PlannedSetting])[] {
   if (command.kind !== 'choice') return [];
-  const units: Readonly<Record<MovedField, string>> = {
-    kind: '',
-    target: u,
-    fence: u,
-    speed: `${u}/s`,
-    acceleration: `${u}/s²`,
-    deceleration: `${u}/s²`,
-    torqueLimit: '%',
-    window: u,
-  };
+  const units = movedUnits(u);
   const moves = command.moves.flatMap((move) =>
-    movedFields.map((field) => {
+    movedFields(move.kind).map((field) => {
       const value = move[field];
-      const setting = typeof value === 'string' ? word(value) : number(value, units[field]);
+      const setting =
+        typeof value === 'string' ? (value === '' ? undefined : word(value)) : number(value, units[field]);
       return [moveRole(move.pattern, field), setting] as const;
     }),
   );

@@ -110,9 +110,8 @@ export function axisScale(
 /** Gravity moves the load when the motor lets go; not known to be held is not held. */
 function isSuspended({ load }: AxisDocument, results: Evaluation<AxisValues>): boolean {
   if (load.incline === null || load.incline === 0) return false;
-  const gravity = valueOf(results.gravityTorque);
-  const friction = valueOf(results.frictionTorque);
-  return gravity === undefined || Math.abs(gravity) > (friction ?? 0);
+  const train = valueOf(results.driveTrain);
+  return train === undefined || Math.abs(train.gravity) > train.friction;
 }
 
 function testMovePlan({

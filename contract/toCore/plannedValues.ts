@@ -112,6 +112,8 @@ function plannedFor(
     case 'signalLossTrips':
     case 'inputTrigger':
     case 'inputTime':
+    case 'minimumInputDuration':
+    case 'startDelay':
     case 'homingAtEnable':
       return undefined;
   }

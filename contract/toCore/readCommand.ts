@@ -191,15 +191,16 @@ const given = <T>(value: T | null): T | undefined => value ?? undefined;
 
 /** Stored moves and how they are picked. */
 export function readChoice(command: ChoiceCommandDocument): ChoiceInputs {
-  const { inputs, edges, homing, patternAtEnable, trigger } = command;
-  const time = trigger.time ?? 0;
+  const { inputs, edges, homing, patternAtEnable, nothing } = command;
   return {
     inputs,
     edges,
     homing,
     patternAtEnable,
     skew: command.skew ?? 0,
-    trigger: trigger.kind === 'direct' ? { kind: 'direct' } : { kind: trigger.kind, time },
+    minimumInputDuration: command.minimumInputDuration ?? 0,
+    startDelay: command.startDelay ?? 0,
+    nothing,
     torqueLimits: command.torqueLimits.flatMap(({ pattern, limit }) => (limit === null ? [] : [{ pattern, limit }])),
     moves: command.moves.map(({ pattern, kind, name, ...rest }) => ({
       pattern,
@@ -212,6 +213,16 @@ export function readChoice(command: ChoiceCommandDocument): ChoiceInputs {
       deceleration: given(rest.deceleration),
       torqueLimit: given(rest.torqueLimit),
       window: given(rest.window),
+      scale:
+        kind === 'follow analog'
+          ? {
+              signalFrom: given(rest.signalFrom),
+              valueFrom: given(rest.valueFrom),
+              signalTo: given(rest.signalTo),
+              valueTo: given(rest.valueTo),
+            }
+          : undefined,
+      armingInput: rest.armingInput,
     })),
   };
 }

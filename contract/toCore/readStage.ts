@@ -1,4 +1,5 @@
 import type { Stage } from '@kavrid/core/chain';
+import { known } from '@kavrid/core/sheet';
 import type { StageDocument } from '../documents.ts';
 import type { ReadNumber, ReadText } from './fieldReader.ts';
 
@@ -36,6 +37,7 @@ export function readStage(stage: StageDocument, path: string, text: ReadText, nu
     case 'screw':
       return {
         kind: 'screw',
+        thread: stage.thread,
         lead: text(`${path}/lead`, 'the lead', stage.lead, 'lead'),
         starts: text(`${path}/starts`, 'the number of starts', stage.starts, 'starts'),
         leftHand: stage.leftHand,
@@ -77,6 +79,7 @@ export function readStage(stage: StageDocument, path: string, text: ReadText, nu
         kind: 'worm',
         starts: text(`${path}/starts`, 'the number of worm starts', stage.starts, 'starts'),
         wheelTeeth: text(`${path}/wheelTeeth`, 'the number of wheel teeth', stage.wheelTeeth, 'teeth'),
+        backDriveEfficiency: stage.backDriveEfficiency === null ? undefined : known(stage.backDriveEfficiency),
         ...base,
       };
     case 'rotaryTable':

@@ -1,4 +1,5 @@
 import type { AxisInput, AxisValues } from '@kavrid/core/chain';
+import type { DriveTrain } from '@kavrid/core/motion';
 import type { HostLoop, ServoDefinition } from '@kavrid/core/plant';
 import { exact, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, valueOf, type Evaluation, type Outcome } from '@kavrid/core/sheet';
@@ -14,11 +15,9 @@ const noGear = { analog: true, pwm: true, choice: true } as const;
  */
 export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValues>): Outcome<ServoDefinition> {
   const { settings } = axis;
-  const mechanics = all<[number, number, number, number, number, number]>(
-    results.rotorInertia,
+  const mechanics = all<[DriveTrain, number, number, number]>(
+    results.driveTrain,
     results.reflectedInertia,
-    results.frictionTorque,
-    results.gravityTorque,
     results.ratedTorque,
     results.peakTorque,
   );
@@ -44,13 +43,13 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
   return map(
     all<
       [
-        readonly [number, number, number, number, number, number],
+        readonly [DriveTrain, number, number, number],
         readonly [number, number, number, number],
         readonly [number, number, number, number, number, number, number],
       ]
     >(mechanics, scaling, control),
     ([
-      [rotorInertia, loadInertia, coulombFriction, gravityTorque, ratedTorque, peakTorque],
+      [train, loadInertia, ratedTorque, peakTorque],
       [countsPerRevolution, gearNumerator, gearDenominator, unitsPerCount],
       [positionGain, speedBandwidth, integralTime, feedforward, torqueLimit, assumedInertiaRatio, window],
     ]) => ({
@@ -58,13 +57,14 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
       countsPerRevolution: axis.motor.form === 'linear' ? countsPerRevolution * 2000 * Math.PI : countsPerRevolution,
       gearNumerator,
       gearDenominator,
-      rotorInertia,
+      rotorInertia: train.inertia,
       loadInertia,
+      stages: train.stages ?? [],
       stiffness: 0,
       damping: 0,
-      coulombFriction,
+      coulombFriction: train.friction,
       viscousFriction: 0,
-      gravityTorque,
+      gravityTorque: train.gravity,
       ratedTorque,
       peakTorque,
       torqueLimit: torqueLimit / 100,

@@ -11,6 +11,7 @@ import {
   type Outcome,
   type SheetDefinition,
 } from '../sheet/index.ts';
+import type { StageLoss } from '../motion/index.ts';
 import { rateByWidth } from '../signal/index.ts';
 import type { AxisInput } from './axisInput.ts';
 import { followingErrorFormulas, type FollowingErrorValues } from './sheet/followingError.ts';
@@ -25,7 +26,15 @@ import { supplyFormulas, type SupplyValues } from './sheet/supply.ts';
 import { trainFormulas, type TrainValues } from './sheet/train.ts';
 import type { SpeedLimit } from './speedLimit.ts';
 import { criticalSpeed } from './stages/screw.ts';
-import { earlierKinds, lastKinds, ratioOf, travelFactorsOf, turningKinds, type Stage } from './stages/stage.ts';
+import {
+  backDriveEfficiencyOf,
+  earlierKinds,
+  lastKinds,
+  ratioOf,
+  travelFactorsOf,
+  turningKinds,
+  type Stage,
+} from './stages/stage.ts';
 
 /** Every value of an axis by name. Exact where exactness matters, doubles elsewhere. */
 export interface AxisValues
@@ -131,7 +140,8 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
       efficiency: map(all<number[]>(...input.stages.map((stage) => stage.efficiency)), (each) =>
         each.reduce((a, b) => a * b, 1),
       ),
-      stageInertia: stageInertiaOf(input),
+      stageInertia: map(stageLossesOf(input), (losses) => losses.reduce((sum, { inertia }) => sum + inertia, 0)),
+      stageLosses: stageLossesOf(input),
       pulseWidthRate: known(
         input.signal.needed.state === 'known'
           ? rateByWidth(input.signal.form, input.signal.sent, input.signal.needed.value)
@@ -145,6 +155,7 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
       pairSpacing: pair?.spacing ?? single,
       skewLimit: pair?.skewLimit ?? single,
       train: input.train ?? unknown('the command is no untimed pulse train'),
+      motorCount: known(pair ? 2 : 1),
       supplyVoltage: supply.voltage,
       supplyCapacitance: supply.capacitance,
       otherSupplyCurrent: supply.otherCurrent,
@@ -243,17 +254,23 @@ function wrongStage({ motionKind, motorForm, stages }: AxisInput, index: number)
   }
 }
 
-/** Inertias of the stages, each divided by the square of the turns between the motor and its own shaft. */
-function stageInertiaOf(input: AxisInput): Outcome<number> {
-  let [sum, ratio] = [0, 1];
+/** From the load to the motor; inertias divided by the square of the turns between the motor and their own shaft. */
+function stageLossesOf(input: AxisInput): Outcome<readonly StageLoss[]> {
+  const losses: StageLoss[] = [];
+  let ratio = 1;
   for (const stage of input.stages) {
-    const [inertia, own] = [stage.inertia, ratioOf(stage)];
-    if (inertia.state === 'unknown') return inertia;
-    if (own.state === 'unknown') return own;
-    sum += inertia.value / ratio ** 2;
-    ratio *= toNumber(own.value);
+    const numbers = all<[number, number, number, Exact]>(
+      stage.inertia,
+      stage.efficiency,
+      backDriveEfficiencyOf(stage),
+      ratioOf(stage),
+    );
+    if (numbers.state === 'unknown') return numbers;
+    const [inertia, efficiency, backDriveEfficiency, own] = numbers.value;
+    losses.unshift({ efficiency, backDriveEfficiency, inertia: inertia / ratio ** 2 });
+    ratio *= toNumber(own);
   }
-  return known(sum);
+  return known(losses);
 }
 
 /** Load travel for one turn at the input of each stage, in axis units. */

@@ -112,6 +112,7 @@ const screwAxis = (lead: ReturnType<typeof exact>, extra: Partial<AxisInput> = {
   stages: [
     {
       kind: 'screw',
+      thread: 'rolling',
       lead: known(lead),
       starts: known(exact(1)),
       leftHand: false,
@@ -217,6 +218,7 @@ describe('axis sheet', () => {
       stages: [
         {
           kind: 'worm',
+          backDriveEfficiency: undefined,
           starts: known(exact(1)),
           wheelTeeth: known(exact(72)),
           reverses: true,

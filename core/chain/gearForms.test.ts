@@ -28,6 +28,7 @@ const lift: AxisInput = {
   stages: [
     {
       kind: 'screw',
+      thread: 'rolling',
       lead: known(exact(10)),
       starts: known(exact(1)),
       leftHand: false,

@@ -21,3 +21,4 @@ export * from './gearChoices.ts';
 export * from './rawScale.ts';
 export * from './speedLimit.ts';
 export * from './stations.ts';
+export * from './pushingForce.ts';

@@ -47,6 +47,8 @@ export const parameterRoles = [
   'encoderOutputPulses',
   'inputTrigger',
   'inputTime',
+  'minimumInputDuration',
+  'startDelay',
   'homingAtEnable',
   'quickStopOption',
   'shutdownOption',

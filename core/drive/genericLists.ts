@@ -1,3 +1,4 @@
+import { moveFields, type AnalogScale, type MoveField, type PickedKind } from '../signal/index.ts';
 import type { EndValue } from './endSettings.ts';
 import { plainValue as value } from './plainValue.ts';
 
@@ -82,8 +83,8 @@ const driveEnd: Readonly<Record<ListKind, readonly EndValue[]>> = {
   analog: scaledDrive,
   pwm: scaledDrive,
   choice: [
-    value('Inputs are taken', 'inputTrigger'),
-    value('… after', 'inputTime', 'ms'),
+    value('Minimum input duration', 'minimumInputDuration', 'ms'),
+    value('Start delay', 'startDelay', 'ms'),
     value('Homing', 'homingAtEnable'),
   ],
 };
@@ -106,42 +107,64 @@ export const genericDriveValues = (axisUnit: string, kind: ListKind): readonly E
 ];
 
 /** What a stored move is keyed in as; its role in the plan says which field of which pattern. */
-export const movedFields = [
+export type MovedField = 'kind' | MoveField | keyof AnalogScale | 'armingInput';
+
+/** What is keyed in of a kind of move, in the order of the sheet. */
+export const movedFields = (kind: PickedKind): readonly MovedField[] => [
   'kind',
-  'target',
-  'fence',
-  'speed',
-  'acceleration',
-  'deceleration',
-  'torqueLimit',
-  'window',
-] as const;
-export type MovedField = (typeof movedFields)[number];
+  ...moveFields[kind],
+  ...(kind === 'follow analog' ? (['signalFrom', 'valueFrom', 'signalTo', 'valueTo', 'armingInput'] as const) : []),
+];
 
 export const moveRole = (pattern: string, field: MovedField | 'limit'): string => `move ${pattern} ${field}`;
 
-const movedWords: Readonly<Record<MovedField, readonly [string, string]>> = {
-  kind: ['what it does', ''],
-  target: ['where to', '{u}'],
-  fence: ['near fence', '{u}'],
-  speed: ['speed', '{u}/s'],
-  acceleration: ['acceleration', '{u}/s²'],
-  deceleration: ['deceleration', '{u}/s²'],
-  torqueLimit: ['torque limit', '%'],
-  window: ['in-position window', '{u}'],
+const movedWords: Readonly<Record<MovedField, string>> = {
+  kind: 'what it does',
+  target: 'target',
+  fence: 'near fence',
+  speed: 'speed',
+  acceleration: 'acceleration',
+  deceleration: 'deceleration',
+  torqueLimit: 'torque limit',
+  window: 'in-position window',
+  signalFrom: 'signal at point A',
+  valueFrom: 'position at point A',
+  signalTo: 'signal at point B',
+  valueTo: 'position at point B',
+  armingInput: 'arming input',
 };
+
+/** The unit of each, for an axis in a unit. */
+export const movedUnits = (axisUnit: string): Readonly<Record<MovedField, string>> => ({
+  kind: '',
+  target: axisUnit,
+  fence: axisUnit,
+  speed: `${axisUnit}/s`,
+  acceleration: `${axisUnit}/s²`,
+  deceleration: `${axisUnit}/s²`,
+  torqueLimit: '%',
+  window: axisUnit,
+  signalFrom: 'V or mA',
+  valueFrom: axisUnit,
+  signalTo: 'V or mA',
+  valueTo: axisUnit,
+  armingInput: '',
+});
 
 /** Values of stored moves and switched torque limits, for any drive. */
 export const storedMoveValues = (
   axisUnit: string,
-  patterns: readonly string[],
+  moves: readonly { readonly pattern: string; readonly kind: PickedKind }[],
   torquePatterns: readonly string[],
 ): readonly EndValue[] => [
-  ...patterns.flatMap((pattern) =>
-    movedFields.map((field) => {
-      const [words, unit] = movedWords[field];
-      return value(`Move ${pattern}: ${words}`, moveRole(pattern, field), unit.replace('{u}', axisUnit));
-    }),
+  ...moves.flatMap(({ pattern, kind }) =>
+    movedFields(kind).map((field) =>
+      value(
+        `Move ${pattern}: ${field === 'target' && kind === 'distance' ? 'distance' : movedWords[field]}`,
+        moveRole(pattern, field),
+        movedUnits(axisUnit)[field],
+      ),
+    ),
   ),
   ...torquePatterns.map((pattern) => value(`Torque limit ${pattern}`, moveRole(pattern, 'limit'), '%')),
 ];

@@ -33,7 +33,7 @@ export function pickedWords(
     distance: `goes ${to} further`,
     speed: `runs at ${speed === undefined ? 'its speed' : quantity(speed, '{u}/s')}`,
     'motion plan': 'runs its motion plan',
-    'push to torque': `pushes until ${torqueLimit ?? '?'} % of rated torque`,
+    'move until torque': `moves until ${torqueLimit ?? '?'} % of rated torque`,
     'fenced jog': `jogs to its fence at ${to}`,
     'follow analog': 'follows the analog value',
     home: 'homes',

@@ -218,6 +218,7 @@ describe('findings', () => {
     const screw: Stage = {
       ...(carriage.stages[0] as Stage),
       kind: 'screw',
+      thread: 'rolling',
       lead: known(exact(20)),
       starts: known(exact(1)),
       leftHand: false,

@@ -1,3 +1,4 @@
+export * from './driveTrain.ts';
 export * from './moveProfile.ts';
 export * from './planMove.ts';
 export * from './moveTorque.ts';

@@ -1,12 +1,8 @@
-import type { MoveProfile } from './moveProfile.ts';
+import { motorTorque, powerReversals, type DriveTrain, type Sense } from './driveTrain.ts';
+import type { MoveProfile, Segment } from './moveProfile.ts';
 
-/** An axis as its motor feels it: torques in N·m and inertias in kg·m² at the shaft, or forces in N and masses in kg. */
-export interface TorqueModel {
-  readonly inertia: number;
-  /** Opposes motion. */
-  readonly friction: number;
-  /** Needed to hold the load against gravity; positive when a move towards plus has to lift. */
-  readonly gravity: number;
+/** A drive train as the axis units of a move see it. */
+export interface TorqueModel extends DriveTrain {
   /** Motor radians, or metres, for one axis unit. */
   readonly radiansPerUnit: number;
 }
@@ -20,37 +16,48 @@ export interface MoveTorque {
 }
 
 /**
- * Peak and root-mean-square torque of a move there and back with a dwell after each.
- * In a stretch of constant jerk the torque is a straight line, so its square is integrated exactly (Simpson's rule is
- * exact for it). RMS torque over a duty cycle as in Oberg et al., Machinery's Handbook, and IEC 60034-1 duty S3…S8.
+ * Peak and root-mean-square torque of a move there and back with a dwell after each, in which gravity is held without losses.
+ * Between the moments at which power changes its direction in a stage the torque is a straight line over time, so Simpson's
+ * rule integrates its square exactly. RMS torque over a duty cycle as in Oberg et al., Machinery's Handbook, and IEC 60034-1
+ * duty S3…S8.
  */
-export function moveTorque(profile: MoveProfile, dwell: number, model: TorqueModel): MoveTorque {
-  let [peak, squares, speedSquares] = [Math.abs(model.gravity), 0, 0];
-  for (const direction of [1, -1]) {
+export function moveTorque(profile: MoveProfile, dwell: number, train: TorqueModel): MoveTorque {
+  const { radiansPerUnit } = train;
+  let [peak, squares, speedSquares] = [Math.abs(train.gravity), 0, 0];
+  for (const direction of [1, -1] as const) {
+    const sense: Sense = direction * profile.distance < 0 ? -1 : 1;
+    const reversals = powerReversals(train, sense);
     for (const segment of profile.segments) {
-      const sense = Math.sign(direction * profile.distance);
-      const torqueAt = (t: number) =>
-        model.inertia * model.radiansPerUnit * direction * (segment.acceleration + segment.jerk * t) +
-        model.friction * sense +
-        model.gravity;
-      const speedAt = (t: number) =>
-        (segment.speed + (segment.acceleration + 0.5 * segment.jerk * t) * t) * model.radiansPerUnit;
-      const [first, middle, last] = [torqueAt(0), torqueAt(segment.duration / 2), torqueAt(segment.duration)];
-      peak = Math.max(peak, Math.abs(first), Math.abs(last));
-      squares += simpson(first ** 2, middle ** 2, last ** 2, segment.duration);
-      speedSquares += simpson(
-        speedAt(0) ** 2,
-        speedAt(segment.duration / 2) ** 2,
-        speedAt(segment.duration) ** 2,
-        segment.duration,
-      );
+      const accelerationAt = (t: number) => radiansPerUnit * direction * (segment.acceleration + segment.jerk * t);
+      const slope = radiansPerUnit * direction * segment.jerk;
+      const times = [0, ...turningTimes(segment, accelerationAt(0), slope, reversals), segment.duration];
+      for (let k = 1; k < times.length; k++) {
+        const [from, to] = [times[k - 1] as number, times[k] as number];
+        const [first, middle, last] = [from, (from + to) / 2, to].map((t) =>
+          motorTorque(train, accelerationAt(t), sense),
+        ) as [number, number, number];
+        peak = Math.max(peak, Math.abs(first), Math.abs(last));
+        squares += ((first ** 2 + 4 * middle ** 2 + last ** 2) * (to - from)) / 6;
+      }
+      speedSquares += radiansPerUnit ** 2 * integratedSpeedSquare(segment);
     }
-    squares += model.gravity ** 2 * dwell;
+    squares += train.gravity ** 2 * dwell;
   }
   const time = 2 * (profile.duration + dwell);
-  if (time === 0) return { peak, rms: Math.abs(model.gravity), rmsSpeed: 0 };
+  if (time === 0) return { peak, rms: Math.abs(train.gravity), rmsSpeed: 0 };
   return { peak, rms: Math.sqrt(squares / time), rmsSpeed: Math.sqrt(speedSquares / time) };
 }
 
-const simpson = (first: number, middle: number, last: number, width: number) =>
-  ((first + 4 * middle + last) * width) / 6;
+/** Moments within a stretch at which the torque over time has a corner. */
+const turningTimes = (segment: Segment, acceleration: number, slope: number, reversals: readonly number[]) =>
+  slope === 0
+    ? []
+    : reversals
+        .map((reversal) => (reversal - acceleration) / slope)
+        .filter((t) => t > 0 && t < segment.duration)
+        .sort((a, b) => a - b);
+
+/** ∫ v² dt over a stretch, v = v₀ + a·t + ½·j·t²: a polynomial of the fourth degree, integrated term by term. */
+function integratedSpeedSquare({ speed: v, acceleration: a, jerk: j, duration: t }: Segment): number {
+  return t * (v * v + t * (v * a + t * ((a * a + v * j) / 3 + t * ((a * j) / 4 + (t * j * j) / 20))));
+}

@@ -1,6 +1,6 @@
 import { Solver } from 'odex';
 import { describe, expect, it } from 'vitest';
-import { planMove } from '../motion/index.ts';
+import { moveTorque, planMove } from '../motion/index.ts';
 import { smoothServo as smooth } from '../test/smoothServo.ts';
 import {
   runMoves,
@@ -130,6 +130,69 @@ describe('servo plant', () => {
     };
     expect(lag(0) / ((1000 * 8000) / 30)).toBeCloseTo(1, 2);
     expect(Math.abs(lag(1))).toBeLessThan(0.02 * lag(0));
+  });
+
+  it('needs the peak torque of the sheet, within 2 %, through stages that lose power', () => {
+    const radiansPerUnit = 0.5;
+    const move = planMove(60, { speed: 150, acceleration: 900, jerk: 9000 });
+    for (const [gravity, friction, stages] of [
+      [0, 0.2, [{ efficiency: 0.9, backDriveEfficiency: 0.9, inertia: 0 }]],
+      [0.6, 0.1, [{ efficiency: 0.8, backDriveEfficiency: 0.75, inertia: 2e-4 }]],
+      [
+        -0.4,
+        0.05,
+        [
+          { efficiency: 0.85, backDriveEfficiency: 0.82, inertia: 3e-4 },
+          { efficiency: 0.95, backDriveEfficiency: 0.95, inertia: 1e-4 },
+        ],
+      ],
+      // A screw that locks itself, with a load that has to be driven down.
+      [0.5, 0.1, [{ efficiency: 0.35, backDriveEfficiency: 2 - 1 / 0.35, inertia: 1e-4 }]],
+    ] as const) {
+      const isLocked = stages.some(({ backDriveEfficiency }) => backDriveEfficiency <= 0);
+      const train = { inertia: 4e-4, loadInertia: isLocked ? 1e-4 : 8e-4, friction, gravity, stages };
+      const servo = {
+        ...smooth,
+        viscousFriction: 0,
+        rotorInertia: train.inertia,
+        loadInertia: train.loadInertia + stages.reduce((sum, { inertia }) => sum + inertia, 0),
+        stiffness: 0,
+        stages,
+        coulombFriction: friction,
+        gravityTorque: gravity,
+        ratedTorque: 2,
+        peakTorque: 20,
+        torqueLimit: 10,
+        torqueTimeConstant: 0.0002,
+        positionGain: 80,
+        speedBandwidth: 900,
+        speedIntegralTime: 0.02,
+        assumedInertiaRatio: 3,
+        velocityFeedforward: 1,
+        velocityFilterTime: 0.0001,
+        followingErrorWindow: 1e12,
+      };
+      const unitsPerCount = (2 * Math.PI) / 2 ** 24 / radiansPerUnit;
+      const { recording } = runMoves({
+        servo: { ...servo, gearNumerator: 1, gearDenominator: 1 },
+        moves: thereAndBack(move, planMove(-60, { speed: 150, acceleration: 900, jerk: 9000 }), 0.4, 3),
+        duration: 6 * (move.duration + 0.4),
+        start: 0,
+        stepsPerUnit: 1 / unitsPerCount,
+        unitsPerCount,
+        pulses: false,
+        recordPeriod: 1 / 8000,
+      });
+      // The first move still loads the integral with gravity.
+      const settled = recording.torque.subarray(Math.round((2 * (move.duration + 0.4)) / recording.period));
+      const peak = (settled.reduce((most, each) => Math.max(most, Math.abs(each)), 0) / 100) * servo.ratedTorque;
+      expect(peak / moveTorque(move, 0.4, { ...train, radiansPerUnit }).peak, JSON.stringify(stages)).toBeGreaterThan(
+        0.98,
+      );
+      expect(peak / moveTorque(move, 0.4, { ...train, radiansPerUnit }).peak, JSON.stringify(stages)).toBeLessThan(
+        1.02,
+      );
+    }
   });
 
   it('sticks under a torque below its friction, and holds a hanging load by its integral', () => {

@@ -1,3 +1,5 @@
+import { accelerationStretches, type Sense, type StageLoss } from '../motion/index.ts';
+
 /**
  * A servo drive with its axis, for stepping in time. Everything is at the motor shaft; SI units, angles in rad,
  * positions in encoder counts.
@@ -11,11 +13,15 @@ export interface ServoDefinition {
   readonly gearNumerator: number;
   readonly gearDenominator: number;
   readonly rotorInertia: number;
+  /** All but the rotor, with the stages. */
   readonly loadInertia: number;
+  /** What the mechanics lose, from the load to the motor, with inertias that are part of `loadInertia`; absent: nothing. */
+  readonly stages?: readonly StageLoss[];
   /** N·m/rad between motor and load; 0 for a rigid axis. */
   readonly stiffness: number;
   /** N·m·s/rad between motor and load. */
   readonly damping: number;
+  /** At the load, brought to the motor without losses. */
   readonly coulombFriction: number;
   readonly viscousFriction: number;
   /** Torque needed to hold the load; positive when plus is up. */
@@ -60,12 +66,13 @@ export interface ServoCoefficients {
   readonly elastic: boolean;
   readonly speedCommanded: boolean;
   readonly motorStep: number;
-  readonly loadStep: number;
   readonly motorInertia: number;
   readonly loadInertia: number;
   readonly stiffness: number;
   readonly damping: number;
-  readonly coulombSpeedStep: number;
+  /** Torque at which each stretch ends, its offset and dt over its inertia, in turn; see {@link accelerationStretches}. */
+  readonly towardsPlus: Float64Array;
+  readonly towardsMinus: Float64Array;
   readonly viscousFriction: number;
   readonly gravityTorque: number;
   readonly torqueLimit: number;
@@ -127,6 +134,20 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
     }
   }
   const radiansPerCount = (2 * Math.PI) / definition.countsPerRevolution;
+  const stages = definition.stages ?? [];
+  const train = {
+    inertia: elastic ? 0 : definition.rotorInertia,
+    loadInertia: Math.max(0, definition.loadInertia - stages.reduce((sum, { inertia }) => sum + inertia, 0)),
+    friction: definition.coulombFriction,
+    gravity: definition.gravityTorque,
+    stages,
+  };
+  const stretches = (sense: Sense) => {
+    const all = accelerationStretches(train, sense);
+    return Float64Array.from(
+      all.flatMap(({ offset, inertia }, k) => [all[k + 1]?.from ?? Infinity, offset, dt / inertia]),
+    );
+  };
   const speedGain = definition.speedBandwidth * definition.rotorInertia * (1 + definition.assumedInertiaRatio);
   return {
     dt,
@@ -139,12 +160,12 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
     elastic,
     speedCommanded: definition.speedCommanded ?? false,
     motorStep: dt / motorInertia,
-    loadStep: dt / loadInertia,
     motorInertia,
     loadInertia,
     stiffness: definition.stiffness,
     damping: definition.damping,
-    coulombSpeedStep: (definition.coulombFriction * dt) / loadInertia,
+    towardsPlus: stretches(1),
+    towardsMinus: stretches(-1),
     viscousFriction: definition.viscousFriction,
     gravityTorque: definition.gravityTorque,
     torqueLimit: Math.min(definition.peakTorque, definition.torqueLimit * definition.ratedTorque),

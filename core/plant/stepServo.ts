@@ -34,17 +34,15 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   const integralStep = +c.integralStep;
   const torqueShare = +c.torqueShare;
   const motorStep = +c.motorStep;
-  const loadStep = +c.loadStep;
   const loadInertia = +c.loadInertia;
   const stiffness = +c.stiffness;
   const damping = +c.damping;
-  const coulombSpeedStep = +c.coulombSpeedStep;
   const viscousFriction = +c.viscousFriction;
   const gravityTorque = +c.gravityTorque;
   const minusLimit = +c.minusLimit;
   const plusLimit = +c.plusLimit;
   const indexOffset = +c.indexOffset;
-  const { elastic, speedCommanded } = c;
+  const { elastic, speedCommanded, towardsPlus, towardsMinus } = c;
   let enabled = +s.enabled;
   let tripped = +s.tripped;
   let gearRemainder = +s.gearRemainder;
@@ -108,12 +106,11 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
       const coupling = stiffness * (motorAngle - loadAngle) + damping * slip;
       const motorAfter = motorSpeed + motorStep * (torque - coupling);
       const motorMean = 0.5 * (motorSpeed + motorAfter);
-      const free = before + loadStep * (coupling - gravityTorque - viscousFriction * before);
-      const after =
-        free > coulombSpeedStep ? free - coulombSpeedStep : free < -coulombSpeedStep ? free + coulombSpeedStep : 0;
+      const net = coupling - viscousFriction * before;
+      const after = speedAfter(before, net, towardsPlus, towardsMinus);
       const mean = 0.5 * (before + after);
       heat +=
-        (loadInertia * (free - after) + viscousFriction * before * dt) * mean +
+        ((coupling - gravityTorque) * dt - loadInertia * (after - before)) * mean +
         damping * slip * (motorMean - mean) * dt;
       motorWork += torque * motorMean * dt;
       motorSpeed = motorAfter;
@@ -121,11 +118,9 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
       motorAngle += motorAfter * dt;
       loadAngle += after * dt;
     } else {
-      const free = before + loadStep * (torque - gravityTorque - viscousFriction * before);
-      const after =
-        free > coulombSpeedStep ? free - coulombSpeedStep : free < -coulombSpeedStep ? free + coulombSpeedStep : 0;
+      const after = speedAfter(before, torque - viscousFriction * before, towardsPlus, towardsMinus);
       const mean = 0.5 * (before + after);
-      heat += (loadInertia * (free - after) + viscousFriction * before * dt) * mean;
+      heat += ((torque - gravityTorque) * dt - loadInertia * (after - before)) * mean;
       motorWork += torque * mean * dt;
       motorSpeed = loadSpeed = after;
       motorAngle = loadAngle = loadAngle + after * dt;
@@ -165,6 +160,29 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   const loadCounts = loadAngle * countsPerRadian;
   s.minusLimitOn = loadCounts <= minusLimit ? 1 : 0;
   s.plusLimitOn = loadCounts >= plusLimit ? 1 : 0;
+}
+
+/** What a torque adds to the speed in one step while the load moves in the sense of the stretches. */
+function gain(stretches: Float64Array, torque: number): number {
+  let k = 0;
+  while (torque > (stretches[k] as number)) k += 3;
+  return (torque - (stretches[k + 1] as number)) * (stretches[k + 2] as number);
+}
+
+/** Speed after one step under a torque. A load at rest stays there unless the torque moves it in its own sense. */
+function speedAfter(before: number, torque: number, towardsPlus: Float64Array, towardsMinus: Float64Array): number {
+  if (before === 0) {
+    const up = gain(towardsPlus, torque);
+    if (up > 0) return up;
+    const down = gain(towardsMinus, torque);
+    return down < 0 ? down : 0;
+  }
+  const step = gain(before > 0 ? towardsPlus : towardsMinus, torque);
+  const after = before + step;
+  if (before > 0 ? after >= 0 : after <= 0) return after;
+  // It comes to rest within the step; the rest of the step counts in the other sense.
+  const turned = (after / step) * gain(before > 0 ? towardsMinus : towardsPlus, torque);
+  return before > 0 ? (turned < 0 ? turned : 0) : turned > 0 ? turned : 0;
 }
 
 /**

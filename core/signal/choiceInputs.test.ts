@@ -43,23 +43,29 @@ describe('inputs that pick moves', () => {
 
   it('from near to middle the far one, or nothing, may be seen on the way', () => {
     expect(passingMoves(direct).map(({ from, to, through }) => `${from} ${to} ${through.pattern}`)).toEqual([
+      // From rest, with all inputs off, to both on.
+      '00 11 10',
+      '00 11 01',
       '10 01 11',
       '01 10 11',
+      '11 00 01',
+      '11 00 10',
     ]);
-    const trigger = (kind: 'debounced' | 'delayed', time: number) =>
-      passingMoves({ ...direct, trigger: { kind, time } });
-    // Debounced for longer than the inputs take, or looked at after they have settled.
-    expect(trigger('debounced', 0.005)).toEqual([]);
-    expect(trigger('delayed', 0.005)).toEqual([]);
-    expect(trigger('debounced', 0.003)).toHaveLength(2);
+    // Standing still for longer than the inputs take to change, or looked at after they have settled.
+    expect(passingMoves({ ...direct, minimumInputDuration: 0.005 })).toEqual([]);
+    expect(passingMoves({ ...direct, startDelay: 0.005 })).toEqual([]);
+    expect(passingMoves({ ...direct, minimumInputDuration: 0.003 })).toHaveLength(6);
     expect(passingMoves({ ...direct, skew: 0 })).toEqual([]);
     expect(passingMoves(threePlaces)).toEqual([]);
   });
 
   it('settle by hand: 4 ms of change and 8 ms of standing still are 12 ms', () => {
-    expect(settlingTime({ trigger: { kind: 'debounced', time: 0.008 }, skew: 0.004 })).toBeCloseTo(0.012, 12);
-    expect(settlingTime({ trigger: { kind: 'delayed', time: 0.008 }, skew: 0.004 })).toBe(0.008);
-    expect(settlingTime({ trigger: { kind: 'direct' }, skew: 0.004 })).toBe(0.004);
+    const settles = (minimumInputDuration: number, startDelay: number) =>
+      settlingTime({ minimumInputDuration, startDelay, skew: 0.004 });
+    expect(settles(0.008, 0)).toBeCloseTo(0.012, 12);
+    expect(settles(0, 0.008)).toBe(0.008);
+    expect(settles(0, 0)).toBe(0.004);
+    expect(settles(0.008, 0.02)).toBe(0.02);
   });
 
   it('tell what the first enable does', () => {

@@ -5,12 +5,28 @@ export const pickedKinds = [
   'distance',
   'speed',
   'motion plan',
-  'push to torque',
+  'move until torque',
   'fenced jog',
   'follow analog',
   'home',
 ] as const;
 export type PickedKind = (typeof pickedKinds)[number];
+
+/** What a stored move may be keyed in with; which of it a kind has, {@link moveFields} says. */
+export type MoveField = 'target' | 'fence' | 'speed' | 'acceleration' | 'deceleration' | 'torqueLimit' | 'window';
+
+/** The quantities that each kind of move has. */
+export const moveFields: Readonly<Record<PickedKind, readonly MoveField[]>> = {
+  nothing: [],
+  position: ['target', 'speed', 'acceleration', 'deceleration', 'torqueLimit', 'window'],
+  distance: ['target', 'speed', 'acceleration', 'deceleration', 'torqueLimit', 'window'],
+  speed: ['speed', 'acceleration', 'deceleration', 'torqueLimit'],
+  'motion plan': ['torqueLimit', 'window'],
+  'move until torque': ['speed', 'acceleration', 'torqueLimit'],
+  'fenced jog': ['fence', 'target', 'speed', 'acceleration', 'torqueLimit'],
+  'follow analog': ['speed', 'acceleration', 'torqueLimit'],
+  home: [],
+};
 
 /** One stored move. Quantities in axis units, /s, /s²; torque in % of rated. */
 export interface PickedMove {
@@ -27,16 +43,23 @@ export interface PickedMove {
   readonly deceleration: number | undefined;
   readonly torqueLimit: number | undefined;
   readonly window: number | undefined;
+  /** Of a move that follows an analog signal. */
+  readonly scale: AnalogScale | undefined;
+  /** The input that must be on before it follows; empty: none. */
+  readonly armingInput: string;
 }
 
-/** When the drive takes what its inputs say. */
-export type ChoiceTrigger =
-  /** Every change counts at once. */
-  | { readonly kind: 'direct' }
-  /** A pattern counts when it has stood still for so many s. */
-  | { readonly kind: 'debounced'; readonly time: number }
-  /** The inputs are looked at so many s after the first change. */
-  | { readonly kind: 'delayed'; readonly time: number };
+/** Two points of a signal in V or mA and the position or speed that they mean; undefined where not filled in. */
+export interface AnalogScale {
+  readonly signalFrom: number | undefined;
+  readonly valueFrom: number | undefined;
+  readonly signalTo: number | undefined;
+  readonly valueTo: number | undefined;
+}
+
+/** What a pattern that picks nothing does to a move that runs. */
+export const nothingMeanings = ['not known', 'the move goes on', 'the axis stops'] as const;
+export type NothingMeaning = (typeof nothingMeanings)[number];
 
 /** What the edge of an input can do of itself. */
 export const edgeActions = ['start the picked move', 'stop', 'home', 'clear the alarm', 'cancel what is left'] as const;
@@ -55,7 +78,11 @@ export interface ChoiceInputs {
   readonly edges: readonly EdgeRule[];
   /** Torque limits in % of rated that further inputs pick, by their pattern. */
   readonly torqueLimits: readonly { readonly pattern: string; readonly limit: number }[];
-  readonly trigger: ChoiceTrigger;
+  /** s that a pattern must stand still before it counts; 0: every change counts at once */
+  readonly minimumInputDuration: number;
+  /** s from the first change until the inputs are looked at; 0: at once */
+  readonly startDelay: number;
+  readonly nothing: NothingMeaning;
   /** s within which inputs that change together really change */
   readonly skew: number;
   readonly homing: 'never' | 'if not homed' | 'at every enable';
@@ -80,6 +107,8 @@ const idle = (pattern: string): PickedMove => ({
   deceleration: undefined,
   torqueLimit: undefined,
   window: undefined,
+  scale: undefined,
+  armingInput: '',
 });
 
 /** The move of every pattern: a truth table without holes. */
@@ -100,25 +129,22 @@ export function between(from: string, to: string): readonly string[] {
     });
 }
 
+type Timing = Pick<ChoiceInputs, 'minimumInputDuration' | 'startDelay' | 'skew'>;
+
 /** s from the change of the inputs to the moment the drive takes the new pattern, at the latest. */
-export function settlingTime({ trigger, skew }: Pick<ChoiceInputs, 'trigger' | 'skew'>): number {
-  switch (trigger.kind) {
-    case 'direct':
-      return skew;
-    case 'debounced':
-      return skew + trigger.time;
-    case 'delayed':
-      return trigger.time;
-  }
-}
+export const settlingTime = ({ minimumInputDuration, startDelay, skew }: Timing): number =>
+  Math.max(startDelay, skew + minimumInputDuration);
 
 /** A move waits for an edge; the pattern only says which. */
 export const startsOnEdge = ({ edges }: Pick<ChoiceInputs, 'edges'>): boolean =>
   edges.some(({ action }) => action === 'start the picked move');
 
 /** Whether the drive may take a pattern that stands only while inputs change one by one. */
-export const takesPassing = (choice: Pick<ChoiceInputs, 'trigger' | 'skew' | 'edges'>): boolean =>
-  choice.skew > 0 && !startsOnEdge(choice) && (choice.trigger.kind === 'direct' || choice.trigger.time < choice.skew);
+export const takesPassing = (choice: Timing & Pick<ChoiceInputs, 'edges'>): boolean =>
+  choice.skew > 0 &&
+  !startsOnEdge(choice) &&
+  choice.minimumInputDuration < choice.skew &&
+  choice.startDelay < choice.skew;
 
 /** A move that starts while its inputs are still changing. */
 export interface PassingMove {
@@ -127,11 +153,19 @@ export interface PassingMove {
   readonly through: PickedMove;
 }
 
-/** Moves that may start between two patterns, neither of which means them; one line for each pattern passed through. */
+/**
+ * Moves that may start between two patterns, neither of which means them; one line for each pattern passed through. The patterns
+ * that moves have are gone between, and so is the one in which no input is on, where a controller rests.
+ */
 export function passingMoves(choice: ChoiceInputs): readonly PassingMove[] {
   if (!takesPassing(choice)) return [];
   const table = truthTable(choice);
-  const used = table.filter(({ kind }) => kind !== 'nothing');
+  const rests = [
+    '0'.repeat(choice.inputs.length),
+    choice.patternAtEnable,
+    ...choice.moves.map(({ pattern }) => pattern),
+  ];
+  const used = table.filter(({ kind, pattern }) => kind !== 'nothing' || rests.includes(pattern));
   const pick = new Map(table.map((move) => [move.pattern, move]));
   return used.flatMap((a) =>
     used.flatMap((b) =>

@@ -55,7 +55,7 @@ export interface LineResult {
   readonly path: readonly string[];
   /** A; undefined where voltage alone counts */
   readonly current: number | undefined;
-  /** The resistor to put in the line, where one is wanted. */
+  /** The resistor to put in the line beside what is there, where one is wanted. */
   readonly resistor: ResistorChoice | undefined;
   readonly because: string;
 }
@@ -130,7 +130,7 @@ export function lineResult(circuit: LineCircuit): Outcome<LineResult> {
   return map(numbers, ([volts, drop, forward, own, least, most]): LineResult => {
     const left = volts - drop - forward;
     const ohms = own + circuit.cableResistance;
-    const resistor = resistorFor(left, own, least, most);
+    const resistor = resistorFor(left, ohms, least, most);
     const shared = { wires, path: pathOf(output, circuit.cableResistance > 0), resistor };
     if (left <= 0)
       return {

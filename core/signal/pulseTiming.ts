@@ -20,7 +20,6 @@ export interface NeededTiming {
  */
 export function rateByWidth(form: PulseForm, sent: SentTiming, needed: NeededTiming): number {
   const least = needed.minimumPulseWidth;
-  if (least <= 0) return Infinity;
   return form === 'quadrature' ? 2 / least : 1 / (Math.max(sent.pulseWidth ?? least, least) + least);
 }
 

@@ -31,7 +31,7 @@ export interface ResistorChoice {
 /**
  * The standard resistor that brings a current nearest the middle (by ratio) of what an input wants.
  * @param volts left for all resistance in the circuit, after all drops
- * @returns undefined where no resistor is needed or none helps.
+ * @returns undefined where the current is right without a resistor, and where none helps.
  */
 export function resistorFor(
   volts: number,
@@ -39,7 +39,8 @@ export function resistorFor(
   minimumCurrent: number,
   maximumCurrent: number,
 ): ResistorChoice | undefined {
-  if (volts <= 0) return undefined;
+  const without = volts / ownOhms;
+  if (volts <= 0 || without <= maximumCurrent) return undefined;
   const middle = Math.sqrt(minimumCurrent * maximumCurrent);
   const distance = (current: number) => Math.abs(Math.log(current / middle));
   const best = standardValues

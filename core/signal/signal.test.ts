@@ -65,8 +65,13 @@ describe('timing, by hand', () => {
     // Each line of a quadrature rests for two increments: 800 000 increments/s are 200 000 cycles/s of 5 µs.
     expect(rateByWidth('quadrature', { pulseWidth: undefined, directionSetUp: 0 }, needed)).toBeCloseTo(800_000, 6);
     expect(
-      rateByWidth('stepDirection', { pulseWidth: 1e-5, directionSetUp: 0 }, { ...needed, minimumPulseWidth: 0 }),
+      rateByWidth('stepDirection', { pulseWidth: undefined, directionSetUp: 0 }, { ...needed, minimumPulseWidth: 0 }),
     ).toBe(Infinity);
+    // A pulse of 4.19 µs leaves room for 1 / 4.19 µs of them, whatever the gap; with a gap of 1 ns for a few less.
+    const short = (minimumPulseWidth: number) =>
+      rateByWidth('stepDirection', { pulseWidth: 4.19e-6, directionSetUp: 0 }, { ...needed, minimumPulseWidth });
+    expect(short(0)).toBeCloseTo(238_663.48, 1);
+    expect(short(1e-9)).toBeCloseTo(238_606.54, 1);
   });
 
   it.each(pulseForms)('the picture of %s is to scale, and its lines say three plus and two minus', (form) => {
@@ -106,12 +111,19 @@ describe('series resistor', () => {
     expect(resistor).toMatchObject({ ohms: 1800, rating: 0.5 });
     expect(resistor?.current).toBeCloseTo(22.2 / 1950, 9);
     expect(resistor?.power).toBeCloseTo((22.2 / 1950) ** 2 * 1800, 9);
+    // 2.45 V / 1420 Ω are 1.725 mA already.
+    expect(resistorFor(2.45, 1420, 0.00164, 0.0082)).toBeUndefined();
     expect(resistorFor(-1, 150, 0.007, 0.018)).toBeUndefined();
     expect(resistorFor(0.5, 150, 0.007, 0.018)).toBeUndefined();
   });
 });
 
 describe('levels', () => {
+  it('2000 Ω in the cable before an input of 2200 Ω are too much, and no resistor helps', () => {
+    const line = lineResult({ ...circuit, inputResistance: known(2200), cableResistance: 2000 });
+    expect(line).toMatchObject({ value: { fit: 'too weak', resistor: undefined } });
+  });
+
   const circuit: LineCircuit = {
     output: 'open collector, sinking',
     outputVoltage: known(24),

@@ -1,5 +1,5 @@
 import { formatNumber } from '../quantity/index.ts';
-import { all, known, map, unknown, type Outcome } from '../sheet/index.ts';
+import { all, known, unknown, type Outcome } from '../sheet/index.ts';
 
 export type Connection = 'star' | 'delta';
 
@@ -132,14 +132,10 @@ export function contradictionsOf(plate: SpindlePlate): readonly PlateContradicti
   return found;
 }
 
-/** How a motor is to be connected for what the drive puts out, and what to set for it. */
+/** How a motor is to be connected for what the drive puts out. */
 export interface ConnectionChoice {
   readonly connection: Connection;
   readonly volts: number;
-  /** A to set for the protection: those of the plate in this connection */
-  readonly current: number;
-  /** A without load; unknown without a power factor */
-  readonly noLoadCurrent: Outcome<number>;
 }
 
 /** A drive puts out at most what it takes in; a plate stands a tenth more or less (IEC 60034-1: ±10 % in zone B, from memory). */
@@ -169,12 +165,7 @@ export function connectionFor(plate: SpindlePlate, output: number): Outcome<Conn
       '/motor',
     );
   }
-  return known({
-    connection: nearest.connection,
-    volts: nearest.volts,
-    current: nearest.amps,
-    noLoadCurrent: map(plate.powerFactor, (factor) => nearest.amps * noLoadShare(factor)),
-  });
+  return known({ connection: nearest.connection, volts: nearest.volts });
 }
 
 /**

@@ -25,11 +25,16 @@ export function timeToSpeed({ inertia, torque: load }: SpindleLoad, pull: Spindl
   if (speed <= baseSpeed) return first;
   const top = torque * baseSpeed;
   if (load * speed >= top) return Infinity;
-  const second =
-    load === 0
-      ? (speed ** 2 - baseSpeed ** 2) / (2 * top)
-      : (top / load ** 2) * Math.log((top - load * baseSpeed) / (top - load * speed)) - (speed - baseSpeed) / load;
-  return first + inertia * second;
+  const at = (omega: number) => (omega ** 2 * logarithmicRest((load * omega) / top)) / top;
+  return first + inertia * (at(speed) - at(baseSpeed));
+}
+
+/** (−ln(1 − x) − x) / x², which is 1/2 + x/3 + x²/4 + … : near 0 the difference would lose all its digits. */
+function logarithmicRest(x: number): number {
+  if (x > 0.05) return (-Math.log1p(-x) - x) / x ** 2;
+  let [sum, power] = [0, 1];
+  for (let k = 2; k < 16; k++, power *= x) sum += power / k;
+  return sum;
 }
 
 /** J·ω/TL: the time to stand still when nobody brakes; infinite without friction. */
@@ -79,10 +84,17 @@ export function braking(load: SpindleLoad, supply: BrakingSupply, speed: number,
   return { kinetic, returned, peakPower, busVolts, trips: busVolts > supply.tripVolts };
 }
 
-/** The shortest straight ramp that needs no brake resistor, s; 0 where the capacitors take all. */
+/**
+ * The shortest straight ramp that needs no brake resistor, s; 0 where the capacitors take all, infinite where no ramp is slow
+ * enough: nothing rubs, the drive takes nothing itself, and the capacitors cannot hold what comes back.
+ */
 export function shortestRamp(load: SpindleLoad, supply: BrakingSupply, speed: number): number {
-  let [low, high] = [0, Math.min(coastingTime(load, speed), 1e6)];
+  const { efficiency, idlePower } = supply;
+  // Slower than either, nothing comes back at all.
+  const takenByDrive = idlePower > 0 ? (efficiency * load.inertia * speed ** 2) / idlePower : Infinity;
+  let [low, high] = [0, Math.min(coastingTime(load, speed), takenByDrive)];
   if (!braking(load, supply, speed, 1e-6).trips) return 0;
+  if (high === Infinity) return Infinity;
   for (let k = 0; k < 80; k++) {
     const middle = (low + high) / 2;
     if (braking(load, supply, speed, middle).trips) low = middle;

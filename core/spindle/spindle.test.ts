@@ -24,6 +24,7 @@ import {
   toolRpmOf,
   toolStep,
   voltsAt,
+  worstFluxHertz,
   wrapped,
   type SpindlePlate,
   type SpeedWord,
@@ -94,8 +95,8 @@ describe('the plate', () => {
   });
 
   it('is connected for the volts that there are', () => {
-    expect(valueOf(connectionFor(plate, 230))).toMatchObject({ connection: 'delta', current: 8 });
-    expect(valueOf(connectionFor(plate, 400))).toMatchObject({ connection: 'star', current: 4.6 });
+    expect(valueOf(connectionFor(plate, 230))).toEqual({ connection: 'delta', volts: 230 });
+    expect(valueOf(connectionFor(plate, 400))).toEqual({ connection: 'star', volts: 400 });
     expect(connectionFor(plate, 110)).toMatchObject({
       because: expect.stringContaining('it has star 400 V, delta 230 V'),
     });
@@ -200,6 +201,9 @@ describe('ramps and braking', () => {
       time += (0.02 * 0.01) / ((at < 150 ? 7 : (7 * 150) / at) - 0.5);
     }
     expect(timeToSpeed(load, pull, speed)).toBeCloseTo(time, 3);
+    // By hand without friction: 0.01 · 100 / 10 + 0.01 · (1000² − 100²) / (2 · 10 · 100) = 0.1 + 4.95 s.
+    for (const torque of [0, 1e-12, 1e-9, 1e-6])
+      expect(timeToSpeed({ inertia: 0.01, torque }, { torque: 10, baseSpeed: 100 }, 1000)).toBeCloseTo(5.05, 4);
     expect(timeToSpeed({ ...load, torque: 0 }, pull, speed)).toBeLessThan(time);
     expect(timeToSpeed({ ...load, torque: 8 }, pull, speed)).toBe(Infinity);
     expect(timeToSpeed({ ...load, torque: 4 }, pull, speed)).toBe(Infinity);
@@ -222,6 +226,9 @@ describe('ramps and braking', () => {
     expect(braking(load, supply, speed, least).trips).toBe(false);
     expect(braking(load, supply, speed, least * 0.99).trips).toBe(true);
     expect(shortestRamp(load, { ...supply, capacitance: 1 }, speed)).toBe(0);
+    // Nothing takes the energy, however slow: 986 J come back into capacitors that hold 147 J.
+    expect(shortestRamp({ ...load, torque: 0 }, { ...supply, idlePower: 0 }, speed)).toBe(Infinity);
+    expect(shortestRamp({ ...load, torque: 0 }, supply, speed)).toBeLessThan((0.85 * 2 * 986) / 30);
   });
 
   it('18 000 rpm in 3 s on 2 kW without a brake resistor (common practice) is possible for a small rotor', () => {
@@ -230,6 +237,24 @@ describe('ramps and braking', () => {
     const drive = { capacitance: 0.00082, busVolts: 325, tripVolts: 400, efficiency: 0.6, idlePower: 60 };
     expect(timeToSpeed(small, { torque: 2000 / 1885, baseSpeed: 1885 }, 1885)).toBeLessThan(3);
     expect(shortestRamp(small, drive, 1885)).toBeGreaterThan(3);
+  });
+
+  it('is ruined only by what lies within the range of the drive', () => {
+    // At 15 Hz on the way from 80 V at 10 Hz to 400 V at 40 Hz: 133.3 V / 15 Hz over 400 V / 50 Hz are 1.111.
+    const curve: VoltsPerHertz = {
+      base: { hertz: 50, volts: 400 },
+      boost: 0,
+      points: [
+        { hertz: 10, volts: 80 },
+        { hertz: 40, volts: 400 },
+      ],
+      highestHertz: 15,
+    };
+    const motor = { hertz: 50, volts: 400 };
+    expect(worstFluxHertz(curve, motor)).toBe(15);
+    expect(regionAt(curve, motor, 15).flux).toBeCloseTo(1.111, 3);
+    expect(ruinOf(curve, motor)).toBeUndefined();
+    expect(ruinOf({ ...curve, highestHertz: 60 }, motor)).toMatchObject({ hertz: 40, flux: 1.25 });
   });
 
   it('a resistor lies between what the chopper bears and what the peak wants', () => {

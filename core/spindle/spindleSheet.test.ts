@@ -32,6 +32,18 @@ const ten: SignalCommand = {
 };
 
 describe('the sheet of a spindle', () => {
+  it('counts with the connection that is made, not with the one that the supply wants', () => {
+    // 230/400 V, 8/4.6 A on 230 V: delta is right, and star is what was chosen.
+    const inStar: SpindleInput = { ...grinder, settings: { ...grinder.settings, connection: 'star' } };
+    expect(['connection', 'motorVolts', 'motorCurrent'].map((each) => value(each as 'motorVolts', inStar))).toEqual([
+      'delta',
+      400,
+      4.6,
+    ]);
+    const unknownStar = { ...inStar, plate: { ...grinder.plate, star: undefined } };
+    expect(evaluateSpindle(unknownStar).motorVolts).toMatchObject({ state: 'unknown', path: '/motor/starVolts' });
+  });
+
   it.each([
     // By hand, with the formulas that each working names.
     ['synchronousSpeed', 3000], // 120 · 50 / 2

@@ -61,6 +61,7 @@ export function evaluateSpindle(input: SpindleInput, previous?: Evaluation<Spind
       rampUp: settings.rampUp,
       rampDown: settings.rampDown,
       highestHertz: settings.highestHertz,
+      chosenConnection: known(settings.connection),
       capacitance: drive.capacitance,
       tripVolts: drive.tripVolts,
       chopperVolts: drive.hasChopper ? drive.chopperVolts : unknown('the drive has no brake chopper'),

@@ -74,12 +74,17 @@ export interface Ruin {
   readonly current: number;
 }
 
+/** Where the flux is highest within the range of the drive: at a corner of the curve; boost at standstill is meant and left out. */
+export function worstFluxHertz(curve: VoltsPerHertz, plate: CurvePoint): number {
+  const { points, base, highestHertz } = curve;
+  const corners = [...points.map(({ hertz }) => hertz), base.hertz].filter((hertz) => hertz < highestHertz);
+  const flux = (hertz: number) => regionAt(curve, plate, hertz).flux;
+  return corners.reduce((worst, each) => (flux(each) > flux(worst) ? each : worst), highestHertz);
+}
+
 /** @returns undefined where the flux stays bearable over the whole range. */
 export function ruinOf(curve: VoltsPerHertz, plate: CurvePoint): Ruin | undefined {
-  // The worst is at a corner of the curve; boost at standstill is meant and left out.
-  const corners = [...curve.points.map(({ hertz }) => hertz), Math.min(curve.base.hertz, curve.highestHertz)];
-  const worst = corners
-    .map((hertz) => ({ hertz, flux: regionAt(curve, plate, hertz).flux }))
-    .reduce((a, b) => (b.flux > a.flux ? b : a));
-  return worst.flux > ruinousFlux ? { ...worst, current: saturatedCurrent(curve, plate, worst.hertz) } : undefined;
+  const hertz = worstFluxHertz(curve, plate);
+  const { flux } = regionAt(curve, plate, hertz);
+  return flux > ruinousFlux ? { hertz, flux, current: saturatedCurrent(curve, plate, hertz) } : undefined;
 }

@@ -73,6 +73,8 @@ const move = {
   deceleration: 1000,
   torqueLimit: 60,
   window: 0.1,
+  scale: undefined,
+  armingInput: '',
 } as const;
 
 /** Two inputs pick three positions; an edge of a third one starts the move. */
@@ -85,7 +87,9 @@ export const threePlaces: ChoiceInputs = {
   ],
   edges: [{ input: 'S', edge: 'rising', action: 'start the picked move' }],
   torqueLimits: [],
-  trigger: { kind: 'direct' },
+  minimumInputDuration: 0,
+  startDelay: 0,
+  nothing: 'the move goes on',
   skew: 0.004,
   homing: 'if not homed',
   patternAtEnable: '00',
@@ -101,6 +105,7 @@ export const turntable: AxisInput = {
   stages: [
     {
       kind: 'worm',
+      backDriveEfficiency: undefined,
       wheelTeeth: known(exact(72)),
       starts: known(exact(1)),
       reverses: false,

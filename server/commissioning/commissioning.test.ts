@@ -40,7 +40,7 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     ).json()) as { id: string };
     axis = await test.addAxis({
       ...demoAxis,
-      link: { host: '127.0.0.1', port: benchPort, unit: 1, profileId: profile.id },
+      link: { kind: 'tcp', host: '127.0.0.1', port: benchPort, unit: 1, profileId: profile.id },
       testMove: { ...demoAxis.testMove, from: 30, distance: 200, repeats: 1 },
     });
   });

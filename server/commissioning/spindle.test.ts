@@ -39,7 +39,7 @@ describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 },
       ...demoSpindle,
       // Server, bench and window share one thread here.
       bus: { ...demoSpindle.bus, timeOut: 15 },
-      link: { host: '127.0.0.1', port, unit: 3, profileId: profile.id },
+      link: { kind: 'tcp', host: '127.0.0.1', port, unit: 3, profileId: profile.id },
       runTest: {
         ...demoSpindle.runTest,
         speeds: [{ at: 0, speed: 900 }],

@@ -12,6 +12,7 @@ import {
 import { FifthSchema1764200000000 } from './fifthSchema.ts';
 import { FourthSchema1764140000000 } from './fourthSchema.ts';
 import { FirstSchema1764000000000 } from './firstSchema.ts';
+import { SixthSchema1764280000000 } from './sixthSchema.ts';
 import { SecondSchema1764030000000 } from './secondSchema.ts';
 import { ThirdSchema1764100000000 } from './thirdSchema.ts';
 
@@ -21,6 +22,7 @@ const migrations = [
   ThirdSchema1764100000000,
   FourthSchema1764140000000,
   FifthSchema1764200000000,
+  SixthSchema1764280000000,
 ] as const;
 
 /** The names of all migrations, in their order. */

@@ -153,22 +153,24 @@ function LineFacts({ line }: { readonly line: LineResult }) {
         <FactTable label="Terminals" rows={line.wires.map(({ from, to }) => ({ what: from, is: to }))} />
       </Box>
       <Box>
-        {resistor && (fit !== 'fits' || now > 0) && (
+        {resistor && (
           <>
             <FactTable
               label="Series resistor"
               rows={[
-                { what: 'Best standard resistor in the line', is: `${formatNumber(resistor.ohms, 3)} Ω`, strong: true },
+                {
+                  what: now > 0 ? 'Resistor to add to the line' : 'Resistor for the line',
+                  is: `${formatNumber(resistor.ohms, 3)} Ω`,
+                  strong: true,
+                },
                 { what: 'Then flow', is: `${formatNumber(resistor.current * 1000, 3)} mA` },
                 { what: 'It turns into heat', is: `${formatNumber(resistor.power, 2)} W` },
                 { what: 'So take one of', is: `${formatNumber(resistor.rating, 3)} W` },
               ]}
             />
-            {now !== resistor.ohms && (
-              <Button onClick={() => edit(['cable', 'resistor'], resistor.ohms)}>
-                Put {formatNumber(resistor.ohms, 3)} Ω into the line
-              </Button>
-            )}
+            <Button onClick={() => edit(['cable', 'resistor'], now + resistor.ohms)}>
+              {now > 0 ? 'Add' : 'Put'} {formatNumber(resistor.ohms, 3)} Ω {now > 0 ? 'to' : 'into'} the line
+            </Button>
           </>
         )}
         <PinOut />

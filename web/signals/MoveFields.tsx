@@ -1,6 +1,9 @@
 import type { ChoiceCommandDocument } from '@kavrid/contract';
-import { pickedKinds, type PickedMove } from '@kavrid/core/signal';
+import { moveFields, pickedKinds, type PickedMove } from '@kavrid/core/signal';
+import { pushingForce } from '@kavrid/core/chain';
+import { formatNumber } from '@kavrid/core/quantity';
 import { Box } from '@mui/material';
+import { useAxis } from '../axis/axisContext.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { Hint, Pair, TextLine } from '../chain/fields/parts.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -9,21 +12,10 @@ import { useChoiceCommand } from './useChoiceCommand.ts';
 
 type Move = ChoiceCommandDocument['moves'][number];
 
-/** The fields that a kind of move has. */
-const fieldsOf: Readonly<Record<PickedMove['kind'], readonly (keyof Move)[]>> = {
-  nothing: [],
-  position: ['target', 'speed', 'acceleration', 'deceleration', 'torqueLimit', 'window'],
-  distance: ['target', 'speed', 'acceleration', 'deceleration', 'torqueLimit', 'window'],
-  speed: ['speed', 'acceleration', 'deceleration', 'torqueLimit'],
-  'motion plan': ['torqueLimit', 'window'],
-  'push to torque': ['speed', 'acceleration', 'torqueLimit'],
-  'fenced jog': ['fence', 'target', 'speed', 'acceleration', 'torqueLimit'],
-  'follow analog': ['speed', 'acceleration', 'torqueLimit'],
-  home: [],
-};
-
 const fieldWords = {
-  target: ['Where to', 'position'],
+  target: ['Target position', 'position'],
+  distance: ['Distance', 'position'],
+  farFence: ['Far fence', 'position'],
   fence: ['Near fence', 'position'],
   speed: ['Speed', 'anySpeed'],
   acceleration: ['Acceleration', 'acceleration'],
@@ -45,7 +37,7 @@ export function MoveFields({ pattern }: { readonly pattern: string | undefined }
         ['command', 'moves'],
         typed.moves.filter((each) => each.pattern !== pattern),
       );
-    else if (move) edit(['command', 'moves', index, 'kind'], kind);
+    else if (move) edit(['command', 'moves', index], ofKind(move, kind));
     else edit(['command', 'moves'], [...typed.moves, { ...blank, pattern, kind }]);
   };
   return (
@@ -60,14 +52,58 @@ export function MoveFields({ pattern }: { readonly pattern: string | undefined }
         <>
           <TextLine label="Its name" path={['command', 'moves', index, 'name']} value={move.name} />
           <Pair>
-            {fieldsOf[move.kind].map((field) => {
-              const [label, rule] = fieldWords[field as keyof typeof fieldWords];
+            {moveFields[move.kind].map((field) => {
+              const [label, rule] = fieldWords[field === 'target' ? targetWords(move.kind) : field];
               return <NumberField key={field} label={label} path={['command', 'moves', index, field]} rule={rule} />;
             })}
           </Pair>
+          {move.kind === 'follow analog' && <FollowFields index={index} armingInput={move.armingInput} />}
+          {move.kind === 'move until torque' && <PushingForce percent={move.torqueLimit} />}
         </>
       )}
     </Box>
+  );
+}
+
+const targetWords = (kind: PickedMove['kind']) =>
+  kind === 'distance' ? 'distance' : kind === 'fenced jog' ? 'farFence' : 'target';
+
+/** The move as another kind: what that one has not is emptied. */
+const ofKind = (move: Move, kind: PickedMove['kind']): Move => ({
+  ...blank,
+  ...Object.fromEntries(moveFields[kind].map((field) => [field, move[field]])),
+  pattern: move.pattern,
+  name: move.name,
+  kind,
+});
+
+/** What the signal means, and what arms it. */
+function FollowFields({ index, armingInput }: { readonly index: number; readonly armingInput: string }) {
+  const path = (field: keyof Move) => ['command', 'moves', index, field] as const;
+  return (
+    <>
+      <Pair>
+        <NumberField label="Signal at point A" path={path('signalFrom')} rule="anySignal" help="V or mA" />
+        <NumberField label="Position at point A" path={path('valueFrom')} rule="position" />
+        <NumberField label="Signal at point B" path={path('signalTo')} rule="anySignal" help="V or mA" />
+        <NumberField label="Position at point B" path={path('valueTo')} rule="position" />
+      </Pair>
+      <TextLine label="Arming input" path={path('armingInput')} value={armingInput} />
+    </>
+  );
+}
+
+/** The force or torque at the load that a torque limit comes to. */
+function PushingForce({ percent }: { readonly percent: number | null }) {
+  const { document, computation } = useAxis();
+  const force = pushingForce(computation.results, percent);
+  if (force === undefined)
+    return <Hint>Force at the load: not known until the torque limit and the mechanics are.</Hint>;
+  const unit = document.motion.kind === 'linear' ? 'N' : 'N·m';
+  return (
+    <Hint>
+      At the load it pushes with about {formatNumber(force, 3)} {unit}, friction and gravity left out.
+    </Hint>
   );
 }
 
@@ -80,4 +116,9 @@ const blank: Omit<Move, 'pattern' | 'kind'> = {
   deceleration: null,
   torqueLimit: null,
   window: null,
+  signalFrom: null,
+  valueFrom: null,
+  signalTo: null,
+  valueTo: null,
+  armingInput: '',
 };

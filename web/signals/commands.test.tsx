@@ -193,12 +193,12 @@ describe('moves picked by inputs', () => {
     await type(user, 'Inputs, the first one first', 'DI3, DI7');
     await user.click(screen.getByRole('button', { name: '11' }));
     expect(screen.getByRole('region', { name: 'Move of 11' })).toBeTruthy();
-    await choose(user, 'It does this', 'push to torque');
+    await choose(user, 'It does this', 'move until torque');
     expect(findings()).toContain('lacks its speed, its torque limit');
     await type(user, 'Speed', '20');
     await type(user, 'Torque limit', '30');
     expect(draft().document.command).toMatchObject({
-      moves: [{}, {}, { pattern: '11', kind: 'push to torque', speed: 20 }],
+      moves: [{}, {}, { pattern: '11', kind: 'move until torque', speed: 20 }],
     });
     await choose(user, 'It does this', 'nothing');
     expect(draft().document.command).toMatchObject({ moves: [{ pattern: '00' }, { pattern: '10' }] });
@@ -227,14 +227,19 @@ describe('moves picked by inputs', () => {
           deceleration: null,
           torqueLimit: null,
           window: null,
+          signalFrom: null,
+          valueFrom: null,
+          signalTo: null,
+          valueTo: null,
+          armingInput: '',
         })),
         patternAtEnable: '00',
       },
     });
     expect(screen.getByText('While inputs change one by one, nothing else is picked.')).toBeTruthy();
-    await choose(user, 'It takes a pattern', 'at once');
+    await type(user, 'Minimum input duration', '0');
     expect(within(screen.getByRole('list', { name: 'On the way' })).getAllByRole('listitem')[0]?.textContent).toBe(
-      'From 10 to 01 it may do 11: to 11',
+      'From 00 to 11 it may do 10: to 10',
     );
   });
 });

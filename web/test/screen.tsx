@@ -57,6 +57,8 @@ export const answer = (status: number, body: unknown) => ({ status, body, isAnsw
 beforeEach(() => {
   replies.clear();
   requests.length = 0;
+  // jsdom goes through every rule of every style sheet for each element asked about; what an element says itself is enough.
+  vi.stubGlobal('getComputedStyle', (element: HTMLElement) => element.style);
   // The requests of Node know neither relative addresses nor the signals of jsdom.
   const NodeRequest = globalThis.Request;
   vi.stubGlobal(

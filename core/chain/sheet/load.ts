@@ -1,4 +1,4 @@
-import { moveTorque, type MoveProfile } from '../../motion/index.ts';
+import { moveTorque, runningTorque, type DriveTrain, type MoveProfile, type StageLoss } from '../../motion/index.ts';
 import { toNumber } from '../../quantity/index.ts';
 import { finite, formulaOf, known, type Formula } from '../../sheet/index.ts';
 import type { MotionKind } from '../axisInput.ts';
@@ -21,8 +21,12 @@ export interface LoadValues {
   readonly metresPerRadian: number;
   readonly reflectedInertia: number;
   readonly inertiaRatio: number;
+  /** What each stage loses, from the load to the motor. */
+  readonly stageLosses: readonly StageLoss[];
   readonly frictionTorque: number;
   readonly gravityTorque: number;
+  readonly driveTrain: DriveTrain;
+  readonly runningTorque: number;
   readonly testMove: MoveProfile;
   readonly dwell: number;
   readonly testMovePeakTorque: number;
@@ -84,6 +88,40 @@ export const loadFormulas: readonly Formula<AxisValues>[] = [
     inputs: ['movedMass', 'incline', 'metresPerRadian'],
     compute: (v) => known(v.movedMass * standardGravity * Math.sin((v.incline * Math.PI) / 180) * v.metresPerRadian),
   }),
+  formula({
+    symbol: 'driveTrain',
+    label: 'All that the motor drives',
+    expression:
+      'T = ({rotorInertia} + …) · α: at each stage T_in = T_out · (1/η or η back) + J · α; load {reflectedInertia} less {stageInertia}, friction {frictionTorque} · {efficiency}, gravity {gravityTorque}',
+    unit: '',
+    source: 'power balance of each stage, Machinery’s Handbook',
+    inputs: [
+      'rotorInertia',
+      'reflectedInertia',
+      'stageInertia',
+      'frictionTorque',
+      'efficiency',
+      'gravityTorque',
+      'stageLosses',
+    ],
+    compute: (v) =>
+      known({
+        inertia: v.rotorInertia,
+        loadInertia: Math.max(0, v.reflectedInertia - v.stageInertia),
+        friction: v.frictionTorque * v.efficiency,
+        gravity: v.gravityTorque,
+        stages: v.stageLosses,
+      }),
+  }),
+  formula({
+    symbol: 'runningTorque',
+    label: '{Effort} against friction and gravity',
+    expression: '(gravity {gravityTorque} + friction) / η, in the harder direction',
+    unit: '{torque}',
+    source: 'power balance of each stage at a steady speed',
+    inputs: ['driveTrain', 'gravityTorque'],
+    compute: (v) => known(runningTorque(v.driveTrain)),
+  }),
   ...(['testMovePeakTorque', 'testMoveRmsTorque', 'testMoveRmsSpeed'] as const).map((symbol) =>
     formula({
       symbol,
@@ -93,7 +131,8 @@ export const loadFormulas: readonly Formula<AxisValues>[] = [
         testMoveRmsSpeed: 'RMS speed of the test move',
       }[symbol],
       expression: {
-        testMovePeakTorque: 'max |J · α + friction {frictionTorque} + gravity {gravityTorque}|',
+        testMovePeakTorque:
+          'max |rotor + Σ stages of T_out · (1/η or η back) + J · α|, load α + friction {frictionTorque} · η + gravity {gravityTorque}',
         testMoveRmsTorque: '√(Σ T² · t / Σ t)',
         testMoveRmsSpeed: '√(Σ n² · t / Σ t)',
       }[symbol],
@@ -104,20 +143,15 @@ export const loadFormulas: readonly Formula<AxisValues>[] = [
         'dwell',
         'motorSpeedScale',
         'motorRadiansPerTurn',
-        'rotorInertia',
-        'reflectedInertia',
+        'driveTrain',
         'frictionTorque',
         'gravityTorque',
         'transmissionRatio',
         'travelPerTurn',
       ],
       compute: (v) => {
-        const torque = moveTorque(v.testMove, v.dwell, {
-          inertia: v.rotorInertia + v.reflectedInertia,
-          friction: v.frictionTorque,
-          gravity: v.gravityTorque,
-          radiansPerUnit: (v.motorRadiansPerTurn * toNumber(v.transmissionRatio)) / toNumber(v.travelPerTurn),
-        });
+        const radiansPerUnit = (v.motorRadiansPerTurn * toNumber(v.transmissionRatio)) / toNumber(v.travelPerTurn);
+        const torque = moveTorque(v.testMove, v.dwell, { ...v.driveTrain, radiansPerUnit });
         const rmsSpeed = (torque.rmsSpeed * v.motorSpeedScale) / v.motorRadiansPerTurn;
         return known(
           { testMovePeakTorque: torque.peak, testMoveRmsTorque: torque.rms, testMoveRmsSpeed: rmsSpeed }[symbol],

@@ -1,9 +1,12 @@
+import { loweringTorque, returnedKineticEnergy } from '../../motion/index.ts';
 import { formulaOf, known, type Formula } from '../../sheet/index.ts';
 import type { AxisValues } from '../axisSheet.ts';
 
 /** What a low-voltage drive takes from its DC supply, and what it gives back. */
 export interface SupplyValues {
   readonly supplyVoltage: number;
+  /** Motors of the axis that the supply feeds. */
+  readonly motorCount: number;
   readonly supplyCapacitance: number;
   readonly otherSupplyCurrent: number;
   readonly windingResistance: number;
@@ -31,10 +34,11 @@ export const supplyFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'supplyPeakCurrent',
     label: 'Amps from the supply, at the test move’s peak',
-    expression: '(T · ω + (T / {torqueConstant})² · {windingResistance}) / {supplyVoltage}',
+    expression: '{motorCount} · (T · ω + (T / {torqueConstant})² · {windingResistance}) / {supplyVoltage}',
     unit: 'A',
     source: 'power balance: shaft and winding',
     inputs: [
+      'motorCount',
       'testMove',
       'testMovePeakTorque',
       'torqueConstant',
@@ -48,7 +52,7 @@ export const supplyFormulas: readonly Formula<AxisValues>[] = [
     compute: (v) => {
       const speed = v.testMove.peakSpeed / 1000 / v.metresPerRadian;
       const winding = (v.testMovePeakTorque / v.torqueConstant) ** 2 * v.windingResistance;
-      return known((v.testMovePeakTorque * speed + winding) / v.supplyVoltage);
+      return known((v.motorCount * (v.testMovePeakTorque * speed + winding)) / v.supplyVoltage);
     },
   }),
   formula({
@@ -63,25 +67,34 @@ export const supplyFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'loweringEnergy',
     label: 'Energy given back by lowering the load',
-    expression: '({gravityTorque} − {frictionTorque}) · motor radians of the test move, not below 0',
+    expression: '{motorCount} · (|{gravityTorque}| − friction, not below 0) · ∏ η back · motor turns of the test move',
     unit: 'J',
-    source: 'work of the weight less that of the friction',
-    inputs: ['testMove', 'gravityTorque', 'frictionTorque', 'metresPerRadian'],
+    source: 'work of the weight less that of the friction and of each stage',
+    inputs: ['motorCount', 'testMove', 'gravityTorque', 'driveTrain', 'metresPerRadian'],
     compute: (v) => {
       const radians = Math.abs(v.testMove.distance) / 1000 / v.metresPerRadian;
-      return known(Math.max(0, Math.abs(v.gravityTorque) - v.frictionTorque) * radians);
+      return known(v.motorCount * loweringTorque(v.driveTrain) * radians);
     },
   }),
   formula({
     symbol: 'brakingEnergy',
     label: 'Energy given back by one stop',
-    expression: '½ · ({rotorInertia} + {reflectedInertia}) · ω² + lowering {loweringEnergy}',
+    expression:
+      '{motorCount} · ½ · ({rotorInertia} + Σ J · η back, of {reflectedInertia}) · ω² + lowering {loweringEnergy}',
     unit: 'J',
-    source: 'kinetic energy at the test move’s peak speed, losses in motor and drive left out',
-    inputs: ['testMove', 'rotorInertia', 'reflectedInertia', 'metresPerRadian', 'loweringEnergy'],
+    source: 'kinetic energy at the test move’s peak speed less η of each stage; losses in motor and drive left out',
+    inputs: [
+      'motorCount',
+      'testMove',
+      'driveTrain',
+      'rotorInertia',
+      'reflectedInertia',
+      'metresPerRadian',
+      'loweringEnergy',
+    ],
     compute: (v) =>
       known(
-        0.5 * (v.rotorInertia + v.reflectedInertia) * (v.testMove.peakSpeed / 1000 / v.metresPerRadian) ** 2 +
+        v.motorCount * returnedKineticEnergy(v.driveTrain, v.testMove.peakSpeed / 1000 / v.metresPerRadian) +
           v.loweringEnergy,
       ),
   }),

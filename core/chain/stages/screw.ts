@@ -8,6 +8,8 @@ export type ScrewBearings = 'fixed and free' | 'supported at both' | 'fixed and 
 /** A screw: travel per turn is its lead, which is thread pitch × starts (ISO 3408-1 for ball screws). */
 export interface ScrewStage extends StageBase {
   readonly kind: 'screw';
+  /** Balls or rollers between screw and nut, or sliding flanks. */
+  readonly thread: 'rolling' | 'sliding';
   /** mm a turn */
   readonly lead: Outcome<Exact>;
   readonly starts: Outcome<Exact>;

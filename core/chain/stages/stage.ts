@@ -1,5 +1,5 @@
 import type { Exact } from '../../quantity/index.ts';
-import type { Outcome } from '../../sheet/index.ts';
+import { map, type Outcome } from '../../sheet/index.ts';
 import type { MotionKind, MotorForm } from '../axisInput.ts';
 import { beltDriveMechanics, type BeltDriveStage } from './beltDrive.ts';
 import { beltReductionMechanics, type BeltReductionStage } from './beltReduction.ts';
@@ -108,6 +108,19 @@ export function travelFactorsOf(stage: Stage): Outcome<readonly Exact[]> | undef
       return slideMechanics.travelFactors(stage);
   }
 }
+
+/** Power out over power in while power flows from the load to the motor; at or below 0 the stage locks itself. */
+export function backDriveEfficiencyOf(stage: Stage): Outcome<number> {
+  const isSliding = stage.kind === 'worm' || (stage.kind === 'screw' && stage.thread === 'sliding');
+  const given = stage.kind === 'worm' ? stage.backDriveEfficiency : undefined;
+  return given ?? (isSliding ? map(stage.efficiency, slidingBackDrive) : stage.efficiency);
+}
+
+/**
+ * With the friction angle ρ of a thread and its lead angle λ, η = tan λ / tan(λ + ρ) and η back = tan(λ − ρ) / tan λ, which
+ * is near 2 − 1/η at the lead angles of screws (Roloff/Matek, Machine Elements, motion screws).
+ */
+const slidingBackDrive = (efficiency: number): number => 2 - 1 / efficiency;
 
 /** Whether plus at its input is minus at its output. */
 export const turnsBack = (stage: Stage): boolean =>

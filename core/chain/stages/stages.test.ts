@@ -97,6 +97,7 @@ describe('mechanisms of an axis', () => {
     valueOf(evaluateAxis(input)[symbol]) ?? NaN;
   const screw: ScrewStage = {
     kind: 'screw',
+    thread: 'rolling',
     lead: mm(5),
     starts: mm(1),
     leftHand: false,
@@ -171,7 +172,7 @@ describe('mechanisms of an axis', () => {
       const own = { ...base, reverses };
       if (kind === 'gearbox') return { kind, ratio: mm(a, b), ...own };
       if (kind === 'belt') return { kind: 'beltReduction', drivingTeeth: mm(b), drivenTeeth: mm(a), ...own };
-      return { kind: 'worm', starts: mm(b), wheelTeeth: mm(a), ...own };
+      return { kind: 'worm', backDriveEfficiency: undefined, starts: mm(b), wheelTeeth: mm(a), ...own };
     };
     const travelling = ([kind, [a, b], reverses]: readonly [string, readonly [number, number], boolean]): Stage => {
       const own = { ...base, reverses };

@@ -7,6 +7,8 @@ export interface WormStage extends StageBase {
   readonly kind: 'worm';
   readonly starts: Outcome<Exact>;
   readonly wheelTeeth: Outcome<Exact>;
+  /** As measured or given by its maker; undefined: 2 − 1/η is assumed. */
+  readonly backDriveEfficiency: Outcome<number> | undefined;
 }
 
 export const wormMechanics: StageMechanics<WormStage> = {

@@ -1,6 +1,15 @@
-import { formatNumber } from '../../quantity/index.ts';
-import { valueOf } from '../../sheet/index.ts';
-import { firstEnable, passingMoves, settlingTime, type PickedMove } from '../../signal/index.ts';
+import { motorTorque, type DriveTrain } from '../../motion/index.ts';
+import { formatNumber, toNumber, type Exact } from '../../quantity/index.ts';
+import { all, valueOf } from '../../sheet/index.ts';
+import {
+  firstEnable,
+  moveFields,
+  passingMoves,
+  settlingTime,
+  startsOnEdge,
+  type MoveField,
+  type PickedMove,
+} from '../../signal/index.ts';
 import { pickedWords } from '../commandWords.ts';
 import { when, type Check, type CheckedAxis, type Finding } from '../finding.ts';
 
@@ -31,10 +40,10 @@ export const passesThroughMoves: Check = (axis) => {
       ...shared,
       severity: 'warn',
       id: 'passesThroughMoves',
-      path: '/command/trigger',
+      path: '/command/minimumInputDuration',
       message: `Inputs change one by one: from ${first.from} to ${first.to} the drive may see ${first.through.pattern} and the axis ${pickedWords(first.through, axis.quantity)}${passing.length > 1 ? `; ${passing.length - 1} more ways like it` : ''}.`,
       remedy:
-        'Debounce the inputs for longer than they take to change, let an edge start the move, or order the patterns so that neighbours differ in one input.',
+        'Set a minimum input duration or a start delay longer than the inputs take to change, let an edge start the move, or order the patterns so that neighbours differ in one input.',
     },
   ];
 };
@@ -71,56 +80,232 @@ const needs: Readonly<Partial<Record<PickedMove['kind'], readonly (keyof PickedM
   position: ['target', 'speed', 'acceleration'],
   distance: ['target', 'speed', 'acceleration'],
   speed: ['speed', 'acceleration'],
-  'push to torque': ['speed', 'torqueLimit'],
+  'move until torque': ['speed', 'torqueLimit'],
   'fenced jog': ['target', 'fence', 'speed', 'torqueLimit'],
 };
 const fieldWords: Readonly<Record<string, string>> = {
-  target: 'where to',
+  target: 'its target',
   fence: 'its near fence',
   speed: 'its speed',
   acceleration: 'its acceleration',
   torqueLimit: 'its torque limit',
 };
 
+export const movesIncomplete: Check = (axis) => {
+  const { choice } = choiceOf(axis) ?? {};
+  return (choice?.moves ?? []).flatMap((move, index) => {
+    const missing = (needs[move.kind] ?? []).filter((field) => move[field] === undefined);
+    return when(missing.length > 0, {
+      ...shared,
+      severity: 'warn',
+      id: 'moveIncomplete',
+      path: `/command/moves/${index}/${missing[0] ?? 'kind'}`,
+      message: `The move of pattern ${move.pattern} lacks ${missing.map((field) => (field === 'target' && move.kind === 'distance' ? 'its distance' : (fieldWords[field] ?? field))).join(', ')}.`,
+      remedy: 'Fill it in; a drive keeps its factory value otherwise.',
+    });
+  });
+};
+
+/** One thing that makes a stored move impossible; undefined where it is possible, or not enough is known. */
+type MoveCheck = (
+  move: PickedMove,
+  axis: CheckedAxis,
+) => (Pick<Finding, 'id' | 'message' | 'remedy'> & { readonly severity?: 'warn'; readonly field: string }) | undefined;
+
+const goesSomewhere = ({ kind }: PickedMove) => kind === 'position' || kind === 'fenced jog';
+const kindHas = (move: PickedMove, field: MoveField) => moveFields[move.kind].includes(field);
+
+const outsideTravel: MoveCheck = (move, { input, results, quantity }) => {
+  if (input.endless) return undefined;
+  const travel = valueOf(results.travel);
+  const length = travel === undefined ? Infinity : toNumber(travel);
+  const { minusSoftLimit = -length, plusSoftLimit = length } = input;
+  const place = (goesSomewhere(move) ? [move.fence, move.target] : []).find(
+    (each) => each !== undefined && (each < minusSoftLimit || each > plusSoftLimit),
+  );
+  if (place !== undefined) {
+    const isSoft = input.minusSoftLimit !== undefined || input.plusSoftLimit !== undefined;
+    return {
+      id: 'moveOutside',
+      field: place === move.target ? 'target' : 'fence',
+      message: `The move of pattern ${move.pattern} goes to ${quantity(place, '{u}')}, beyond ${isSoft ? 'a soft limit' : `the travel of ${quantity(length, '{u}')}`}.`,
+      remedy: isSoft ? 'Keep it between the soft limits.' : 'Keep it within the travel.',
+    };
+  }
+  if (move.kind !== 'distance' || move.target === undefined || Math.abs(move.target) <= length) return undefined;
+  return {
+    id: 'moveOutside',
+    field: 'target',
+    message: `The move of pattern ${move.pattern} goes ${quantity(move.target, '{u}')}; the travel is ${quantity(length, '{u}')}.`,
+    remedy: 'Shorten the distance.',
+  };
+};
+
+const wrongSpeed: MoveCheck = (move, { results, quantity }) => {
+  const { speed, pattern, kind } = move;
+  if (speed === undefined || !kindHas(move, 'speed')) return undefined;
+  const isSigned = kind === 'speed' || kind === 'move until torque' || kind === 'fenced jog';
+  if (speed === 0 || (speed < 0 && !isSigned))
+    return {
+      id: 'moveSpeedWrong',
+      field: 'speed',
+      message: `The move of pattern ${pattern} has a speed of ${quantity(speed, '{u}/s')}.`,
+      remedy: isSigned
+        ? 'Enter a speed; its sign gives the direction.'
+        : 'Enter a speed above 0; the target gives the direction.',
+    };
+  const highest = valueOf(results.highestSpeed);
+  return highest !== undefined && Math.abs(speed) > highest * (1 + 1e-9)
+    ? {
+        id: 'moveTooFast',
+        field: 'speed',
+        message: `The move of pattern ${pattern} runs at ${quantity(speed, '{u}/s')}; the axis can do ${quantity(highest, '{u}/s')}.`,
+        remedy: 'Lower its speed.',
+      }
+    : undefined;
+};
+
+/** What the axis needs of its motor to speed up and to slow down so, in % of rated torque: the larger of the two. */
+function neededPercent(axis: CheckedAxis, acceleration: number): number | undefined {
+  const { results } = axis;
+  const numbers = valueOf(
+    all<[DriveTrain, number, number, Exact, Exact]>(
+      results.driveTrain,
+      results.ratedTorque,
+      results.motorRadiansPerTurn,
+      results.transmissionRatio,
+      results.travelPerTurn,
+    ),
+  );
+  if (!numbers) return undefined;
+  const [train, rated, radians, ratio, travel] = numbers;
+  const atMotor = (acceleration * radians * toNumber(ratio)) / toNumber(travel);
+  const torques = [motorTorque(train, atMotor, 1), motorTorque(train, -atMotor, -1)];
+  return (100 * Math.max(...torques.map(Math.abs))) / rated;
+}
+
+const tooMuchTorque: MoveCheck = (move, axis) => {
+  const { results } = axis;
+  const [peak, rated] = [valueOf(results.peakTorque), valueOf(results.ratedTorque)];
+  if (peak === undefined || !rated) return undefined;
+  const most = (100 * peak) / rated;
+  const { pattern, torqueLimit } = move;
+  const limit = kindHas(move, 'torqueLimit') ? torqueLimit : undefined;
+  if (limit !== undefined && limit > most * (1 + 1e-9))
+    return {
+      id: 'moveTorqueAbovePeak',
+      severity: 'warn',
+      field: 'torqueLimit',
+      message: `The move of pattern ${pattern} has a torque limit of ${formatNumber(limit, 4)} %; the motor’s peak is ${formatNumber(most, 4)} %.`,
+      remedy: 'Lower it to what the motor can give.',
+    };
+  const field = (['acceleration', 'deceleration'] as const)
+    .filter((each) => kindHas(move, each))
+    .find((each) => (neededPercent(axis, move[each] ?? 0) ?? 0) > Math.min(most, limit ?? Infinity) * (1 + 1e-9));
+  if (!field || move[field] === undefined) return undefined;
+  return {
+    id: 'moveTooHard',
+    field,
+    message: `The move of pattern ${pattern} needs ${formatNumber(neededPercent(axis, move[field]) ?? 0, 4)} % of rated torque for its ${field}; it has ${formatNumber(Math.min(most, limit ?? Infinity), 4)} %.`,
+    remedy: `Lower its ${field}${limit !== undefined && limit < most ? ', or raise its torque limit' : ''}.`,
+  };
+};
+
+const windowTooSmall: MoveCheck = (move, { results, quantity }) => {
+  const count = valueOf(results.feedbackResolution);
+  const { window, pattern } = move;
+  if (window === undefined || count === undefined || !kindHas(move, 'window') || window >= toNumber(count))
+    return undefined;
+  return {
+    id: 'moveWindowTooSmall',
+    field: 'window',
+    message: `The in-position window of pattern ${pattern} is ${quantity(window, '{u}')}, less than one encoder count of ${quantity(toNumber(count), '{u}')}.`,
+    remedy: 'Make it several counts wide; the axis would hardly ever be in position.',
+  };
+};
+
+const fencesCrossed: MoveCheck = ({ kind, fence, target, speed, pattern }, { quantity }) => {
+  if (kind !== 'fenced jog' || fence === undefined || target === undefined) return undefined;
+  if ((target - fence) * (speed !== undefined && speed < 0 ? -1 : 1) > 0) return undefined;
+  return {
+    id: 'moveFencesCrossed',
+    field: 'fence',
+    message: `The near fence of pattern ${pattern}, ${quantity(fence, '{u}')}, lies at or beyond its far fence, ${quantity(target, '{u}')}.`,
+    remedy: 'Exchange the two, or turn the sign of the speed.',
+  };
+};
+
+const scaleMissing: MoveCheck = ({ kind, scale, pattern }) => {
+  if (kind !== 'follow analog') return undefined;
+  const { signalFrom, valueFrom, signalTo, valueTo } = scale ?? {};
+  const isKnown = [signalFrom, valueFrom, signalTo, valueTo].every((each) => each !== undefined);
+  if (isKnown && signalFrom !== signalTo) return undefined;
+  return {
+    id: isKnown ? 'followScaleFlat' : 'followScaleMissing',
+    severity: isKnown ? undefined : 'warn',
+    field: 'signalFrom',
+    message: isKnown
+      ? `Both points of the scale of pattern ${pattern} have the same signal.`
+      : `The move of pattern ${pattern} follows an analog signal, and its scale is not filled in.`,
+    remedy: 'Enter two signals and the positions that they mean.',
+  };
+};
+
+const unarmed: MoveCheck = ({ kind, armingInput, pattern }) =>
+  kind === 'follow analog' && armingInput === ''
+    ? {
+        id: 'followUnarmed',
+        severity: 'warn',
+        field: 'armingInput',
+        message: `Pattern ${pattern} follows the analog signal at once, from wherever the axis stands to whatever the signal says.`,
+        remedy: 'Name an input that arms it, and let the controller bring the signal to the actual position first.',
+      }
+    : undefined;
+
+const moveChecks: readonly MoveCheck[] = [
+  outsideTravel,
+  wrongSpeed,
+  tooMuchTorque,
+  windowTooSmall,
+  fencesCrossed,
+  scaleMissing,
+  unarmed,
+];
+
 export const movesImpossible: Check = (axis) => {
   const { choice } = choiceOf(axis) ?? {};
-  if (!choice) return [];
-  const highest = valueOf(axis.results.highestSpeed);
-  const { minusSoftLimit, plusSoftLimit } = axis.input;
-  return choice.moves.flatMap((move, index): readonly Finding[] => {
-    const path = (field: string) => `/command/moves/${index}/${field}`;
-    const missing = (needs[move.kind] ?? []).filter((field) => move[field] === undefined);
-    const places = move.kind === 'position' || move.kind === 'fenced jog' ? [move.target, move.fence] : [];
-    const outside = places.find(
-      (place) =>
-        place !== undefined &&
-        ((minusSoftLimit !== undefined && place < minusSoftLimit) ||
-          (plusSoftLimit !== undefined && place > plusSoftLimit)),
-    );
-    return [
-      ...when(missing.length > 0, {
-        ...shared,
-        severity: 'warn',
-        id: 'moveIncomplete',
-        path: path(missing[0] ?? 'kind'),
-        message: `The move of pattern ${move.pattern} lacks ${missing.map((field) => fieldWords[field] ?? field).join(', ')}.`,
-        remedy: 'Fill it in; a drive keeps its factory value otherwise.',
-      }),
-      ...when(outside !== undefined, {
-        ...shared,
-        id: 'moveOutside',
-        path: path('target'),
-        message: `The move of pattern ${move.pattern} goes to ${axis.quantity(outside ?? 0, '{u}')}, beyond a soft limit.`,
-        remedy: 'Keep it between the soft limits.',
-      }),
-      ...when(move.speed !== undefined && highest !== undefined && Math.abs(move.speed) > highest * (1 + 1e-9), {
-        ...shared,
-        id: 'moveTooFast',
-        path: path('speed'),
-        message: `The move of pattern ${move.pattern} runs at ${axis.quantity(move.speed ?? 0, '{u}/s')}; the axis can do ${axis.quantity(highest ?? 0, '{u}/s')}.`,
-        remedy: 'Lower its speed.',
-      }),
-    ];
+  return (choice?.moves ?? []).flatMap((move, index) =>
+    moveChecks.flatMap((check): readonly Finding[] => {
+      const found = check(move, axis);
+      if (!found) return [];
+      const { field, severity = shared.severity, ...words } = found;
+      return [{ ...shared, ...words, severity, path: `/command/moves/${index}/${field}` }];
+    }),
+  );
+};
+
+export const edgeWithoutInput: Check = (axis) => {
+  const { choice } = choiceOf(axis) ?? {};
+  return (choice?.edges ?? []).flatMap(({ input, edge, action }, index) =>
+    when(input === '', {
+      ...shared,
+      id: 'edgeWithoutInput',
+      path: `/command/edges/${index}/input`,
+      message: `A ${edge} edge is to do this: ${action}. It has no input.`,
+      remedy: 'Name the input, or remove the edge.',
+    }),
+  );
+};
+
+export const nothingNotKnown: Check = (axis) => {
+  const { choice } = choiceOf(axis) ?? {};
+  return when(!!choice && choice.nothing === 'not known' && choice.moves.length > 0 && !startsOnEdge(choice), {
+    ...shared,
+    severity: 'warn',
+    id: 'nothingNotKnown',
+    path: '/command/nothing',
+    message: 'It is not known whether the axis stops when the inputs go back to a pattern without a move.',
+    remedy: 'Look it up in the drive’s manual, and choose it.',
   });
 };
 
@@ -176,13 +361,13 @@ export const edgeInPattern: Check = (axis) => {
 
 export const torqueTooLow: Check = (axis) => {
   const { choice } = choiceOf(axis) ?? {};
-  const [friction, gravity, rated] = [
-    valueOf(axis.results.frictionTorque),
+  const [running, gravity, rated] = [
+    valueOf(axis.results.runningTorque),
     valueOf(axis.results.gravityTorque),
     valueOf(axis.results.ratedTorque),
   ];
-  if (!choice || friction === undefined || gravity === undefined || !rated) return [];
-  const needed = (100 * (friction + Math.abs(gravity))) / rated;
+  if (!choice || running === undefined || gravity === undefined || !rated) return [];
+  const needed = (100 * running) / rated;
   const low = [...choice.torqueLimits.map(({ limit }) => limit), ...choice.moves.flatMap((m) => m.torqueLimit ?? [])];
   const least = Math.min(...low);
   return when(least < needed, {

@@ -1,4 +1,4 @@
-import { formatNumber } from '../../quantity/index.ts';
+import { formatNumber, toNumber } from '../../quantity/index.ts';
 import { valueOf } from '../../sheet/index.ts';
 import { formMismatch, formWords, lineResult } from '../../signal/index.ts';
 import { when, type Check } from '../finding.ts';
@@ -63,7 +63,7 @@ export const widthLimitsRate: Check = ({ results, quantity }) => {
   const [rate, limit] = [valueOf(results.pulseRateAtWantedSpeed), valueOf(results.pulseWidthRate)];
   const steps = valueOf(results.stepsPerUnit);
   if (rate === undefined || limit === undefined || !steps || rate <= limit) return [];
-  const reached = valueOf(results.furtherLimits)?.find(({ name }) => name === 'pulse width')?.speed ?? 0;
+  const reached = limit / toNumber(steps);
   return [
     {
       id: 'widthLimitsRate',
@@ -80,9 +80,11 @@ export const lineDoesNotFit: Check = ({ input: { signal } }) => {
   const line = valueOf(lineResult(signal.circuit));
   if (!line || line.fit === 'fits') return [];
   const { resistor } = line;
-  const useful =
-    resistor && (signal.circuit.cableResistance > 0 || line.fit === 'ruinous')
-      ? `Put ${formatNumber(resistor.ohms, 3)} Ω (${formatNumber(resistor.rating, 3)} W) into the line, and nothing else: then ${formatNumber(resistor.current * 1000, 3)} mA flow.`
+  const bare = valueOf(lineResult({ ...signal.circuit, cableResistance: 0 }));
+  const useful = resistor
+    ? `Add ${formatNumber(resistor.ohms, 3)} Ω (${formatNumber(resistor.rating, 3)} W) to the line: then ${formatNumber(resistor.current * 1000, 3)} mA flow.`
+    : line.fit === 'too weak' && bare?.fit === 'fits' && bare.current !== undefined
+      ? `Take the resistor out of the cable: then ${formatNumber(bare.current * 1000, 3)} mA flow.`
       : 'Choose an output, a voltage or an input that go together.';
   return [
     {

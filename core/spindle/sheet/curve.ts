@@ -1,6 +1,13 @@
 import { formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
 import type { SpindleValues } from '../spindleSheet.ts';
-import { regionAt, ruinOf, saturatedCurrent, type CurvePoint, type VoltsPerHertz } from '../voltsPerHertz.ts';
+import {
+  regionAt,
+  ruinOf,
+  saturatedCurrent,
+  worstFluxHertz,
+  type CurvePoint,
+  type VoltsPerHertz,
+} from '../voltsPerHertz.ts';
 
 /** What the drive’s volts over hertz make of the motor. */
 export interface CurveValues {
@@ -34,14 +41,7 @@ export const curveFormulas: readonly Formula<SpindleValues>[] = [
     unit: 'Hz',
     source: 'V/f',
     inputs: ['curve', 'motorPoint'],
-    compute: (v) => {
-      const corners = [...v.curve.points.map(({ hertz }) => hertz), Math.min(v.curve.base.hertz, v.curve.highestHertz)];
-      return known(
-        corners.reduce((a, b) =>
-          regionAt(v.curve, v.motorPoint, b).flux > regionAt(v.curve, v.motorPoint, a).flux ? b : a,
-        ),
-      );
-    },
+    compute: (v) => known(worstFluxHertz(v.curve, v.motorPoint)),
   }),
   formula({
     symbol: 'worstFlux',

@@ -1,5 +1,13 @@
-import { finite, formulaOf, known, map, type Formula } from '../../sheet/index.ts';
-import { connectionFor, plateResult, type ConnectionChoice, type PlateResult, type SpindlePlate } from '../plate.ts';
+import { finite, formulaOf, known, map, unknown, type Formula } from '../../sheet/index.ts';
+import {
+  connectionFor,
+  noLoadShare,
+  plateResult,
+  type Connection,
+  type ConnectionChoice,
+  type PlateResult,
+  type SpindlePlate,
+} from '../plate.ts';
 import type { SpindleValues } from '../spindleSheet.ts';
 
 /** What the plate says, and what it takes to be connected right. */
@@ -19,6 +27,8 @@ export interface PlateValues {
   readonly outputVolts: number;
   readonly connectionChoice: ConnectionChoice;
   readonly connection: string;
+  /** As it is connected, whether the supply needs that or not. */
+  readonly chosenConnection: Connection;
   readonly motorVolts: number;
   readonly motorCurrent: number;
   readonly noLoadCurrent: number;
@@ -27,6 +37,14 @@ export interface PlateValues {
 }
 
 const formula = formulaOf<SpindleValues>();
+
+/** What the plate says of the connection that is made. */
+const plateOf = ({ plate, chosenConnection }: Pick<PlateValues, 'plate' | 'chosenConnection'>) => {
+  const given = plate[chosenConnection];
+  return given
+    ? known(given)
+    : unknown(`the plate’s volts and amps in ${chosenConnection} are not filled in`, `/motor/${chosenConnection}Volts`);
+};
 
 /** Current of a rectifier with capacitors over that of a resistor of the same power (common practice). */
 const rectifierFactor = 1.4;
@@ -116,20 +134,20 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'motorVolts',
     label: 'Volts of the motor so connected',
-    expression: 'plate, {connection}',
+    expression: 'plate, {chosenConnection}',
     unit: 'V',
     source: 'plate',
-    inputs: ['connectionChoice'],
-    compute: (v) => known(v.connectionChoice.volts),
+    inputs: ['plate', 'chosenConnection'],
+    compute: (v) => map(plateOf(v), ({ volts }) => volts),
   }),
   formula({
     symbol: 'motorCurrent',
     label: 'Current to set for its protection',
-    expression: 'plate, {connection}',
+    expression: 'plate, {chosenConnection}',
     unit: 'A',
     source: 'plate',
-    inputs: ['connectionChoice'],
-    compute: (v) => known(v.connectionChoice.current),
+    inputs: ['plate', 'chosenConnection'],
+    compute: (v) => map(plateOf(v), ({ amps }) => amps),
   }),
   formula({
     symbol: 'noLoadCurrent',
@@ -137,8 +155,8 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
     expression: '{motorCurrent} · (√(1 − cos²φ) − 0.2)',
     unit: 'A',
     source: 'magnetising current less leakage (common practice)',
-    inputs: ['connectionChoice'],
-    compute: (v) => v.connectionChoice.noLoadCurrent,
+    inputs: ['plate', 'motorCurrent'],
+    compute: (v) => map(v.plate.powerFactor, (factor) => v.motorCurrent * noLoadShare(factor)),
   }),
   formula({
     symbol: 'plateEfficiency',

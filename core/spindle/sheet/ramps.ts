@@ -1,4 +1,4 @@
-import { formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
+import { finite, formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
 import type { SpindleValues } from '../spindleSheet.ts';
 import {
   brakeResistor,
@@ -206,7 +206,11 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
     unit: 's',
     source: 'energy',
     inputs: ['totalInertia', 'frictionTorque', 'brakingSupply', 'topOmega', 'tripVolts'],
-    compute: (v) => known(shortestRamp(loadOf(v), v.brakingSupply, v.topOmega)),
+    compute: (v) =>
+      finite(
+        shortestRamp(loadOf(v), v.brakingSupply, v.topOmega),
+        'no ramp is slow enough: nothing slows the spindle down but the drive, and its capacitors cannot hold the energy',
+      ),
   }),
   formula({
     symbol: 'coastingTime',

@@ -1,4 +1,5 @@
 import type { ChoiceCommandDocument } from '@kavrid/contract';
+import { nothingMeanings } from '@kavrid/core/signal';
 import { TextField } from '@mui/material';
 import { useState } from 'react';
 import { useEdit } from '../../member/memberContext.ts';
@@ -91,22 +92,29 @@ export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommand
   const edit = useEdit();
   return (
     <>
-      <ChoiceField
-        label="It takes a pattern"
-        value={command.trigger.kind}
-        choices={[
-          { value: 'direct', label: 'at once' },
-          { value: 'debounced', label: 'when it has stood still for' },
-          { value: 'delayed', label: 'after the first change by' },
-        ]}
-        onChange={(value) => edit(['command', 'trigger', 'kind'], value)}
-      />
       <Pair>
-        {command.trigger.kind !== 'direct' && (
-          <NumberField label="… this time" path={['command', 'trigger', 'time']} rule="dwell" shownIn={milliseconds} />
-        )}
-        <NumberField label="Moves it stores" path={['command', 'storedMoves']} rule="storedMoves" />
+        <NumberField
+          label="Minimum input duration"
+          path={['command', 'minimumInputDuration']}
+          rule="dwell"
+          shownIn={milliseconds}
+          help="a pattern counts once it has stood so long"
+        />
+        <NumberField
+          label="Start delay"
+          path={['command', 'startDelay']}
+          rule="dwell"
+          shownIn={milliseconds}
+          help="from the first change"
+        />
+        <NumberField label="Stored moves of the drive" path={['command', 'storedMoves']} rule="storedMoves" />
       </Pair>
+      <ChoiceField
+        label="A pattern without a move"
+        value={command.nothing}
+        choices={nothingMeanings.map((value) => ({ value, label: value }))}
+        onChange={(value) => edit(['command', 'nothing'], value)}
+      />
       <ChoiceField
         label="Homing"
         value={command.homing}

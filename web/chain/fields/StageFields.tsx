@@ -138,6 +138,15 @@ function KindFields(props: { readonly stage: StageDocument; readonly path: (fiel
             <ExactField label="Lead" path={path('lead')} rule="lead" help="travel a turn" />
             <ExactField label="Starts" path={path('starts')} rule="starts" help="pitch = lead / starts" />
           </Pair>
+          <ChoiceField
+            label="Nut"
+            value={stage.thread}
+            choices={[
+              { value: 'rolling', label: 'rolls on balls or rollers' },
+              { value: 'sliding', label: 'slides: back-drive efficiency 2 − 1/η' },
+            ]}
+            onChange={(value) => edit(path('thread'), value)}
+          />
           <Toggle label="Left-hand thread" path={path('leftHand')} value={stage.leftHand} />
           <Pair>
             <NumberField label="Root diameter" path={path('rootDiameter')} rule="length" help="for critical speed" />
@@ -189,6 +198,12 @@ function KindFields(props: { readonly stage: StageDocument; readonly path: (fiel
         <Pair>
           <ExactField label="Wheel teeth" path={path('wheelTeeth')} rule="teeth" />
           <ExactField label="Worm starts" path={path('starts')} rule="starts" />
+          <NumberField
+            label="Back-drive efficiency"
+            path={path('backDriveEfficiency')}
+            rule="backDriveEfficiency"
+            help="empty: 2 − 1/η assumed; 0 or less: self-locking"
+          />
         </Pair>
       );
     case 'dosingHead':

@@ -3,6 +3,8 @@ export interface SpeedLimit {
   readonly name: string;
   readonly speed: number;
   /** Index of the stage it belongs to, and whether it is the whirling of its screw. */
+  /** It is the voltage of the supply. */
+  readonly isSupply?: true;
   readonly stage?: { readonly index: number; readonly isCritical: boolean };
 }
 

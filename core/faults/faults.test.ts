@@ -91,14 +91,27 @@ describe('the data', () => {
 
 describe('ranking', () => {
   it('follows Bayes’ rule: two causes by hand', () => {
-    // Dark: 0.95 against the usual 0.02 for all others; the weights are 4 and those of the rest.
+    // Dark: 0.95 against the usual 0.02 for all others; the weights are 4, those of the rest, and 40 for what is not listed.
     const rest = causesFor('pulses').reduce((sum, { id, weight }) => (id === 'noSupply' ? sum : sum + weight), 0);
     const [first] = rankCauses({ power: 'dark' }, nothing, 'pulses');
     expect(first?.cause.id).toBe('noSupply');
-    expect(first?.probability).toBeCloseTo((4 * 0.95) / (4 * 0.95 + rest * 0.02), 9);
+    expect(first?.probability).toBeCloseTo((4 * 0.95) / (4 * 0.95 + (rest + 40) * 0.02), 9);
     expect(first?.for).toEqual(['power']);
     const probabilities = rankCauses({ power: 'dark' }, nothing, 'pulses').map(({ probability }) => probability);
-    expect(probabilities.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 12);
+    expect(probabilities.reduce((a, b) => a + b, 0)).toBeCloseTo(1 - (40 * 0.02) / (4 * 0.95 + (rest + 40) * 0.02), 12);
+  });
+
+  it('answers that are all fine speak against every cause: what is left is none of them', () => {
+    const fine = Object.fromEntries(
+      observationsFor('pulses').map(({ id, answers }) => [
+        id,
+        Object.entries(answers).reduce((a, b) => (b[1].usual > a[1].usual ? b : a))[0],
+      ]),
+    ) as Observed;
+    const [before, after] = [rankCauses({}, nothing, 'pulses'), rankCauses(fine, nothing, 'pulses')];
+    const share = (ranked: typeof before, id: string) => ranked.find(({ cause }) => cause.id === id)?.probability ?? 1;
+    for (const { cause, against } of after)
+      if (against.length > 0) expect(share(after, cause.id), cause.id).toBeLessThan(share(before, cause.id));
   });
 
   it('an answer nobody knows, or none at all, changes nothing', () => {

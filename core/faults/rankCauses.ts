@@ -10,7 +10,7 @@ import {
 /** A cause with how probable it is after what has been found. */
 export interface RankedCause {
   readonly cause: Cause;
-  /** 0 to 1; all together 1 */
+  /** 0 to 1; what all together lack of 1 is the share of causes that are not on the list */
   readonly probability: number;
   /** What has been found that speaks for it, and against it. */
   readonly for: readonly ObservationId[];
@@ -21,6 +21,8 @@ export interface RankedCause {
 
 /** How much more probable a finding of the plan makes its cause. */
 const findingFactor = 8;
+/** How common causes that are not on the list are, on the scale of the weights: answers that are all fine leave nothing else. */
+const unlistedWeight = 40;
 /** Nobody observes without error: no answer is ruled out altogether. */
 const slip = 0.01;
 
@@ -55,7 +57,12 @@ export function rankCauses(
     });
     return { cause, isPlanned, speaks, weight: speaks.reduce((product, { share }) => product * share, prior) };
   });
-  const whole = weighed.reduce((sum, { weight }) => sum + weight, 0);
+  // A cause that nobody has thought of shows nothing but what is usual.
+  const unlisted = found.reduce(
+    (product, { observation, answer }) => product * Math.max(slip, observation.answers[answer]?.usual ?? slip),
+    unlistedWeight,
+  );
+  const whole = weighed.reduce((sum, { weight }) => sum + weight, unlisted);
   return weighed
     .map(({ cause, isPlanned, speaks, weight }) => ({
       cause,

@@ -51,14 +51,15 @@ describe('findings of signals and inputs', () => {
     expect(grave(scaled({}))).toEqual([]);
     expect(grave({ ...turntable, endless: false, command: { ...sound, hostLoop } })).toEqual([]);
     expect(grave(choice({ homing: 'never', moves: [] }))).toEqual([]);
-    expect(grave(pot(5000, 1000000))).toEqual([]);
+    // A potentiometer with its zero in the middle has no break that could be told from a command.
+    expect(grave(pot(5000, 1000000)).map(({ id }) => id)).toEqual(['brokenWireMoves', 'brokenReferenceMoves']);
   });
 
   it.each<[string, 'stop' | 'warn' | 'note', AxisInput, string]>([
     // 2 V are 600 rpm, 10/3 turns of 320 mm a second
     ['setPointAtEnable', 'stop', scaled({ standing: known(exact(2)) }), '600 rpm, 1\u202f066.7 mm/s'],
     ['setPointNotSettled', 'warn', scaled({ standing: unknown('?') }), 'not known what set-point'],
-    ['setPointAtEnable', 'warn', scaled({ meaning: 'position', toValue: known(exact(1000)) }), 'goes to 0 mm'],
+    ['setPointAtEnable', 'stop', scaled({ meaning: 'position', toValue: known(exact(1000)) }), 'goes to 0 mm'],
     [
       'setPointAtEnable',
       'stop',
@@ -69,7 +70,7 @@ describe('findings of signals and inputs', () => {
       'brokenWireMoves',
       'stop',
       scaled({ range: rangeOf('0–10 V', 10), fromSignal: known(exact(5)), standing: known(exact(5)) }),
-      'at 0 V it runs at -3\u202f000 rpm',
+      'with the signal wire broken, at 0 V, it runs at -3\u202f000 rpm',
     ],
     [
       'liveZeroUnwatched',
@@ -77,7 +78,26 @@ describe('findings of signals and inputs', () => {
       scaled({ range: rangeOf('4–20 mA', 10), fromSignal: known(exact(4)), toSignal: known(exact(20)) }),
       'below 3.6 mA or above 21 mA',
     ],
-    ['brokenWireMoves', 'stop', duty({ faultDetected: false }), 'at 100 % it runs at 3\u202f166.7 rpm'],
+    [
+      'brokenWireMoves',
+      'stop',
+      duty({ faultDetected: false }),
+      'with the line high, at 100 %, it runs at 3\u202f166.7 rpm',
+    ],
+    // 0 % lies on the scale: a line that rests low cannot be told from it, whatever the drive watches.
+    [
+      'brokenWireMoves',
+      'stop',
+      duty({
+        pulses: { ...dutyPulses, directions: 'both' },
+        fromSignal: known(exact(0)),
+        fromValue: known(exact(-3000)),
+      }),
+      'cannot tell this break from a command: with the line low, at 0 %, it runs at -3\u202f000 rpm',
+    ],
+    ['brokenWireMoves', 'stop', scaled({ creep: known(30) }), 'with the signal wire broken, at 0 V, it runs at 30 rpm'],
+    ['brokenReferenceMoves', 'note', scaled({}), 'with the 0 V wire broken and the input drifting down, at -10 V'],
+    ['brokenReferenceMoves', 'warn', pot(10000, 1000000), '0 V end of the potentiometer broken, at 10 V'],
     ['pointOutsideRange', 'stop', scaled({ range: rangeOf('0–5 V', 10) }), 'from 0 to 5 V'],
     ['fullCommandOverspeed', 'warn', scaled({ toValue: known(exact(4000)) }), '4\u202f000 rpm'],
     ['commandTooSlow', 'stop', scaled({ toValue: known(exact(500)) }), '888.89 mm/s'],
@@ -92,6 +112,8 @@ describe('findings of signals and inputs', () => {
     ['creeps', 'warn', scaled({ creep: known(3), trimStep: known(0.001) }), 'offset of -0.01 V, -10 steps'],
     ['referenceOverloaded', 'stop', pot(1000, 1000000), '10.01 mA'],
     ['potentiometerSags', 'note', pot(10000, 20000), '94 % of the turn'],
+    // 10 V · 0.5 / (1 + 0.25 · 10 / 200) = 4.938 V at mid-turn
+    ['potentiometerSags', 'note', pot(10000, 200000), 'at mid-turn it gives 4.938 V instead of 5 V'],
     ['inputServesTwo', 'stop', pulses({ sharedWith: 'a home switch' }), 'also set to be a home switch'],
     ['rawScaleOff', 'warn', pulses({ numeratorMax: known(exact(3)), denominatorMax: known(exact(1)) }), 'off by'],
     ['commandIsOff', 'note', scaled({ switchedOn: false }), 'not switched on'],

@@ -183,6 +183,26 @@ describe('findings', () => {
     // 1500 mm/s · 0.15 / 40 = 5.625 mm
     ['lagTrips', 'stop', { followingErrorWindow: known(5) }, '5.625 mm behind'],
     ['lagNearAlarm', 'warn', { followingErrorWindow: known(8) }, '70.3 %'],
+    // 1000 · (12 V − 0.4 Ω · 10 A) / 20 V are 400 rpm: 400 / 60 / 3 · 320 mm/s
+    ['supplyLimitsSpeed', 'stop', dc({ voltage: known(12) }), 'the motor reaches 711.11 mm/s'],
+    [
+      'trainTooHard',
+      'stop',
+      { train: known({ ...train, acceleration: 1e6, pulses: 1e5 }) },
+      'the motor’s peak is 7.16 N·m',
+    ],
+    [
+      'trainOverheats',
+      'warn',
+      { train: known({ ...train, acceleration: 12000 }) },
+      'rated for 2.39',
+    ],
+    [
+      'trainLimitTooHigh',
+      'warn',
+      { train: known({ ...train, speedLimit: 9000 }) },
+      'mechanics allow 5\u202f333.3 mm/s',
+    ],
     ['supplyOutOfRange', 'stop', dc({ voltage: known(110) }), 'gives 110 V'],
     ['supplyTooWeak', 'warn', dc({ otherCurrent: known(60) }), 'sags'],
     ['supplyCannotTakeBack', 'stop', dc({ capacitance: known(0.001) }), 'lifts the supply'],

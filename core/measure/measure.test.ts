@@ -126,6 +126,12 @@ describe('travel against command', () => {
     expect(kind(series(-1, 0, 0))).toBe('too far off');
   });
 
+  it('backlash that comes out negative is no reason to correct anything', () => {
+    const { verdict, backlash } = must(valueOf(measuredTravel(series(1.005, -0.4, 0.01), 0, factors)));
+    expect(backlash).toBeLessThan(-0.3);
+    expect(verdict).toMatchObject({ kind: 'too far off', because: expect.stringContaining('comes out negative') });
+  });
+
   it('a true scale of one is refused nineteen times in twenty', () => {
     const tries = 2000;
     const random = noise(4711);
@@ -172,6 +178,14 @@ describe('counts of a revolution, by hand', () => {
     // 31 counts of 4000 are 2.79° in five turns
     expect(measure(5, 20031).missedBy).toBeCloseTo((31 / 4000) * 360, 6);
     expect(measure(5, 20031).off).toBeCloseTo((31 / 20000) * 1e6, 6);
+  });
+
+  it('names an encoder only where one fits, and which way the counts go', () => {
+    // 320 000 counts in ten turns: 8000 lines to the last count, not 8192.
+    expect(measure(10, 320_000)).toMatchObject({ off: 0, missedBy: 0, direction: 'with the turns' });
+    expect(measure(10, 320_000).nearest.map(({ name }) => name)).toEqual(['8000 lines']);
+    expect(measure(10, -53_720)).toMatchObject({ nearest: [], off: undefined, direction: 'against the turns' });
+    expect(measure(-10, -320_000).direction).toBe('with the turns');
   });
 
   it('agrees with the plate within a hand’s breadth, or names what is wrong with it', () => {

@@ -4,7 +4,7 @@ import { recognise, type KnownFactor } from './knownFactors.ts';
 /** Counts a revolution that encoders commonly have: lines with quadrature, and powers of two. */
 const lines = [
   100, 200, 250, 256, 360, 400, 500, 512, 600, 625, 720, 800, 900, 1000, 1024, 1200, 1250, 1500, 1800, 2000, 2048, 2500,
-  3000, 3600, 4000, 4096, 5000, 6000, 8192, 10000, 16384,
+  3000, 3600, 4000, 4096, 5000, 6000, 7200, 8000, 8192, 10000, 12500, 16384, 20000, 25000,
 ];
 const bits = Array.from({ length: 17 }, (_, k) => k + 10);
 
@@ -21,12 +21,14 @@ const encoders: readonly StandardEncoder[] = [
 
 export interface MeasuredCounts {
   readonly countsPerRevolution: number;
-  /** The standard encoders nearest to it, the nearest first; those with the same number of counts are all named. */
+  /** Which way the counts changed while the shaft was turned towards plus. */
+  readonly direction: 'with the turns' | 'against the turns';
+  /** The standard encoders that it may be, the nearest first; those with the same number of counts are all named. None: no standard one fits. */
   readonly nearest: readonly StandardEncoder[];
-  /** measured / nearest − 1, in ppm */
-  readonly off: number;
+  /** measured / nearest − 1, in ppm; undefined where no standard encoder fits */
+  readonly off: number | undefined;
   /** Degrees by which the mark on the shaft was missed, if the nearest is the one. */
-  readonly missedBy: number;
+  readonly missedBy: number | undefined;
   /** The wrong factor against the plate, where it has a name. */
   readonly factor: KnownFactor | undefined;
   readonly agreesWithPlate: boolean | undefined;
@@ -54,11 +56,14 @@ export function measuredCounts(
   const allowed = (each: number) => (handTurned / 360 / Math.abs(turns)) * each;
   const ratio = plate === undefined ? undefined : countsPerRevolution / plate;
   const agreesWithPlate = plate === undefined ? undefined : Math.abs(countsPerRevolution - plate) <= allowed(plate);
+  const fits = Math.abs(countsPerRevolution - best.countsPerRevolution) <= allowed(best.countsPerRevolution);
+  const off = countsPerRevolution / best.countsPerRevolution - 1;
   return known({
     countsPerRevolution,
-    nearest: encoders.filter((each) => each.countsPerRevolution === best.countsPerRevolution),
-    off: (countsPerRevolution / best.countsPerRevolution - 1) * 1e6,
-    missedBy: (countsPerRevolution / best.countsPerRevolution - 1) * 360 * Math.abs(turns),
+    direction: counts / turns > 0 ? 'with the turns' : 'against the turns',
+    nearest: fits ? encoders.filter((each) => each.countsPerRevolution === best.countsPerRevolution) : [],
+    off: fits ? off * 1e6 : undefined,
+    missedBy: fits ? off * 360 * Math.abs(turns) : undefined,
     factor: ratio === undefined || agreesWithPlate ? undefined : recognise(ratio, factors),
     agreesWithPlate,
   });

@@ -60,11 +60,15 @@ export function measuredTravel(
     scale: line.slope,
     uncertainty,
     offset: plus !== undefined && minus !== undefined ? (plus + minus) / 2 : (plus ?? minus ?? 0),
-    backlash: plus !== undefined && minus !== undefined ? minus - plus : undefined,
+    backlash: backlashOf(plus, minus),
     line,
-    verdict: verdictOn(line.slope, uncertainty, factors),
+    verdict: verdictOn(line.slope, uncertainty, backlashOf(plus, minus), line.scatter, factors),
   });
 }
+
+/** Come from minus, the load stands short of where it stands come from plus. */
+const backlashOf = (plus: number | undefined, minus: number | undefined): number | undefined =>
+  plus === undefined || minus === undefined ? undefined : minus - plus;
 
 const asPoint = ({ commanded, measured, going }: TravelPoint) => ({ x: commanded, y: measured, group: going });
 
@@ -80,7 +84,13 @@ function throughZero({ commanded, measured, going }: TravelPoint): Outcome<Strai
   });
 }
 
-function verdictOn(scale: number, uncertainty: number, factors: readonly KnownFactor[]): TravelVerdict {
+function verdictOn(
+  scale: number,
+  uncertainty: number,
+  backlash: number | undefined,
+  scatter: number,
+  factors: readonly KnownFactor[],
+): TravelVerdict {
   if (!(scale > 0)) return { kind: 'too far off', because: 'the axis went the other way, or not at all' };
   const off = Math.abs(scale - 1);
   const factor = off > largestCorrection ? recognise(scale, factors) : undefined;
@@ -91,6 +101,12 @@ function verdictOn(scale: number, uncertainty: number, factors: readonly KnownFa
       because: 'so few points tell nothing of their own scatter: give what the gauge may be off, or measure more',
     };
   if (off <= uncertainty) return { kind: 'within noise', because: 'the correction is smaller than its uncertainty' };
+  // No play is less than none: beyond the scatter of the points the ways were noted wrongly, or the gauge sticks.
+  if (backlash !== undefined && backlash < -Math.max(3 * scatter, 1e-9))
+    return {
+      kind: 'too far off',
+      because: 'the backlash comes out negative: the directions were noted the wrong way round, or the gauge sticks',
+    };
   if (off > largestCorrection)
     return {
       kind: 'too far off',

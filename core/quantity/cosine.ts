@@ -7,10 +7,12 @@ const decimals = 60n;
 /**
  * The cosine of an angle, as a fraction good to more than 45 digits: it is irrational for all but a few angles, so this is
  * as near as a ratio gets. Taylor series in whole numbers.
- * @param degrees −90 to 90
+ * @param degrees any angle; whole turns are taken off before the series begins
  */
 export function cosineOf(degrees: Rational): Exact {
-  const radians = toRational(exactRatio(multiplyRational(degrees, rational(1, 180)), 1));
+  const turn = 360n * degrees.denominator;
+  const within = rational(degrees.numerator % turn, degrees.denominator);
+  const radians = toRational(exactRatio(multiplyRational(within, rational(1, 180)), 1));
   const one = 10n ** decimals;
   const x = (radians.numerator * one) / radians.denominator;
   const square = (x * x) / one;

@@ -1,10 +1,16 @@
 import { isRational, toNumber, type Exact } from './exact.ts';
 
+/** Below this a computed number is what rounding has left of zero, in any unit that is shown. */
+const roundingLeft = 1e-10;
+
 /**
  * A number for reading: at most `digits` significant digits, thin-spaced thousands, never an exponent between 1e-6
- * and 1e15, no trailing zeros.
+ * and 1e15, no trailing zeros. What is smaller than 1e-10 is zero.
  */
-export function formatNumber(value: number, digits = 6): string {
+export const formatNumber = (value: number, digits = 6): string =>
+  Math.abs(value) < roundingLeft ? '0' : formatAnySize(value, digits);
+
+function formatAnySize(value: number, digits: number): string {
   if (!Number.isFinite(value)) return '—';
   if (value === 0) return '0';
   const size = Math.abs(value);
@@ -18,7 +24,7 @@ export function formatNumber(value: number, digits = 6): string {
 
 /** An exact value for reading; `≈` stands before it when the shown digits are not the whole value. */
 export function formatExact(value: Exact, digits = 9): string {
-  const text = formatNumber(toNumber(value), digits);
+  const text = formatAnySize(toNumber(value), digits);
   return isRational(value) && isTerminating(value, digits) ? text : `≈ ${text}`;
 }
 

@@ -29,11 +29,14 @@ const quadratureCycle: readonly LineLevels[] = [
 
 /**
  * What stands on the lines, step by step, while increments are sent one after the other; direction is high for plus.
- * @param increments whole; minus for the other way
+ * @param increments whole; minus for the other way; at most 10⁶ of them
+ * @throws RangeError for more, or for what is no whole number.
  */
 export function levelsOf(form: PulseForm, increments: number): readonly LineLevels[] {
   const plus = increments > 0;
   const count = Math.abs(increments);
+  if (!Number.isInteger(increments) || count > 1e6)
+    throw new RangeError(`At most 1 000 000 whole increments can be written out, not ${increments}.`);
   switch (form) {
     case 'stepDirection': {
       const states: LineLevels[] = [

@@ -76,8 +76,9 @@ export function timingPicture(form: PulseForm, rate: number, sent: SentTiming, n
     case 'stepDirection': {
       const setUp = Math.max(sent.directionSetUp, 0);
       for (const k of [0, 1, 2]) pulse(0, lead + k * period);
-      const change = lead + 2 * period + Math.max(width, period / 2);
-      const next = Math.max(turn, change + setUp);
+      // The direction changes just so long before the next pulse as the controller is set to, and never within a pulse.
+      const next = Math.max(turn, lead + 2 * period + width + setUp);
+      const change = next - setUp;
       edges[1].push({ at: change, level: false });
       for (const k of [0, 1]) pulse(0, next + k * period);
       return {
@@ -88,7 +89,7 @@ export function timingPicture(form: PulseForm, rate: number, sent: SentTiming, n
     }
     case 'clockwisePulses': {
       for (const k of [0, 1, 2]) pulse(0, lead + k * period);
-      const next = Math.max(turn, lead + 2 * period + width + sent.directionSetUp);
+      const next = lead + 2 * period + width + Math.max(sent.directionSetUp, 0);
       for (const k of [0, 1]) pulse(1, next + k * period);
       return {
         duration: next + 2.5 * period,

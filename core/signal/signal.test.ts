@@ -283,7 +283,8 @@ describe('untimed pulse trains', () => {
       acceleration: 10_000,
       smoothing: 0,
     };
-    expect(trainResult(train, 10).moveTime).toBeCloseTo(2, 9);
+    // 2 s at 50 mm/s, and 5 ms more to slow down from it at 10 000 mm/s².
+    expect(trainResult(train, 10).moveTime).toBeCloseTo(2.005, 9);
     expect(trainResult(train, 10).profileTime).toBeCloseTo(
       planMove(100, { speed: 2000, acceleration: 10_000 }).duration,
       9,

@@ -1,4 +1,4 @@
-import { planMove } from '../motion/index.ts';
+import { planMove, type MoveProfile } from '../motion/index.ts';
 
 /** Pulses sent at one fixed rate; the drive makes the profile itself. */
 export interface UntimedTrain {
@@ -21,7 +21,7 @@ export interface TrainResult {
   readonly trainTime: number;
   /** s that the drive's own profile needs for the distance */
   readonly profileTime: number;
-  /** s from the first pulse to rest */
+  /** s from the first pulse to rest; where pulses come too slowly, the drive goes at their rate and slows down after the last */
   readonly moveTime: number;
   /** pulses/s below which the drive waits for pulses while it moves: f = S · min(v, √(a·d)) */
   readonly lowestRate: number;
@@ -38,8 +38,15 @@ export function trainResult(train: UntimedTrain, stepsPerUnit: number): TrainRes
     distance,
     trainTime,
     profileTime: profile.duration,
-    moveTime: Math.max(trainTime, profile.duration) + train.smoothing,
+    moveTime: moveOfTrain(train, stepsPerUnit).duration + train.smoothing,
     lowestRate: stepsPerUnit * profile.peakSpeed,
     peakSpeed: profile.peakSpeed,
   };
 }
+
+/** The move as it is really made: never faster than the pulses come. */
+export const moveOfTrain = (train: UntimedTrain, stepsPerUnit: number): MoveProfile =>
+  planMove(train.pulses / stepsPerUnit, {
+    speed: Math.min(train.speedLimit, train.rate / stepsPerUnit),
+    acceleration: train.acceleration,
+  });

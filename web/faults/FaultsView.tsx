@@ -9,6 +9,7 @@ import {
   type RankedCause,
 } from '@kavrid/core/faults';
 import type { CommandInput } from '@kavrid/core/chain';
+import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
@@ -29,6 +30,7 @@ export function FaultsView() {
   const planFindings = useMemo(() => new Set(computation.findings.map(({ id }) => id)), [computation.findings]);
   const kind = faultKindOf(computation.input.command.kind);
   const ranked = useMemo(() => rankCauses(observed, planFindings, kind), [observed, planFindings, kind]);
+  const unlisted = Math.max(0, 1 - ranked.reduce((sum, { probability }) => sum + probability, 0));
   const next = useMemo(() => nextObservations(observed, planFindings, kind), [observed, planFindings, kind]);
   const answer = (id: string, given: string | undefined) =>
     setObserved(
@@ -90,6 +92,7 @@ export function FaultsView() {
             <CauseItem key={each.cause.id} ranked={each} />
           ))}
         </ol>
+        <Typography variant="body2">A cause that is not on this list: {formatNumber(100 * unlisted, 2)} %</Typography>
         <Typography variant="body2" color="text.secondary">
           Ranked by Bayes’ rule over common practice, not by measured rates. Keep to the rules of first power: low
           torque, a hand at the hardware stop, and 15 minutes’ wait before a drive’s terminals are touched.

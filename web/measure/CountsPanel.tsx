@@ -62,12 +62,17 @@ export function CountsPanel() {
                   strong: true,
                 },
                 {
-                  what: 'So it must be',
-                  is: measured.value.nearest.map(({ name }) => name).join(' or '),
+                  what: 'Encoder',
+                  is: measured.value.nearest.map(({ name }) => name).join(' or ') || 'no standard encoder fits',
                   strong: true,
                 },
-                { what: 'Off from it by', is: `${formatNumber(measured.value.off, 4)} ppm` },
-                { what: 'The mark was missed by', is: `${formatNumber(measured.value.missedBy, 3)}°` },
+                ...(measured.value.off === undefined || measured.value.missedBy === undefined
+                  ? []
+                  : [
+                      { what: 'Off from it by', is: `${formatNumber(measured.value.off, 4)} ppm` },
+                      { what: 'The mark was missed by', is: `${formatNumber(measured.value.missedBy, 3)}°` },
+                    ]),
+                { what: 'Counts change', is: measured.value.direction },
                 { what: 'The plate says', is: plate ? formatNumber(toNumber(plate), 8) : 'unknown' },
               ]}
             />

@@ -170,11 +170,42 @@ function TravelResult(props: {
         <Button variant="contained" disabled={verdict.kind !== 'correct' || isTaken} onClick={take}>
           Take × {corrected}
         </Button>
+        {backlash !== undefined && backlash > 0 && (
+          <TakeBacklash backlash={backlash} points={points.length} units={units} />
+        )}
         <Button variant="outlined" onClick={begin}>
           Begin anew
         </Button>
       </Box>
     </Box>
+  );
+}
+
+/** Puts the measured backlash into the last stage, less what the others are said to have. */
+function TakeBacklash(props: { readonly backlash: number; readonly points: number; readonly units: ShownUnits }) {
+  const { backlash, points, units } = props;
+  const { axisId, document, computation } = useAxis();
+  const dispatch = useAppDispatch();
+  const index = document.stages.length - 1;
+  const last = document.stages[index];
+  const whole = valueOf(computation.results.backlash);
+  if (!last || last.backlash === null || whole === undefined) return null;
+  // A shaft has its backlash in degrees, also on an axis in revolutions.
+  const perUnit = computation.input.axisUnit === 'rev' ? 360 : 1;
+  const value = Math.max(0, last.backlash + (backlash - whole) * perUnit);
+  const isTaken = Math.abs(value - last.backlash) < 1e-9;
+  const take = () =>
+    void dispatch(
+      acceptMeasured(
+        axisId,
+        [{ path: ['stages', index, 'backlash'], value: Number(value.toPrecision(6)) }],
+        `Backlash by measurement: ${units.quantity(backlash, '{u}')}, ${points} points`,
+      ),
+    );
+  return (
+    <Button variant="outlined" disabled={isTaken} onClick={take}>
+      Take {units.quantity(backlash, '{u}')} as backlash
+    </Button>
   );
 }
 

@@ -104,8 +104,8 @@ export const speedFormulas: readonly Formula<AxisValues>[] = [
     compute: (v) => {
       const bySupply = (v.supplyMotorSpeed * toNumber(v.travelPerTurn)) / (60 * toNumber(v.transmissionRatio));
       return known(
-        [...v.mechanicsLimits, { name: 'supply voltage', speed: bySupply }].filter(({ speed }) =>
-          Number.isFinite(speed),
+        [...v.mechanicsLimits, { name: 'supply voltage', speed: bySupply, isSupply: true as const }].filter(
+          ({ speed }) => Number.isFinite(speed),
         ),
       );
     },

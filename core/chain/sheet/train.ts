@@ -1,16 +1,23 @@
+import { moveTorque } from '../../motion/index.ts';
 import { toNumber } from '../../quantity/index.ts';
 import { formulaOf, known, unknown, type Formula, type Outcome } from '../../sheet/index.ts';
-import { trainResult, type TrainResult, type UntimedTrain } from '../../signal/index.ts';
+import { moveOfTrain, trainResult, type TrainResult, type UntimedTrain } from '../../signal/index.ts';
 import type { AxisValues } from '../axisSheet.ts';
 
 /** An untimed pulse train: how long it takes, and how fast it may be sent. */
 export interface TrainValues {
   readonly train: UntimedTrain;
+  /** The train with the speed that drive, motor and mechanics allow. */
+  readonly boundTrain: UntimedTrain;
   readonly trainDistance: number;
   readonly trainTime: number;
   readonly trainProfileTime: number;
   readonly trainMoveTime: number;
   readonly lowestTrainRate: number;
+  readonly trainPeakTorque: number;
+  readonly trainTorqueReserve: number;
+  readonly trainRmsTorque: number;
+  readonly earliestNextTrain: number;
 }
 
 const formula = formulaOf<AxisValues>();
@@ -29,14 +36,40 @@ const row = <K extends keyof TrainValues & keyof AxisValues>(
     expression,
     unit,
     source,
-    inputs: ['train', 'stepsPerUnit'],
+    inputs: ['boundTrain', 'stepsPerUnit'],
     compute: (v): Outcome<AxisValues[K]> => {
-      const value = pick(trainResult(v.train, toNumber(v.stepsPerUnit)));
+      const value = pick(trainResult(v.boundTrain, toNumber(v.stepsPerUnit)));
       return (Number.isFinite(value) ? known(value) : unknown('these numbers give no move')) as Outcome<AxisValues[K]>;
     },
   });
 
+/** Torque of the trains, one after the other at their period, or at the earliest where they are not repeated. */
+const torqueOf = (
+  v: Pick<AxisValues, 'boundTrain' | 'stepsPerUnit' | 'driveTrain' | 'metresPerRadian' | 'earliestNextTrain'>,
+) => {
+  const move = moveOfTrain(v.boundTrain, toNumber(v.stepsPerUnit));
+  const period = v.boundTrain.repeatPeriod ?? v.earliestNextTrain;
+  return moveTorque(move, Math.max(0, period - move.duration), {
+    ...v.driveTrain,
+    radiansPerUnit: 1 / (1000 * v.metresPerRadian),
+  });
+};
+const torqueInputs = ['boundTrain', 'stepsPerUnit', 'driveTrain', 'metresPerRadian', 'earliestNextTrain'] as const;
+
 export const trainFormulas: readonly Formula<AxisValues>[] = [
+  formula({
+    symbol: 'boundTrain',
+    label: 'Train within the limits of the axis',
+    expression: 'speed at most {speedAtMotor}, others {furtherLimits}',
+    unit: '',
+    source: 'the lowest limit of drive, motor, supply and mechanics',
+    inputs: ['train', 'speedAtMotor', 'furtherLimits'],
+    compute: (v) =>
+      known({
+        ...v.train,
+        speedLimit: Math.min(v.train.speedLimit, v.speedAtMotor, ...v.furtherLimits.map(({ speed }) => speed)),
+      }),
+  }),
   row('trainDistance', 'Length of the move', 'pulses / {stepsPerUnit}', '{u}', 'definition', (r) => r.distance),
   row('trainTime', 'Time to send the train', 'pulses / rate', 's', 'definition', (r) => r.trainTime),
   row(
@@ -50,7 +83,7 @@ export const trainFormulas: readonly Formula<AxisValues>[] = [
   row(
     'trainMoveTime',
     'From the first pulse to rest',
-    'max(train, profile) + smoothing',
+    'd / v + v / a with v no faster than the pulses come, + smoothing',
     's',
     'the drive moves as far as it has been told',
     (r) => r.moveTime,
@@ -63,4 +96,39 @@ export const trainFormulas: readonly Formula<AxisValues>[] = [
     'pulses must come as fast as the profile goes at its peak',
     (r) => r.lowestRate,
   ),
+  row(
+    'earliestNextTrain',
+    'Earliest start of the next train',
+    'when the move has come to rest',
+    's',
+    'definition',
+    (r) => r.moveTime,
+  ),
+  formula({
+    symbol: 'trainPeakTorque',
+    label: 'Peak {effort} of the train',
+    expression: 'max |T| over the drive’s profile',
+    unit: '{torque}',
+    source: 'power balance of each stage',
+    inputs: torqueInputs,
+    compute: (v) => known(torqueOf(v).peak),
+  }),
+  formula({
+    symbol: 'trainTorqueReserve',
+    label: '{Effort} reserve of the train',
+    expression: '100 · (1 − {trainPeakTorque} / {peakTorque})',
+    unit: '%',
+    source: 'definition, of the motor’s peak',
+    inputs: ['trainPeakTorque', 'peakTorque'],
+    compute: (v) => known(100 * (1 - v.trainPeakTorque / v.peakTorque)),
+  }),
+  formula({
+    symbol: 'trainRmsTorque',
+    label: 'RMS {effort} over the repeat period',
+    expression: '√(Σ T² · t / period)',
+    unit: '{torque}',
+    source: 'duty-cycle sum, Machinery’s Handbook',
+    inputs: torqueInputs,
+    compute: (v) => known(torqueOf(v).rms),
+  }),
 ];

@@ -1,5 +1,5 @@
 import { exact, type Exact } from '../../quantity/index.ts';
-import { all, known, map, type Outcome } from '../../sheet/index.ts';
+import { all, finite, known, map, type Outcome } from '../../sheet/index.ts';
 import type { StageBase, StageMechanics } from './stage.ts';
 
 /** How the two ends of a screw are held: fixed against tilting, only supported, or free. */
@@ -40,10 +40,12 @@ const steel = { elasticity: 206e9, density: 7850 };
  * rpm at which a steel screw whirls: the first bending frequency of its free stretch, λ² / (2π · l²) · √(E · I / (ρ · A)) with
  * √(I / A) = d / 4.
  */
-export const criticalSpeed = (stage: ScrewStage): Outcome<number> =>
-  map(all<[number, number]>(stage.rootDiameter, stage.freeLength), ([diameter, length]) => {
-    const waveSpeed = Math.sqrt(steel.elasticity / steel.density);
-    const perSecond =
-      (firstRoot[stage.bearings] ** 2 * waveSpeed * (diameter / 4000)) / (2 * Math.PI * (length / 1000) ** 2);
-    return 60 * perSecond;
-  });
+export function criticalSpeed(stage: ScrewStage): Outcome<number> {
+  const numbers = all<[number, number]>(stage.rootDiameter, stage.freeLength);
+  if (numbers.state === 'unknown') return numbers;
+  const [diameter, length] = numbers.value;
+  const waveSpeed = Math.sqrt(steel.elasticity / steel.density);
+  const perSecond =
+    (firstRoot[stage.bearings] ** 2 * waveSpeed * (diameter / 4000)) / (2 * Math.PI * (length / 1000) ** 2);
+  return finite(60 * perSecond, 'the free length of the screw is too short to be one');
+}

@@ -1,7 +1,7 @@
-import { rawValue, rawOf } from '../../chain/index.ts';
+import { rawValue, rawOf, type ScaledCommand } from '../../chain/index.ts';
 import { compare, exact, formatExact, formatNumber, toNumber, toRational, type Exact } from '../../quantity/index.ts';
 import { valueOf } from '../../sheet/index.ts';
-import { liveZeroLevels, potentiometerResult, valueAt } from '../../signal/index.ts';
+import { liveZeroLevels, potentiometerResult, valueAt, wiperVoltage, type TwoPointScale } from '../../signal/index.ts';
 import { commandedValue, valueWords } from '../commandWords.ts';
 import { when, type Check, type CheckedAxis } from '../finding.ts';
 
@@ -12,28 +12,90 @@ const shared = { station: 'controller', severity: 'stop' } as const;
 const scaledOf = ({ input, results }: CheckedAxis) =>
   'range' in input.command ? { command: input.command, scale: valueOf(results.signalScale) } : undefined;
 
-/** What the input sees without a signal: nothing at all; a duty cycle may also stick at its top. */
-export const brokenWireMoves: Check = (axis) => {
+/** A wire that breaks, and the signal that the drive then reads. */
+interface LineBreak {
+  readonly wire: string;
+  readonly signal: Exact;
+  /** The wire feeds or refers the signal, and what is read then is the worst that may come. */
+  readonly isReference: boolean;
+}
+
+/** What the drive reads when a wire breaks: the signal's own, or one that feeds or refers it. */
+function breaksOf({ range, potentiometer, kind }: ScaledCommand): readonly LineBreak[] {
+  const line = (wire: string, signal: Exact) => ({ wire, signal, isReference: false });
+  const reference = (wire: string, signal: Exact) => ({ wire, signal, isReference: true });
+  const nothing = exact(0);
+  if (kind === 'pwm') return [line('with the line low', nothing), line('with the line high', exact(100))];
+  // A current loop that is open anywhere carries nothing.
+  if (range.unit === 'mA') return [line('with the loop open', nothing)];
+  if (potentiometer)
+    return [
+      line('with the wiper or the reference broken', nothing),
+      reference('with the 0 V end of the potentiometer broken', range.highest),
+    ];
+  return [
+    line('with the signal wire broken', nothing),
+    reference('with the 0 V wire broken and the input drifting up', range.highest),
+    reference('with the 0 V wire broken and the input drifting down', range.lowest),
+  ];
+}
+
+/** Whether the drive can tell a signal from every command: it lies outside the range, or is a level without an edge that no command has. */
+function isTellable(command: ScaledCommand, signal: Exact): boolean {
+  const { range, kind } = command;
+  if (kind === 'analog') return compare(signal, range.lowest) < 0 || compare(signal, range.highest) > 0;
+  const points = [valueOf(command.fromSignal), valueOf(command.toSignal)];
+  return points.every((point) => point !== undefined && compare(point, signal) !== 0);
+}
+
+/** What the motor does at a signal; an offset that the controller adds to end the creep is missing from a broken line. */
+function valueWithoutLine(axis: CheckedAxis, command: ScaledCommand, scale: TwoPointScale, signal: Exact): number {
+  const isTrimmedAtDrive = valueOf(axis.results.creepTrim) !== undefined;
+  const creep = isTrimmedAtDrive ? 0 : (valueOf(command.creep) ?? 0);
+  return commandedValue(command, toNumber(valueAt(scale, signal)) + creep);
+}
+
+/** Breaks that the drive takes for a command that moves the axis, in words. */
+function movingBreaks(axis: CheckedAxis, isReference: boolean): readonly string[] {
   const scaled = scaledOf(axis);
-  if (!scaled?.scale || scaled.command.faultDetected) return [];
+  if (!scaled?.scale) return [];
   const { command, scale } = scaled;
-  const ends = command.kind === 'pwm' ? [exact(0), exact(100)] : [exact(0)];
   const dead = valueOf(axis.results.deadbandValue) ?? 0;
-  const cases = ends
-    .map((signal) => ({ signal, value: commandedValue(command, toNumber(valueAt(scale, signal))) }))
-    .filter(({ value }) => command.meaning === 'position' || Math.abs(value) > dead);
-  const words = cases.map(
-    ({ signal, value }) => `at ${formatExact(signal)} ${command.range.unit} it ${valueWords(axis, command, value)}`,
-  );
-  return when(cases.length > 0, {
+  return breaksOf(command)
+    .filter((each) => each.isReference === isReference && !(command.faultDetected && isTellable(command, each.signal)))
+    .map((each) => ({ ...each, value: valueWithoutLine(axis, command, scale, each.signal) }))
+    .filter(({ value }) => command.meaning === 'position' || Math.abs(value) > dead)
+    .map(
+      ({ wire, signal, value }) =>
+        `${wire}, at ${formatExact(signal)} ${command.range.unit}, it ${valueWords(axis, command, value)}`,
+    );
+}
+
+export const brokenWireMoves: Check = (axis) => {
+  const { command } = scaledOf(axis) ?? {};
+  const words = movingBreaks(axis, false);
+  return when(words.length > 0, {
     ...shared,
     id: 'brokenWireMoves',
     path: '/command/faultDetected',
-    message: `A broken wire is a command${command.kind === 'pwm' ? ' (the line then stands still at one of its levels)' : ''}: ${words.join('; ')}.`,
+    message: `${command?.faultDetected ? 'The drive trips on signal loss, but cannot tell this break from a command' : 'A broken wire is a command'}: ${words.join('; ')}.`,
     remedy:
-      command.kind === 'pwm'
+      command?.kind === 'pwm'
         ? 'Let the drive trip when no edge comes within a few periods, and keep the scale away from 0 and 100 %.'
         : 'Use a live zero whose loss trips the drive, or a scale whose zero is 0 V.',
+  });
+};
+
+export const brokenReferenceMoves: Check = (axis) => {
+  const { command } = scaledOf(axis) ?? {};
+  const words = movingBreaks(axis, true);
+  return when(words.length > 0, {
+    ...shared,
+    severity: command?.potentiometer ? 'warn' : 'note',
+    id: 'brokenReferenceMoves',
+    path: '/cable/commonReference',
+    message: `A broken reference is a command, too: ${words.join('; ')}.`,
+    remedy: 'Use a live zero (4–20 mA) whose loss trips the drive, or watch the speed and take enable away.',
   });
 };
 
@@ -191,6 +253,7 @@ export const potentiometerUnfit: Check = (axis) => {
   const { current, isTooMuch, leastResistance, worstSag, effectiveTurn } = potentiometerResult(pot);
   const path = '/command/potentiometer/resistance';
   const sag = (100 * worstSag) / pot.referenceVoltage;
+  const middle = wiperVoltage(pot, 0.5);
   return [
     ...when(isTooMuch, {
       ...shared,
@@ -199,12 +262,12 @@ export const potentiometerUnfit: Check = (axis) => {
       message: `The potentiometer and the input take ${n(current * 1000)} mA; the drive’s reference gives ${n(pot.referenceCurrent * 1000)} mA and sags, and the full speed with it.`,
       remedy: `Use ${Number.isFinite(leastResistance) ? `${n(leastResistance)} Ω or more` : 'a reference that gives more'}; 4.7 to 10 kΩ is common practice.`,
     }),
-    ...when(sag > 2, {
+    ...when(sag > 0.5, {
       ...shared,
       severity: 'note',
       id: 'potentiometerSags',
       path,
-      message: `The input loads the wiper: up to ${n(sag)} % of the range is missing in the middle. ${n(100 * effectiveTurn)} % of the turn changes anything.`,
+      message: `The input loads the wiper: at mid-turn it gives ${n(middle)} V instead of ${n(pot.referenceVoltage / 2)} V, and at most ${n(sag)} % of the range is missing. ${n(100 * effectiveTurn)} % of the turn changes anything.`,
       remedy: 'Use a potentiometer of less resistance, or an input of more.',
     }),
   ];

@@ -66,3 +66,18 @@ export const supplyPolarity: Check = ({ input: { supply } }) =>
     message: 'The drive has no protection against reversed polarity: plus and minus swapped destroy it at once.',
     remedy: 'Meter the polarity at the open plug before it is put in.',
   });
+
+export const supplyLimitsSpeed: Check = ({ results, quantity }) => {
+  const wanted = valueOf(results.wantedSpeed);
+  const limit = valueOf(results.furtherLimits)?.find(({ isSupply }) => isSupply);
+  if (wanted === undefined || !limit) return [];
+  return when(wanted > limit.speed * (1 + 1e-9), {
+    id: 'supplyLimitsSpeed',
+    severity: 'stop',
+    station: 'drive',
+    path: '/supply/voltage',
+    message: `The wanted speed is ${quantity(wanted, '{u}/s')}; at the supply’s voltage the motor reaches ${quantity(limit.speed, '{u}/s')} with rated current.`,
+    remedy:
+      'Use a higher supply voltage within the drive’s range, a motor with a lower voltage constant, or a lower speed.',
+  });
+};

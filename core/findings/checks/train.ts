@@ -42,3 +42,39 @@ export const trainTooSoon: Check = ({ input, results }) => {
     remedy: `Wait ${n(move)} s or longer from train to train, or wait for the drive’s in-position signal.`,
   });
 };
+
+export const trainOverloads: Check = ({ input, results, quantity }) => {
+  const [peak, rms] = [valueOf(results.trainPeakTorque), valueOf(results.trainRmsTorque)];
+  const [most, rated] = [valueOf(input.peakTorque), valueOf(input.ratedTorque)];
+  return [
+    ...when(peak !== undefined && most !== undefined && peak > most, {
+      id: 'trainTooHard',
+      severity: 'stop',
+      station: 'motor',
+      path: '/command/acceleration',
+      message: `The train needs ${quantity(peak ?? 0, '{torque}')}; the motor’s peak is ${quantity(most ?? 0, '{torque}')}.`,
+      remedy: 'Lower the drive’s acceleration.',
+    }),
+    ...when(rms !== undefined && rated !== undefined && rms > rated, {
+      id: 'trainOverheats',
+      severity: 'warn',
+      station: 'motor',
+      path: '/command/repeatPeriod',
+      message: `Repeated at its period, the train needs ${quantity(rms ?? 0, '{torque}')} RMS; the motor is rated for ${quantity(rated ?? 0, '{torque}')}.`,
+      remedy: 'Lengthen the repeat period, or lower the drive’s acceleration.',
+    }),
+  ];
+};
+
+export const trainLimitTooHigh: Check = ({ input, results, quantity }) => {
+  const [train, bound] = [input.train && valueOf(input.train), valueOf(results.boundTrain)];
+  if (!train || !bound) return [];
+  return when(train.speedLimit > bound.speedLimit * (1 + 1e-9), {
+    id: 'trainLimitTooHigh',
+    severity: 'warn',
+    station: 'drive',
+    path: '/command/speedLimit',
+    message: `The drive’s speed limit for trains is ${quantity(train.speedLimit, '{u}/s')}; motor, supply and mechanics allow ${quantity(bound.speedLimit, '{u}/s')}.`,
+    remedy: 'Lower the speed limit in the drive.',
+  });
+};

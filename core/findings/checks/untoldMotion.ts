@@ -26,7 +26,7 @@ export const movesUntold: Check = (axis) => {
   return [
     ...when(!enable.may, {
       id: standing.setPoint === undefined ? 'setPointNotSettled' : 'setPointAtEnable',
-      severity: standing.setPoint === undefined || isPosition ? 'warn' : 'stop',
+      severity: standing.setPoint === undefined ? 'warn' : 'stop',
       station: 'drive',
       path: pathOf(axis),
       message: enable.may ? '' : capital(`${enable.because}.`),

@@ -58,5 +58,8 @@ function servoCells(device: ServoDevice): Readonly<Record<string, PlainCell>> {
     inputs: { read: () => device.inputs },
     errorCode: { read: () => device.error },
     homed: { read: () => (device.homed ? 1 : 0) },
+    encoderIncrements: { read: () => device.motor.countsPerRevolution },
+    motorRatedTorque: { read: () => Math.round(1000 * device.motor.ratedTorque) },
+    motorPeakTorque: { read: () => Math.round(1000 * device.motor.peakTorque) },
   };
 }

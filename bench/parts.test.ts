@@ -148,6 +148,8 @@ describe('registers of the device', () => {
       ['commandSource', 1],
       ['plusSoftLimit', 200000],
       ['followingErrorWindow', 5000000],
+      // Tuned to its load, so that it does not swing.
+      ['inertiaRatio', 1600],
     ] as const) {
       device.parameters.write(key, raw);
     }

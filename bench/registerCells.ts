@@ -85,7 +85,7 @@ export class RegisterCells {
         },
       });
       this.#cells.set(parameter.running, copy(parameters.running));
-      this.#cells.set(parameter.stored, copy(parameters.stored));
+      if (parameter.stored !== undefined) this.#cells.set(parameter.stored, copy(parameters.stored));
       this.#cells.set(parameter.factoryAddress, { type, read: () => parameter.factory });
     }
     const plain: Readonly<Record<string, PlainCell>> = { ...sharedCells(options), ...own };

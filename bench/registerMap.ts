@@ -14,7 +14,8 @@ export interface DeviceParameter {
   readonly waitsForRestart: boolean;
   readonly address: number;
   readonly running: number;
-  readonly stored: number;
+  /** Absent where the drive does not let its stored copy be read. */
+  readonly stored: number | undefined;
   readonly factoryAddress: number;
 }
 
@@ -60,7 +61,7 @@ export function readRegisterMap(path: string = registerMapPath): RegisterMap {
           waitsForRestart: row.takesEffect === 'after restart',
           address: Number(row.address),
           running: Number(row.running),
-          stored: Number(row.stored),
+          stored: row.stored ? Number(row.stored) : undefined,
           factoryAddress: Number(row.factoryAddress),
         };
       }),

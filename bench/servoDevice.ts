@@ -86,6 +86,11 @@ export class ServoDevice {
   /** Steps of the trace period. */
   traceSteps = scanSteps;
 
+  /** What it knows of its motor. */
+  get motor(): Pick<World, 'countsPerRevolution' | 'ratedTorque' | 'peakTorque'> {
+    return this.#world;
+  }
+
   constructor(parameters: readonly DeviceParameter[], world: World, kept?: StoredCopy) {
     this.#world = world;
     this.parameters = new ParameterStore(parameters, kept);
@@ -384,7 +389,9 @@ export class ServoDevice {
     }
     if (!this.homed || this.#mode !== operationMode.profileVelocity || speed === 0) return;
     const toCounts = this.#coefficients.gearNumerator / this.#coefficients.gearDenominator;
-    const stop = this.positionCounts + Math.sign(speed) * (speed ** 2 / (2 * this.#target.deceleration)) * toCounts;
+    // The demand is what is braked; the axis follows it with its lag.
+    const demanded = this.#sense * (this.#servo.demandCounts - this.#zeroCounts);
+    const stop = demanded + Math.sign(speed) * (speed ** 2 / (2 * this.#target.deceleration)) * toCounts;
     if (stop < this.parameters.value('minusSoftLimit') || stop > this.parameters.value('plusSoftLimit')) this.#halt();
   }
 

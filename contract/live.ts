@@ -1,5 +1,6 @@
 import './withoutCodeGeneration.ts';
-import type { DeviceState, ParameterComparison } from '@kavrid/core/drive';
+import type { DeviceState, DriveStanding, ParameterComparison, PlateComparison } from '@kavrid/core/drive';
+import type { Evidence } from '@kavrid/core/evidence';
 import type {
   DeviceAddress,
   DeviceIdentity,
@@ -89,8 +90,15 @@ export interface SpindleLive extends LinkLive {
 }
 
 export interface DriveData {
-  readonly isRead: boolean;
   readonly comparisons: readonly ParameterComparison[];
+  /** The plates beside what the drive reports of its motor. */
+  readonly plates: readonly PlateComparison[];
+  /** By what was read of this device, for the plan as it stands. */
+  readonly standing: DriveStanding;
+  /** ISO; absent: nothing has been read. */
+  readonly readAt?: string;
+  /** The last proof of this device, and why it does not hold any more. */
+  readonly proof?: Pick<Evidence, 'madeAt' | 'revision' | 'identity'> & { readonly staleBecause?: string };
   readonly procedure: Pick<WriteAndVerifyState, 'phase' | 'log' | 'because'>;
 }
 

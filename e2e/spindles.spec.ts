@@ -125,7 +125,7 @@ test('the run test is made, measured against predicted, and kept as CSV', async 
   await fill(page, 'Load off at', '4');
   await fill(page, 'Stop at', '5');
   await fill(page, 'Ends at', '8');
-  await expect(page.getByText('It goes through without a trip, as predicted.')).toBeVisible();
+  await expect(page.getByText('Predicted: the drive goes through it without a trip.')).toBeVisible();
   await connect(page);
   await page.getByRole('checkbox', { name: /hardware stop/ }).check();
   await button(page, 'Make the run test').click();

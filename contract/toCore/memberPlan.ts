@@ -1,7 +1,14 @@
 import { countsSign, evaluateAxis, stationsOf, type AxisUnit, type AxisValues } from '@kavrid/core/chain';
 import type { DriveProfile } from '@kavrid/core/drive';
 import { runTestEvents } from '@kavrid/core/plant';
-import type { AxisMotionPlan, MemberPlan, NoMotionPlan, SpindleMotionPlan, TestMovePlan } from '@kavrid/core/procedure';
+import type {
+  AxisMotionPlan,
+  MemberPlan,
+  NoMotionPlan,
+  PlateValue,
+  SpindleMotionPlan,
+  TestMovePlan,
+} from '@kavrid/core/procedure';
 import { divide, multiply, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, map, valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { evaluateSpindle, type SpindleInput, type SpindleValues } from '@kavrid/core/spindle';
@@ -34,7 +41,7 @@ export function memberPlan(record: MemberRecord, kept: KeptProfile | undefined):
   };
 }
 
-type Part = Pick<MemberPlan, 'memberKind' | 'planned' | 'motion'>;
+type Part = Pick<MemberPlan, 'memberKind' | 'planned' | 'plates' | 'motion'>;
 
 function axisPart(document: AxisDocument, profile: DriveProfile | undefined): Part {
   const { input } = readAxis(document);
@@ -42,9 +49,30 @@ function axisPart(document: AxisDocument, profile: DriveProfile | undefined): Pa
   return {
     memberKind: 'axis',
     planned: profile ? plannedValues(document, results, profile) : {},
+    plates: platesOf(document, results),
     motion: axisMotion(document, input, results),
   };
 }
+
+/** What the plates of an axis say of its motor; a linear motor has no revolution that a drive could count. */
+function platesOf({ motor }: AxisDocument, results: Evaluation<AxisValues>): readonly PlateValue[] {
+  if (motor.form === 'linear') return [];
+  const plate = (
+    register: PlateValue['register'],
+    label: string,
+    unit: string,
+    value: number | undefined,
+    tolerance: number,
+  ): readonly PlateValue[] => (value === undefined ? [] : [{ register, label, unit, value, tolerance }]);
+  const counts = valueOf(results.countsPerRevolution);
+  return [
+    ...plate('encoderIncrements', 'Encoder', 'counts per revolution', counts && toNumber(counts), 0),
+    ...plate('motorRatedTorque', 'Rated torque of the motor', 'N·m', valueOf(results.ratedTorque), plateTolerance),
+    ...plate('motorPeakTorque', 'Peak torque of the motor', 'N·m', valueOf(results.peakTorque), plateTolerance),
+  ];
+}
+/** Plates are rounded. */
+const plateTolerance = 0.02;
 
 /** mm/s and the like at which a person may stand beside a jog: reduced speed of ISO 10218-1 (from memory) for what moves along a line. */
 const reducedSpeed: Readonly<Record<AxisUnit, number>> = { mm: 250, deg: 90, rev: 0.25, mL: Infinity };
@@ -139,6 +167,7 @@ function spindlePart(document: Extract<MemberDocument, { kind: 'spindle' }>, pro
   return {
     memberKind: 'spindle',
     planned: profile ? plannedSpindleValues(document, input, results, profile) : {},
+    plates: [],
     motion: spindleMotion(input, results),
   };
 }

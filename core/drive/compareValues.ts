@@ -46,14 +46,14 @@ export type PlannedValues = Readonly<Record<string, number>>;
 
 /**
  * Sets planned values beside what was read.
- * @param afterRestart the drive has restarted since it was told to store: what runs now has survived, which proves the
- * values whose stored copy cannot be read
+ * @param survived raw values that this device is known to have had after a restart, with nothing written to them since: they
+ * prove what is stored where the stored copy cannot be read
  */
 export function compareValues(
   profile: DriveProfile,
   planned: PlannedValues,
   reading: DriveReading | undefined,
-  afterRestart = false,
+  survived: RawValues = {},
 ): readonly ParameterComparison[] {
   return profile.parameters.map((parameter) => {
     const { key } = parameter;
@@ -70,8 +70,7 @@ export function compareValues(
     const comparison = { parameter, planned: raw.raw, ...read };
     if (!read || read.written === undefined) return { ...comparison, standing: 'not read' };
     if (read.written !== raw.raw) return { ...comparison, standing: 'differs' };
-    const isStored =
-      parameter.stored === undefined ? afterRestart && read.running === raw.raw : read.stored === raw.raw;
+    const isStored = (read.stored ?? (read.running === raw.raw ? survived[key] : undefined)) === raw.raw;
     if (!isStored) return { ...comparison, standing: 'not stored' };
     if (read.running !== raw.raw) return { ...comparison, standing: 'needs restart' };
     return { ...comparison, standing: 'proven' };

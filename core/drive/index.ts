@@ -5,4 +5,5 @@ export * from './driveProfile.ts';
 export * from './endSettings.ts';
 export * from './genericLists.ts';
 export * from './compareValues.ts';
+export * from './driveStanding.ts';
 export * from './spindleSettings.ts';

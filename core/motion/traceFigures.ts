@@ -16,12 +16,15 @@ export interface TraceFigures {
   readonly rmsTorque: number;
   /** Following error at the end, at rest. */
   readonly restingError: number;
-  /** s from the end of the demand of the last move until the error stays inside the window. */
-  readonly settlingTime: number;
+  /** s from the end of the demand of the last move until the error stays inside the window; undefined: it never did. */
+  readonly settlingTime: number | undefined;
 }
 
-/** @param window in-position window in axis units */
-export function traceFigures(trace: MoveChannels, window: number): TraceFigures {
+/**
+ * @param window in-position window in axis units
+ * @param isWhole the moves were made to their end; a run that tripped has not settled anywhere
+ */
+export function traceFigures(trace: MoveChannels, window: number, isWhole = true): TraceFigures {
   const { period, demandPosition, actualSpeed, followingError, torque } = trace;
   const count = followingError.length;
   const at = (channel: Float64Array, k: number) => channel[k] ?? 0;
@@ -40,7 +43,8 @@ export function traceFigures(trace: MoveChannels, window: number): TraceFigures 
     peakTorque,
     rmsTorque: count > 0 ? Math.sqrt(squares / count) : 0,
     restingError: at(followingError, count - 1),
-    settlingTime: Math.max(0, (lastOutside + 1 - demandEnd) * period),
+    settlingTime:
+      !isWhole || lastOutside >= count - 1 ? undefined : Math.max(0, (lastOutside + 1 - demandEnd) * period),
   };
 }
 

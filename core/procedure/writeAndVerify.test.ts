@@ -39,7 +39,7 @@ const planned = { gearNumerator: 12288, positionGain: 45.5 };
 describe('write and verify', () => {
   it('reads first, writes only what differs, stores, restarts and proves', () => {
     const { log, run } = drive();
-    const review = run(writeAndVerify(smallProfile), { type: 'start', planned });
+    const review = run(writeAndVerify(smallProfile), { type: 'start', planned, survived: {} });
     expect(review.phase).toBe('review');
     expect(log).toEqual(['read']);
     expect(review.comparisons.map((c) => c.standing)).toEqual(['differs', 'differs', 'not planned']);
@@ -55,7 +55,7 @@ describe('write and verify', () => {
       'restart',
       'read',
     ]);
-    const again = run(run(done, { type: 'start', planned }), { type: 'confirm', planned });
+    const again = run(run(done, { type: 'start', planned, survived: {} }), { type: 'confirm', planned });
     expect(again.phase).toBe('proven');
     expect(log.slice(8)).toEqual(['read']);
   });
@@ -65,7 +65,10 @@ describe('write and verify', () => {
     [{ ignores: 'positionGain' }, 'did not take positionGain'],
   ])('finds out a drive that does not do as told: %o', (faults, words) => {
     const { run } = drive(faults);
-    const done = run(run(writeAndVerify(smallProfile), { type: 'start', planned }), { type: 'confirm', planned });
+    const done = run(run(writeAndVerify(smallProfile), { type: 'start', planned, survived: {} }), {
+      type: 'confirm',
+      planned,
+    });
     expect(done.phase).toBe('failed');
     expect(done.because).toContain(words);
   });
@@ -73,7 +76,7 @@ describe('write and verify', () => {
   it('writes nothing when one planned value cannot be written, and stops at a lost link', () => {
     const { log, run } = drive();
     const impossible = { positionGain: 900, torqueLimit: 5 };
-    const review = run(writeAndVerify(smallProfile), { type: 'start', planned: impossible });
+    const review = run(writeAndVerify(smallProfile), { type: 'start', planned: impossible, survived: {} });
     expect(run(review, { type: 'confirm', planned: impossible })).toMatchObject({
       phase: 'failed',
       because: 'positionGain takes 0 to 500 1/s',

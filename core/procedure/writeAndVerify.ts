@@ -6,6 +6,7 @@ import {
   type DriveReading,
   type ParameterComparison,
   type PlannedValues,
+  type RawValues,
 } from '../drive/index.ts';
 
 /**
@@ -29,6 +30,8 @@ export interface WriteAndVerifyState {
   readonly planned: PlannedValues;
   readonly reading: DriveReading | undefined;
   readonly comparisons: readonly ParameterComparison[];
+  /** What this device has kept through a restart; see {@link compareValues}. */
+  readonly survived: RawValues;
   /** A parameter that reads a value it cannot have: nothing is written by this map. */
   readonly unreadable: DriveParameter | undefined;
   /** Keys still to be written, in order. */
@@ -38,7 +41,7 @@ export interface WriteAndVerifyState {
 }
 
 export type WriteAndVerifyEvent =
-  | { readonly type: 'start'; readonly planned: PlannedValues }
+  | { readonly type: 'start'; readonly planned: PlannedValues; readonly survived: RawValues }
   | { readonly type: 'read'; readonly reading: DriveReading }
   /** With the plan as it stands now, which is what is written. */
   | { readonly type: 'confirm'; readonly planned: PlannedValues }
@@ -64,6 +67,7 @@ export const writeAndVerify = (profile: DriveProfile): WriteAndVerifyState => ({
   planned: {},
   reading: undefined,
   comparisons: [],
+  survived: {},
   unreadable: undefined,
   queue: [],
   log: [],
@@ -79,6 +83,7 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
           ...writeAndVerify(state.profile),
           phase: 'reading',
           planned: event.planned,
+          survived: event.survived,
           log: ['Reading the drive before anything is written.'],
         },
         commands: [{ type: 'read' }],
@@ -89,7 +94,7 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
       if (state.phase !== 'review') return stay;
       const { unreadable } = state;
       if (unreadable) return fail(state, `${unreadable.label} reads a value outside its range: ${wrongMap}`);
-      const comparisons = compareValues(state.profile, event.planned, state.reading);
+      const comparisons = compareValues(state.profile, event.planned, state.reading, state.survived);
       const impossible = comparisons.find((each) => each.standing === 'cannot be written');
       if (impossible) return fail(state, impossible.because ?? `${impossible.parameter.label} cannot be written`);
       const queue = comparisons.filter((each) => each.standing === 'differs').map((each) => each.parameter.key);
@@ -100,6 +105,7 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
       if (state.phase !== 'writing' || event.key !== state.queue[0]) return stay;
       return writeNext({
         ...state,
+        survived: without(state.survived, event.key),
         queue: state.queue.slice(1),
         log: [...state.log, `Wrote ${labelOf(state, event.key)}.`],
       });
@@ -112,17 +118,27 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
     case 'restarted':
       if (state.phase !== 'restarting') return stay;
       return { state: { ...state, phase: 'proving', log: [...state.log, 'Restarted.'] }, commands: [{ type: 'read' }] };
-    case 'read':
-      return active(state)
-        ? afterReading({
-            ...state,
-            reading: event.reading,
-            comparisons: compareValues(state.profile, state.planned, event.reading, state.phase === 'proving'),
-            unreadable: outOfRange(state.profile, event.reading),
-          })
-        : stay;
+    case 'read': {
+      if (!active(state)) return stay;
+      const { reading } = event;
+      const survived = state.phase === 'proving' ? reading.running : stillThere(state.survived, reading);
+      return afterReading({
+        ...state,
+        reading,
+        survived,
+        comparisons: compareValues(state.profile, state.planned, reading, survived),
+        unreadable: outOfRange(state.profile, reading),
+      });
+    }
   }
 }
+
+const without = (values: RawValues, key: string): RawValues =>
+  Object.fromEntries(Object.entries(values).filter(([each]) => each !== key));
+
+/** What has survived a restart stops proving anything as soon as another value is seen in its place. */
+export const stillThere = (survived: RawValues, { running, written }: DriveReading): RawValues =>
+  Object.fromEntries(Object.entries(survived).filter(([key, raw]) => running[key] === raw && written[key] === raw));
 
 const wrongMap = 'the word order or the register map is wrong, so nothing is written';
 
@@ -189,7 +205,7 @@ function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
   }
 }
 
-const hasStoredCopy = ({ parameter }: ParameterComparison) => parameter.stored !== undefined;
+const hasStoredCopy = ({ stored }: ParameterComparison) => stored !== undefined;
 
 /** What is left to do once every planned value is in the drive. A stored copy that cannot be read is proven by a restart. */
 function afterWriting(state: WriteAndVerifyState): WriteAndVerifyStep {

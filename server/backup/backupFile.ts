@@ -45,6 +45,7 @@ const tableOrder: readonly string[] = [
   'drive_profile',
   'run',
   'temporary_setting',
+  'evidence',
 ];
 
 /** Every line of a backup as the database stands at one moment, whatever is saved meanwhile. */

@@ -1,6 +1,7 @@
 import { DataSource } from 'typeorm';
 import {
   axisEntity,
+  evidenceEntity,
   libraryEntity,
   machineEntity,
   machineTagEntity,
@@ -46,6 +47,7 @@ export async function connectDatabase(url: string, upTo: number = migrations.len
       revisionEntity,
       runEntity,
       temporarySettingEntity,
+      evidenceEntity,
     ],
     migrations: migrations.slice(0, upTo),
     charset: 'utf8mb4_unicode_ci',

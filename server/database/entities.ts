@@ -178,6 +178,31 @@ export const runEntity = new EntitySchema<RunRow>({
   },
 });
 
+export interface EvidenceRow {
+  readonly id: string;
+  readonly subjectId: string;
+  readonly kind: string;
+  readonly madeAt: Date;
+  readonly revision: number;
+  readonly identity: string;
+  readonly digest: string;
+  readonly payload: string;
+}
+
+export const evidenceEntity = new EntitySchema<EvidenceRow>({
+  name: 'evidence',
+  columns: {
+    id,
+    subjectId: { ...reference, name: 'subject_id' },
+    kind: { type: 'varchar', length: 40 },
+    madeAt: { ...moment, name: 'made_at' },
+    revision: whole,
+    identity: { type: 'varchar', length: 60 },
+    digest: { type: 'varchar', length: 64 },
+    payload: json,
+  },
+});
+
 export const temporarySettingEntity = new EntitySchema<TemporarySettingRow>({
   name: 'temporary_setting',
   columns: {

@@ -2,11 +2,22 @@ import { upgradeMember4 } from '@kavrid/contract';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { rewriteDocuments } from './rewriteDocuments.ts';
 
-/** Axes and spindles, and their earlier states, brought to format version 5. */
+/** Evidence has a table; axes and spindles, and their earlier states, are brought to format version 5. */
 export class SixthSchema1764280000000 implements MigrationInterface {
   name = 'SixthSchema1764280000000';
 
   async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`CREATE TABLE evidence (
+      id VARCHAR(40) NOT NULL PRIMARY KEY,
+      subject_id VARCHAR(40) NOT NULL,
+      kind VARCHAR(40) NOT NULL,
+      made_at DATETIME(3) NOT NULL,
+      revision BIGINT NOT NULL,
+      identity VARCHAR(60) NOT NULL,
+      digest VARCHAR(64) NOT NULL,
+      payload JSON NOT NULL,
+      INDEX evidence_subject (subject_id, kind, identity, made_at)
+    )`);
     await rewriteDocuments(runner, 'axis', upgradeMember4);
   }
 

@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm';
 import { AxisTable } from './axisTable.ts';
+import { EvidenceTable } from './evidenceTable.ts';
 import { LibraryTable } from './libraryTable.ts';
 import { MachineTable } from './machineTable.ts';
 import { RegisterMapTable } from './registerMapTable.ts';
@@ -15,6 +16,7 @@ export class Store {
   readonly machines: MachineTable;
   readonly library: LibraryTable;
   readonly runs: RunTable;
+  readonly evidence: EvidenceTable;
   readonly registerMaps: RegisterMapTable;
   readonly temporarySettings: TemporarySettingTable;
 
@@ -25,6 +27,7 @@ export class Store {
     this.machines = new MachineTable(source, this.axes, this.revisions);
     this.library = new LibraryTable(source, this.axes, this.revisions);
     this.runs = new RunTable(source, this.revisions);
+    this.evidence = new EvidenceTable(source);
     this.registerMaps = new RegisterMapTable(source);
     this.temporarySettings = new TemporarySettingTable(source);
   }

@@ -1,4 +1,5 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { Evidence } from '@kavrid/core/evidence';
 import type { TemporarySetting } from '@kavrid/core/procedure';
 import type { DataService, RawRun } from '../port/dataService.ts';
 import { reasonOf } from '../reasonOf.ts';
@@ -44,12 +45,17 @@ async function answer(data: DataService, name: string, request: IncomingMessage)
   }
   const given = JSON.parse(body.toString()) as Readonly<Record<string, string>> & {
     readonly setting: TemporarySetting;
+    readonly evidence: Evidence;
   };
   switch (name) {
     case 'member':
       return data.member(given.id ?? '');
     case 'settingsOf':
       return data.settingsOf(given.identity ?? '', given.address ?? '');
+    case 'proofOf':
+      return data.proofOf(given.memberId ?? '', given.identity ?? '');
+    case 'keepEvidence':
+      return data.keepEvidence(given.memberId ?? '', given.evidence);
     case 'remember':
       return data.remember(given.memberId ?? '', given.setting);
     case 'forget':

@@ -24,6 +24,8 @@ export function storeData(store: Store): DataService {
       await temporarySettings.forget(setting);
       return temporarySettings.at(setting.identity, setting.address);
     },
+    proofOf: (memberId, identity) => store.evidence.newest(memberId, 'drive values', identity),
+    keepEvidence: (memberId, evidence) => store.evidence.add(memberId, evidence),
     keepRun: async ({ memberId, startedAt, version, period, ...run }, samples) => {
       const revision = await store.revisions.one(memberId, version);
       if (!revision) throw new ProblemError(404, 'There is no such revision.');

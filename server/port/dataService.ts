@@ -1,5 +1,6 @@
 import type { RunSummary } from '@kavrid/contract';
 import type { MemberPlan, RunKind, TemporarySetting } from '@kavrid/core/procedure';
+import type { Evidence } from '@kavrid/core/evidence';
 import type { RunEnd } from '@kavrid/contract';
 
 /** What is known of a member when it is opened or has been saved. */
@@ -31,6 +32,9 @@ export interface DataService {
   /** @returns all that is kept of that device */
   remember(memberId: string, setting: Omit<TemporarySetting, 'since'>): Promise<readonly TemporarySetting[]>;
   forget(setting: TemporarySetting): Promise<readonly TemporarySetting[]>;
+  /** The newest proof of the drive values of that device. */
+  proofOf(memberId: string, identity: string): Promise<Evidence<'drive values'> | undefined>;
+  keepEvidence(memberId: string, evidence: Evidence): Promise<void>;
   keepRun(run: RawRun, samples: Int32Array): Promise<RunSummary>;
 }
 

@@ -1,5 +1,5 @@
 import type { Activity, LinkLive, LiveState, SpindleLive } from '@kavrid/contract';
-import { deviceState, errorText, fromRaw, statusBit } from '@kavrid/core/drive';
+import { deviceState, errorText, fromRaw, statusBit, type DeviceState } from '@kavrid/core/drive';
 import {
   activityOf,
   addressText,
@@ -32,7 +32,7 @@ export function liveOf(memberId: string, state: SessionState, window: string, no
       current: scaled('motorCurrent'),
       torque: scaled('motorTorque'),
       busVolts: scaled('busVolts'),
-      atSpeed: Boolean((values?.statusword ?? 0) & statusBit.targetReached),
+      atSpeed: isAtSpeed(state, values ?? {}),
     };
   }
   const axis = motion?.kind === 'axis' ? motion : undefined;
@@ -66,7 +66,8 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
     message: state.linkMessage,
     deviceState: drive,
     activity: restart ? 'restarting' : (activityOf(state) as Activity),
-    fault: values && errorText(values.errorCode ?? 0),
+    // The code of the last fault stays in the drive; it says something only as long as the fault is there.
+    fault: values && isFaulty(drive) ? errorText(values.errorCode ?? 0) : undefined,
     progress: state.progress,
     watchdog: state.watchdog,
     temporary: temporary
@@ -95,6 +96,24 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
     address: link === 'off' ? undefined : address,
   };
 }
+
+/** Share of the synchronous speed that a loaded motor keeps at least. */
+const leastFollowing = 0.85;
+
+/** The drive says that its output has reached the reference; at speed is the tool only when it turns so. */
+function isAtSpeed({ plan, profile }: SessionState, values: Readonly<Record<string, number>>): boolean {
+  const { statusword = 0, outputHertz, actualMotorSpeed } = values;
+  const motion = plan?.motion;
+  if ((statusword & statusBit.targetReached) === 0 || motion?.kind !== 'spindle' || outputHertz === undefined)
+    return false;
+  if (actualMotorSpeed === undefined) return false;
+  const hertz = Math.abs(outputHertz * (profile?.registers.outputHertz?.scale ?? 1));
+  const toolSpeed = Math.abs(actualMotorSpeed * (profile?.registers.actualMotorSpeed?.scale ?? 1)) / motion.ratio;
+  return hertz > 0 && toolSpeed >= (leastFollowing * hertz) / motion.hertzPerToolRpm;
+}
+
+const isFaulty = (drive: DeviceState | undefined) =>
+  drive === 'fault' || drive === 'fault reaction active' || drive === 'quick stop active';
 
 function shownValue({ profile }: SessionState, key: string, raw: number): string {
   const parameter = profile?.parameters.find((each) => each.key === key);

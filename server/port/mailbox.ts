@@ -1,10 +1,14 @@
 import type { DriveData, RunSummary, ServerMessage } from '@kavrid/contract';
-import { compareValues } from '@kavrid/core/drive';
+import { compareValues, driveStanding } from '@kavrid/core/drive';
+import { settingsDigest, staleBecause, type Evidence } from '@kavrid/core/evidence';
 import {
   addressText,
   holdsDevice,
+  identityMark,
   isLive,
   newSession,
+  plannedRaw,
+  plateComparisons,
   reduceSession,
   type Recording,
   type SessionCommand,
@@ -140,7 +144,9 @@ export class Mailbox {
       case 'forget':
         return this.#keep(command.id, this.#options.data.forget(command.setting));
       case 'look up':
-        return this.#keep(command.id, this.#options.data.settingsOf(command.identity, command.address));
+        return this.#lookUp(command);
+      case 'keep proof':
+        return this.#keepProof(command.proof);
       case 'record':
         return this.#recorder.start();
       case 'keep run':
@@ -215,6 +221,24 @@ export class Mailbox {
     );
   }
 
+  #lookUp({ id, identity, address }: Extract<SessionCommand, { type: 'look up' }>): void {
+    const { data } = this.#options;
+    Promise.all([data.settingsOf(identity, address), data.proofOf(this.memberId, identity)]).then(
+      ([temporary, proof]) =>
+        this.post({ type: 'kept', id, temporary, proof, isHeldElsewhere: this.#heldElsewhere() !== undefined }),
+      (error: unknown) => this.post({ type: 'not kept', id, because: reasonOf(error) }),
+    );
+  }
+
+  #keepProof(proof: Evidence<'drive values'>): void {
+    this.#options.data.keepEvidence(this.memberId, proof).catch((error: unknown) =>
+      this.#options.publish(() => ({
+        type: 'refused',
+        because: `The drive values are proven, but the proof could not be kept: ${reasonOf(error)}`,
+      })),
+    );
+  }
+
   #keepRun(recording: Recording, end: End, endedAt: number): void {
     const samples = this.#recorder.take(recording.trigger);
     const seconds = (endedAt - recording.startedAt) / 1000;
@@ -249,10 +273,29 @@ export class Mailbox {
   }
 
   driveData(): DriveData {
-    const { profile, plan, reading, procedure } = this.#state;
+    const { profile, plan, reading, readAt, reported, survived, proof, identity, procedure } = this.#state;
+    const comparisons = profile && plan ? compareValues(profile, plan.planned, reading, survived) : [];
+    const plates = profile && plan ? plateComparisons(plan, profile, reported) : [];
+    const now = {
+      identity: identity && identityMark(identity),
+      digest: profile && plan && settingsDigest(plannedRaw(comparisons)),
+    };
+    const stale = proof && staleBecause(proof, now);
     return {
-      comparisons: profile && plan ? compareValues(profile, plan.planned, reading, procedure?.phase === 'proven') : [],
-      isRead: reading !== undefined,
+      comparisons,
+      plates,
+      standing: driveStanding(reading !== undefined, comparisons, plates),
+      ...(readAt === undefined ? {} : { readAt: new Date(readAt).toISOString() }),
+      ...(proof
+        ? {
+            proof: {
+              madeAt: proof.madeAt,
+              revision: proof.revision,
+              identity: proof.identity,
+              ...(stale === undefined ? {} : { staleBecause: stale }),
+            },
+          }
+        : {}),
       procedure: {
         phase: procedure?.phase ?? 'idle',
         log: procedure?.log ?? [],

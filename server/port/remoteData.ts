@@ -1,6 +1,7 @@
 import { request } from 'node:http';
 import { createInterface } from 'node:readline';
 import { setTimeout as pause } from 'node:timers/promises';
+import type { Evidence } from '@kavrid/core/evidence';
 import type { DataEvent, DataService } from './dataService.ts';
 
 /** ms after which a call is given up, and after which a stream that says nothing counts as lost */
@@ -38,6 +39,9 @@ export function remoteData(socketPath: string): DataService {
     settingsOf: (identity, address) => ask('settingsOf', { identity, address }),
     remember: (memberId, setting) => ask('remember', { memberId, setting }),
     forget: (setting) => ask('forget', { setting }),
+    proofOf: async (memberId, identity) =>
+      (await ask<Evidence<'drive values'> | null>('proofOf', { memberId, identity })) ?? undefined,
+    keepEvidence: (memberId, evidence) => ask('keepEvidence', { memberId, evidence }),
     keepRun: (run, samples) =>
       call(socketPath, 'keepRun', Buffer.from(samples.buffer, samples.byteOffset, samples.byteLength), runTime, run),
   };

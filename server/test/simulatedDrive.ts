@@ -10,6 +10,7 @@ import {
 } from '@kavrid/bench';
 import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage } from '@kavrid/contract';
 import { toRaw, type DriveProfile } from '@kavrid/core/drive';
+import type { Evidence } from '@kavrid/core/evidence';
 import { sessionTiming, type SessionMessage, type TemporarySetting } from '@kavrid/core/procedure';
 import { vi } from 'vitest';
 import type { DataService, RawRun } from '../port/dataService.ts';
@@ -138,6 +139,7 @@ export function simulatedDrive(
   let temporary: TemporarySetting[] = [];
   let isDataUp = true;
   const runs: RawRun[] = [];
+  const proofs: Evidence[] = [];
   const later = <T>(value: () => T): Promise<T> =>
     new Promise((resolve, reject) =>
       setTimeout(() => {
@@ -157,6 +159,9 @@ export function simulatedDrive(
         return temporary;
       }),
     forget: (setting) => later(() => (temporary = temporary.filter(({ key }) => key !== setting.key))),
+    proofOf: (_id, identity) =>
+      later(() => proofs.findLast((each) => each.identity === identity) as Evidence<'drive values'> | undefined),
+    keepEvidence: (_id, evidence) => later(() => void proofs.push(evidence)),
     keepRun: (run) =>
       later(() => {
         runs.push(run);
@@ -228,6 +233,7 @@ export function simulatedDrive(
     sent,
     told,
     runs,
+    proofs,
     pass,
     until,
     say,

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { axesAmong, machineFileSchema, newAxis, withValueAt, type DriveData, type LiveState } from '@kavrid/contract';
+import { driveStanding } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
 import { axisComputation, type AxisComputation } from './axisComputation.ts';
 import { stepsOf } from './steps.ts';
@@ -44,8 +45,9 @@ describe('steps of the job', () => {
   ) => stepsOf(computation, keyed, data, live).map((step) => `${step.standing}${step.proven ? ' ✓' : ''}`);
   const comparison = (is: string) => ({ standing: is, parameter: {} }) as DriveData['comparisons'][number];
   const data = (...standings: string[]): DriveData => ({
-    isRead: true,
     comparisons: standings.map(comparison),
+    plates: [],
+    standing: driveStanding(true, standings.map(comparison), []),
     procedure: { phase: 'idle', log: [] },
   });
 
@@ -60,24 +62,31 @@ describe('steps of the job', () => {
     ]);
     const done = axisComputation(carriage, 'metric');
     expect(standing(done, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState, 3)).toEqual([
-      'computed ✓',
-      'settled ✓',
+      'computed',
+      'checked',
       '3 keyed in',
       '1 not proven',
       'connected',
     ]);
     expect(standing(done, data('proven'), { link: 'up', homed: true } as LiveState)).toEqual([
-      'computed ✓',
-      'settled ✓',
+      'computed',
+      'checked',
       'not begun',
       'proven ✓',
-      'homed ✓',
+      'homed',
     ]);
+    // A drive that is set for another motor proves nothing, and neither does an empty plan.
+    const otherMotor = { label: 'Encoder', unit: 'counts', plate: 1, drive: 2, agrees: false };
+    const read = data('proven');
+    expect(
+      standing(done, { ...read, standing: driveStanding(true, read.comparisons, [otherMotor]) }, undefined)[3],
+    ).toBe('another motor');
+    expect(standing(done, data('not planned'), undefined)[3]).toBe('nothing planned');
     const fast = axisComputation({ ...carriage, wanted: { ...carriage.wanted, speed: 90000 } }, 'metric');
     const crossed = withValueAt(carriage, ['signal', 'driveForm'], 'quadrature');
     expect(standing(fast, data('not planned'), undefined).slice(0, 2)).toEqual(['4 to mend', '2 to mend']);
     expect(standing(axisComputation(crossed, 'metric'), undefined, undefined).slice(0, 2)).toEqual([
-      'computed ✓',
+      'computed',
       '1 to mend',
     ]);
   });

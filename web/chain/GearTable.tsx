@@ -200,6 +200,6 @@ const sheet = sheetOf('ratios', {
   },
   '& td button': { color: 'primary.main', fontWeight: 600 },
   '& tr.now': { bgcolor: 'action.selected' },
-  '& .enough': { color: 'success.main' },
+  '& .enough': { color: 'primary.main' },
   '& .slow': { color: 'error.main' },
 });

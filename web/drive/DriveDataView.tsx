@@ -1,5 +1,11 @@
 import type { DriveData } from '@kavrid/contract';
-import { fromRaw, type DriveParameter, type ParameterComparison, type ParameterStanding } from '@kavrid/core/drive';
+import {
+  fromRaw,
+  type DriveParameter,
+  type DriveStanding,
+  type ParameterComparison,
+  type ParameterStanding,
+} from '@kavrid/core/drive';
 import { toNumber, formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import {
@@ -100,12 +106,12 @@ function ValueTable({ driveData }: { readonly driveData: DriveData }) {
 const oneLine = { whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis', maxWidth: 118 } as const;
 
 function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) {
-  const { parameter, planned, running, stored, factory, standing, because } = comparison;
+  const { parameter, planned, written, running, stored, factory, standing, because } = comparison;
   const show = useShownRaw(parameter);
   // What is planned for a spindle is typed at its other views.
   const hasFields = !isSpindleOnScreen(useMember());
   const look = standingLook[standing];
-  const cell = (raw: number | undefined, strong: boolean) => (
+  const cell = (raw: number | undefined, strong: boolean, written?: number) => (
     <TableCell
       align="right"
       title={raw === undefined ? '' : `${formatNumber(fromRaw(parameter, raw), 12)} ${parameter.unit}`}
@@ -117,6 +123,11 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
       }}
     >
       {show(raw)}
+      {written !== undefined && (
+        <Box component="div" sx={{ fontSize: 11.5, color: 'text.secondary' }}>
+          after restart {show(written)}
+        </Box>
+      )}
     </TableCell>
   );
   return (
@@ -143,7 +154,7 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
       >
         {(hasFields && plannedField(parameter.role, parameter.label)) || (planned === undefined ? '' : show(planned))}
       </TableCell>
-      {cell(running, planned !== undefined && running !== planned)}
+      {cell(running, planned !== undefined && running !== planned, written !== running ? written : undefined)}
       {cell(stored, planned !== undefined && stored !== planned)}
       {cell(factory, false)}
       <TableCell sx={{ color: look.colour, fontWeight: standing === 'not planned' ? 400 : 600, whiteSpace: 'nowrap' }}>
@@ -234,6 +245,58 @@ function LevelField({
   );
 }
 
+const shownMoment = (iso: string) => new Date(iso).toLocaleString();
+
+/** How the drive stands to the plan, by what was read of it last, and its last proof. */
+function Standing({ driveData: { standing, proof, readAt } }: { readonly driveData: DriveData }) {
+  return (
+    <>
+      {standingText(standing)}
+      {readAt && (
+        <Typography variant="body2" color="text.secondary">
+          Read {shownMoment(readAt)}.
+        </Typography>
+      )}
+      {proof && (
+        <Typography variant="body2" color={proof.staleBecause ? 'warning.main' : 'text.secondary'}>
+          Proof of {shownMoment(proof.madeAt)}, revision {proof.revision}
+          {proof.staleBecause ? `: no longer valid, because ${proof.staleBecause}.` : '.'}
+        </Typography>
+      )}
+    </>
+  );
+}
+
+function standingText(standing: DriveStanding): ReactNode {
+  switch (standing.kind) {
+    case 'not read':
+      return null;
+    case 'nothing planned':
+      return <Typography variant="body2">Nothing is planned for this drive yet.</Typography>;
+    case 'other motor':
+      return (
+        <Alert severity="error">
+          The drive is set for another motor:{' '}
+          {standing.differing
+            .map(
+              ({ label, unit, drive, plate }) =>
+                `${label}: ${formatNumber(drive, 8)} ${unit} in the drive, ${formatNumber(plate, 8)} on the plate`,
+            )
+            .join('; ')}
+          .
+        </Alert>
+      );
+    case 'open':
+      return (
+        <Typography variant="body2">
+          Not proven: {standing.differing.map(({ parameter }) => parameter.label).join(', ')}.
+        </Typography>
+      );
+    case 'proven':
+      return <Alert severity="success">Every planned value is running and stored.</Alert>;
+  }
+}
+
 function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefined }) {
   const member = useMember();
   const { axisId, draft } = member;
@@ -244,7 +307,6 @@ function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefin
   const dispatch = useAppDispatch();
   const units = useShownUnits(wordingOf(member));
   const phase = driveData?.procedure.phase ?? 'idle';
-  const differing = driveData?.comparisons.filter((each) => !['proven', 'not planned'].includes(each.standing)) ?? [];
   const resolution = resolutionOf(member);
   return (
     <Panel title="Write and verify">
@@ -268,15 +330,8 @@ function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefin
         {draft.state.kind !== 'saved' && (
           <Typography variant="body2">The plan is not saved yet; reading saves it first.</Typography>
         )}
-        {phase === 'review' && (
-          <Typography variant="body2">
-            {differing.length === 0
-              ? 'Everything planned is in the drive.'
-              : `To be changed: ${differing.map((each) => each.parameter.label).join(', ')}.`}
-          </Typography>
-        )}
+        {driveData && <Standing driveData={driveData} />}
         {phase === 'failed' && <Alert severity="error">{driveData?.procedure.because}</Alert>}
-        {phase === 'proven' && <Alert severity="success">Every planned value is running and stored.</Alert>}
         <Box
           component="ol"
           aria-label="Log"

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { plannedValues, readAxis, readDriveProfile, type DriveData, type LiveState } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
-import { compareValues, type DriveReading } from '@kavrid/core/drive';
+import { compareValues, driveStanding, type DriveReading } from '@kavrid/core/drive';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { act, screen, within } from '@testing-library/react';
@@ -24,9 +24,12 @@ const dataOf = (
 ): DriveData => {
   const copy = (name: keyof DriveReading) => ({ ...factory, ...change[name] });
   const reading = { written: copy('written'), running: copy('running'), stored: copy('stored'), factory };
+  const comparisons = compareValues(profile, planned, reading);
   return {
-    isRead: true,
-    comparisons: compareValues(profile, planned, reading),
+    comparisons,
+    plates: [],
+    standing: driveStanding(true, comparisons, []),
+    readAt: '2026-01-02T03:04:05.000Z',
     procedure: { phase, log: ['read 21 values'] },
   };
 };
@@ -63,9 +66,11 @@ describe('drive data', () => {
     expect(row('gearNumerator')).toContain('needs restart');
     expect(row('gearDenominator')).toContain('proven');
     expect(row('positionGain')).toMatch(/differs|proven/);
+    // The copy that waits for the restart is shown beside the one that runs.
+    expect(row('gearNumerator')).toContain('after restart 12\u202f288');
     expect(row('watchdogTime')).toContain('not planned');
     expect(row('commandSource')).toContain('pulse input');
-    expect(screen.getByText(/^To be changed:/).textContent).toContain('Electronic gear, numerator');
+    expect(screen.getByText(/^Not proven:/).textContent).toContain('Electronic gear, numerator');
   });
 
   it('lengths are shown as travel, from the counts that the drive holds', () => {
@@ -93,6 +98,33 @@ describe('drive data', () => {
     expect(screen.getByText(/Nothing has been read yet/)).toBeTruthy();
     expect(write()).toHaveProperty('disabled', true);
     expect(screen.getByRole('button', { name: 'Connect' })).toBeTruthy();
+  });
+
+  it('is green by what was read, and by nothing that was said before', () => {
+    const proven = dataOf({}, 'proven');
+    const green = () => screen.queryByText('Every planned value is running and stored.');
+    // The procedure has ended well, and the drive holds something else by now.
+    const first = open({
+      ...proven,
+      proof: {
+        madeAt: '2026-01-02T03:04:05.000Z',
+        revision: 7,
+        identity: '1:2',
+        staleBecause: 'what is planned has changed since',
+      },
+    });
+    expect(green()).toBeNull();
+    expect(screen.getByText(/revision 7: no longer valid, because what is planned has changed since/)).toBeTruthy();
+    const arrives = (standing: DriveData['standing']) =>
+      act(() => first.store.dispatch({ type: 'live/driveDataArrived', payload: { ...proven, standing } }));
+    arrives({ kind: 'proven' });
+    expect(green()).toBeTruthy();
+    arrives({ kind: 'nothing planned' });
+    expect(screen.getByText('Nothing is planned for this drive yet.')).toBeTruthy();
+    const encoder = { label: 'Encoder', unit: 'counts per revolution', plate: 131072, drive: 1048576, agrees: false };
+    arrives({ kind: 'other motor', differing: [encoder] });
+    expect(screen.getByRole('alert').textContent).toContain('1\u202f048\u202f576 counts per revolution in the drive');
+    expect(green()).toBeNull();
   });
 
   it('tells how a procedure ended', () => {

@@ -64,7 +64,7 @@ function ChangesPanel({ states }: { readonly states: readonly EndState[] }) {
           Type what you find set beside the plan, or paste it from a list; what differs appears here.
         </Typography>
       ) : all.length === 0 ? (
-        <Alert severity="success">
+        <Alert severity="info">
           {compared === 1 ? 'The value found is' : `All ${compared} values found are`} as planned.
         </Alert>
       ) : (

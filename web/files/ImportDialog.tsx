@@ -83,7 +83,7 @@ export function ImportDialog({ close }: { readonly close: () => void }) {
       {state?.phase === 'reading' && <Bar words="Reading and checking" share={state.progress} />}
       {state?.phase === 'taking in' && <Bar words="Taking in" share={state.progress} />}
       {state?.phase === 'refused' && <Problems state={state} />}
-      {state?.phase === 'done' && <Alert severity="success">{state.machineName} is here.</Alert>}
+      {state?.phase === 'done' && <Alert severity="info">{state.machineName} is here.</Alert>}
       {state?.phase === 'ready' && (
         <>
           <Typography>

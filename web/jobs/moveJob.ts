@@ -10,6 +10,8 @@ import { thinTrace, type CurvePoint } from './thinTrace.ts';
 export interface MoveJobInput {
   readonly axis: AxisDocument;
   readonly measured: AxisTrace | undefined;
+  /** The run was made to its end; absent: it was. */
+  readonly isWhole?: boolean;
 }
 
 /** What part of the moves is drawn, with how many points a curve. */
@@ -49,14 +51,16 @@ export interface MoveJobResult extends MoveFacts {
 const windowSteps = 10;
 
 /** Predicts a test move with the plant and lays it beside what was measured. */
-export function prepareMoves({ axis, measured }: MoveJobInput): PreparedMoves {
+export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): PreparedMoves {
   const { input } = readAxis(axis);
   const results = evaluateAxis(input);
   const resolution = results.commandResolution.state === 'known' ? toNumber(results.commandResolution.value) : 0.01;
   const channels = measured && measuredChannels(measured);
   const moves = channels ? demandedMoves(channels.demandPosition, channels.period) : [];
   const shared = {
-    ...(channels ? { measured: channels, measuredFigures: traceFigures(channels, windowSteps * resolution) } : {}),
+    ...(channels
+      ? { measured: channels, measuredFigures: traceFigures(channels, windowSteps * resolution, isWhole) }
+      : {}),
     moves: moves.map(({ from, to }) => [from * (measured?.period ?? 0), to * (measured?.period ?? 0)] as const),
   };
   const prediction = predict(axis, input, results, channels, moves);
@@ -72,7 +76,7 @@ export function prepareMoves({ axis, measured }: MoveJobInput): PreparedMoves {
   return {
     ...shared,
     predicted: recording,
-    predictedFigures: traceFigures(recording, windowSteps * resolution),
+    predictedFigures: traceFigures(recording, windowSteps * resolution, !tripped),
     tripped,
     duration: prediction.duration,
     moves: channels ? shared.moves : prediction.timed.map(({ at, move }) => [at, at + move.duration] as const),

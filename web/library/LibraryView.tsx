@@ -172,7 +172,7 @@ function FilesLine({ shelf }: { readonly shelf: LibraryKind }) {
       </Box>
       {error && <Alert severity="error">{reasonOf(error)}</Alert>}
       {data && (
-        <Alert severity="success" sx={{ py: 0 }}>
+        <Alert severity="info" sx={{ py: 0 }}>
           {data.added} added{data.alike > 0 ? `, ${data.alike} were here already` : ''}.
         </Alert>
       )}

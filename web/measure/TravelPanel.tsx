@@ -210,12 +210,12 @@ function TakeBacklash(props: { readonly backlash: number; readonly points: numbe
 }
 
 function Verdict({ verdict, isTaken }: { readonly verdict: MeasuredTravel['verdict']; readonly isTaken: boolean }) {
-  if (isTaken) return <Alert severity="success">Taken: the plates and this correction together give the travel.</Alert>;
+  if (isTaken) return <Alert severity="info">Taken: the plates and this correction together give the travel.</Alert>;
   switch (verdict.kind) {
     case 'correct':
       return <Alert severity="info">Worth correcting: {verdict.because}.</Alert>;
     case 'within noise':
-      return <Alert severity="success">No correction: {verdict.because}.</Alert>;
+      return <Alert severity="info">No correction: {verdict.because}.</Alert>;
     case 'known factor':
       return (
         <Alert severity="error">

@@ -80,6 +80,7 @@ const StepLink = memo(function StepLink({ route, title, standing, proven }: Step
 
 function MemberAlerts() {
   const server = useAppSelector((state) => state.live.server);
+  const wasLinked = useAppSelector((state) => state.live.wasLinked);
   const lost = useAppSelector((state) => {
     const live = linkLive(state);
     return live?.link === 'lost' ? live.message : undefined;
@@ -94,7 +95,8 @@ function MemberAlerts() {
     <>
       {server === 'down' && (
         <Alert severity="warning" sx={{ mb: 1, py: 0 }}>
-          The server does not answer. What you type is kept in this window; the drive’s own watchdog stops its motor.
+          The server does not answer. What you type is kept in this window
+          {wasLinked ? '; the drive’s own watchdog stops its motor.' : '.'}
         </Alert>
       )}
       {lost !== undefined && (

@@ -144,7 +144,7 @@ function Lamp({
   readonly alarming?: boolean;
   readonly children: ReactNode;
 }) {
-  const colour = alarming ? 'warning.main' : 'success.main';
+  const colour = alarming ? 'warning.main' : 'primary.main';
   return (
     <Box
       role="status"

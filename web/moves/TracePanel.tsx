@@ -54,7 +54,7 @@ export function TracePanel() {
     if (runId !== noRun && !shownRun) return undefined;
     const axis = shownRun && isAxis(shownRun.axis) ? shownRun.axis : document;
     const measured = shownRun && isAxisTrace(shownRun.trace) ? shownRun.trace : undefined;
-    return { axis, measured };
+    return { axis, measured, isWhole: shownRun?.end === 'finished' };
   }, [document, runId, shownRun]);
   const view = useMemo(() => ({ points: 280, window }), [window]);
   const result = useMoveJob(input, view);
@@ -133,7 +133,7 @@ function Windows({
 }) {
   return (
     <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'center' }}>
-      <Legend />
+      <Legend isMeasured={result.measured !== undefined} />
       {csv && (
         <Link href={csv} download sx={{ fontSize: 12.5, ml: 2 }}>
           trace as CSV
@@ -156,7 +156,7 @@ function Windows({
   );
 }
 
-function Legend() {
+function Legend({ isMeasured }: { readonly isMeasured: boolean }) {
   const theme = useTheme();
   const entry = (colour: string, dash: string | undefined, words: string) => (
     <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'center', fontSize: 12.5 }}>
@@ -168,8 +168,8 @@ function Legend() {
   );
   return (
     <Box sx={{ display: 'flex', gap: 2 }}>
-      {entry(theme.palette.primary.main, undefined, 'measured')}
-      {entry(theme.palette.warning.main, '5 3', 'predicted')}
+      {isMeasured && entry(theme.palette.primary.main, undefined, 'measured')}
+      {entry(theme.palette.warning.main, isMeasured ? '5 3' : undefined, 'predicted')}
     </Box>
   );
 }
@@ -297,7 +297,7 @@ function Figures({ result, units }: { readonly result: MoveJobResult; readonly u
                 <TableCell>{name}</TableCell>
                 {rows.map(([label, key, unit]) => (
                   <TableCell key={label} align="right" sx={{ fontFamily: numberFace }}>
-                    {formatNumber(units.shown(figures[key], unit), 4)}
+                    {figures[key] === undefined ? '—' : formatNumber(units.shown(figures[key], unit), 4)}
                   </TableCell>
                 ))}
               </TableRow>

@@ -112,7 +112,7 @@ function EndsPicture() {
     plusInputAt === 'not settled'
       ? theme.palette.warning.main
       : inputAt(end) === rightAt(end)
-        ? theme.palette.success.main
+        ? theme.palette.primary.main
         : theme.palette.error.main;
   const text = { fontSize: 13, fill: ink };
   return (

@@ -22,7 +22,7 @@ export function FirstEnable() {
         choices={patternsOf(choice.inputs.length).map((value) => ({ value, label: value }))}
         onChange={(value) => edit(['command', 'patternAtEnable'], value)}
       />
-      <Alert severity={moves ? 'error' : first.length > 0 ? 'warning' : 'success'} sx={{ py: 0 }}>
+      <Alert severity={moves ? 'error' : first.length > 0 ? 'warning' : 'info'} sx={{ py: 0 }}>
         {first.length === 0
           ? 'At the first enable the axis stands still.'
           : `At the first enable the axis ${told.join(', then ')}.`}

@@ -142,7 +142,7 @@ function LineFacts({ line }: { readonly line: LineResult }) {
   return (
     <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
       <Box>
-        <Typography role="status" sx={{ fontWeight: 600, color: fit === 'fits' ? 'success.main' : 'error.main' }}>
+        <Typography role="status" sx={{ fontWeight: 600, color: fit === 'fits' ? 'primary.main' : 'error.main' }}>
           {fitWords[fit]}: {line.because}.
         </Typography>
         {line.path.length > 0 && (

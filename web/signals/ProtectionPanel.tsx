@@ -50,7 +50,7 @@ function CaseTable(props: {
         fontSize: 13,
         mt: 1,
         '& th': { textAlign: 'left', fontWeight: 400, py: 0.25 },
-        '& td': { textAlign: 'right', fontWeight: 600, color: 'success.main' },
+        '& td': { textAlign: 'right', fontWeight: 600 },
         '& .wrong': { color: 'error.main' },
       }}
     >

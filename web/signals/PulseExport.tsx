@@ -119,7 +119,7 @@ export function PulseExport() {
         {state.done !== undefined && (
           <LinearProgress variant="determinate" value={100 * state.done} aria-label="Written so far" />
         )}
-        {state.message && <Alert severity={state.failed ? 'error' : 'success'}>{state.message}</Alert>}
+        {state.message && <Alert severity={state.failed ? 'error' : 'info'}>{state.message}</Alert>}
         <Hint>
           {isRight
             ? `${formatNumber(Math.round(pulses * share), 6)} pulses of the ${document.command.kind === 'untimedPulses' ? 'train' : 'test move'}, about ${size(pulses * share * bytesAPulse)}. IEEE 1364 value change dump, 1 ns steps.`

@@ -1,5 +1,5 @@
 import { formatNumber } from '@kavrid/core/quantity';
-import { isAxisTrace, type SpindleTrace } from '@kavrid/contract';
+import { isAxisTrace, type RunEnd, type SpindleTrace } from '@kavrid/contract';
 import { Alert, Box, MenuItem, TextField, Typography } from '@mui/material';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Hint } from '../chain/fields/parts.tsx';
@@ -12,6 +12,7 @@ import { useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import type { XySeries } from '../ui/XyChart.tsx';
 import { useSpindle } from './spindleContext.ts';
+import { runVerdict, type RunVerdict } from './runVerdict.ts';
 import { tripWords } from './tripWords.ts';
 
 const XyChart = lazy(() => import('../ui/XyChart.tsx').then((module) => ({ default: module.XyChart })));
@@ -65,7 +66,7 @@ export function RunTestCharts() {
             The run ended: {run.because}
           </Alert>
         )}
-        {result?.kind === 'run' && <Charts result={result} measured={measured} />}
+        {result?.kind === 'run' && <Charts result={result} measured={measured} end={run?.end} />}
       </Panel>
       {result?.kind === 'run' && <Ledger result={result} measured={measured} />}
     </Box>
@@ -76,10 +77,45 @@ type Run = Extract<SpindleRunResult, { readonly kind: 'run' }>;
 /** Points drawn of a channel. */
 const drawn = 600;
 
-function Charts({ result, measured }: { readonly result: Run; readonly measured: SpindleTrace | undefined }) {
+function Verdict({ verdict }: { readonly verdict: RunVerdict }) {
+  switch (verdict) {
+    case 'only predicted':
+    case 'not finished':
+      return null;
+    case 'never turned':
+      return (
+        <Alert severity="error" sx={{ py: 0, mb: 0.5 }}>
+          The spindle did not turn in this run: look at the motor leads, the mechanical lock and the current.
+        </Alert>
+      );
+    case 'too slow':
+      return (
+        <Alert severity="warning" sx={{ py: 0, mb: 0.5 }}>
+          The run finished without a trip, but the spindle did not reach its speeds.
+        </Alert>
+      );
+    case 'went through':
+      return (
+        <Alert severity="success" sx={{ py: 0, mb: 0.5 }}>
+          The run finished without a trip, and the spindle followed its speeds.
+        </Alert>
+      );
+  }
+}
+
+function Charts(props: {
+  readonly result: Run;
+  readonly measured: SpindleTrace | undefined;
+  readonly end: RunEnd | undefined;
+}) {
+  const { result, measured, end } = props;
   const { recording, trip, held, ratio } = result;
   const predicted = useMemo(() => predictedPoints(result), [result]);
   const actual = useMemo(() => measured && measuredPoints(measured, ratio), [measured, ratio]);
+  const verdict = runVerdict(
+    highest(recording.speed),
+    measured && end ? { end, speed: highest(measured.channels.speed) } : undefined,
+  );
   const duration = recording.period * (recording.hertz.length - 1);
   const marks = trip ? [{ x: trip.at, label: tripWords[trip.kind].title, isWrong: true }] : [];
   const shared = { xUnit: 's', xDomain: [0, duration] as const, marks };
@@ -100,14 +136,13 @@ function Charts({ result, measured }: { readonly result: Run; readonly measured:
       )}
       {trip ? (
         <Alert severity="error" sx={{ py: 0, mb: 0.5 }}>
-          The drive trips on {tripWords[trip.kind].title} at {formatNumber(trip.at, 3)} s, and the tool coasts.{' '}
-          {tripWords[trip.kind].cause}
+          Predicted: the drive trips on {tripWords[trip.kind].title} at {formatNumber(trip.at, 3)} s, and the tool
+          coasts. {tripWords[trip.kind].cause}
         </Alert>
       ) : (
-        <Alert severity="success" sx={{ py: 0, mb: 0.5 }}>
-          It goes through without a trip, as predicted.
-        </Alert>
+        !measured && <Hint>Predicted: the drive goes through it without a trip.</Hint>
       )}
+      {measured && <Verdict verdict={verdict} />}
       <Suspense fallback={<div style={{ height: 480 }} />}>
         <XyChart
           {...shared}

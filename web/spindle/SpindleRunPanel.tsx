@@ -1,3 +1,4 @@
+import type { SpindleLive } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
@@ -12,6 +13,13 @@ import { BigReading } from '../ui/BigReading.tsx';
 import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useSpindle } from './spindleContext.ts';
+
+/** Hz of output from which a motor has to turn. */
+const turningHertz = 2;
+
+/** The drive puts out its frequency, and the shaft stands. */
+const isStalled = ({ hertz = 0, motorSpeed }: SpindleLive): boolean =>
+  Math.abs(hertz) > turningHertz && motorSpeed !== undefined && Math.abs(motorSpeed) < 10;
 
 /** The spindle as it runs, started and stopped from here while this window is there. */
 export function SpindleRunPanel() {
@@ -34,14 +42,16 @@ export function SpindleRunPanel() {
       : 'not connected'
     : live.isStopping
       ? 'stopping'
-      : live.atSpeed
-        ? 'at speed'
-        : (live.deviceState ?? '');
+      : isStalled(live)
+        ? 'output on, not turning'
+        : live.atSpeed
+          ? 'at speed'
+          : (live.deviceState ?? '');
   return (
     <Panel
       title="At the drive"
       aside={
-        <Typography role="status" variant="body2" color={up ? 'success.main' : 'text.secondary'}>
+        <Typography role="status" variant="body2" color="text.secondary">
           {standing}
         </Typography>
       }

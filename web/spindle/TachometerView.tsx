@@ -113,9 +113,7 @@ function Found({ result }: { readonly result: TachometerResult }) {
           </Button>
         </>
       ) : (
-        <Alert severity="success">
-          The scale agrees within what these speeds can tell; nothing is to be corrected.
-        </Alert>
+        <Alert severity="info">The scale agrees within what these speeds can tell; nothing is to be corrected.</Alert>
       )}
     </Box>
   );

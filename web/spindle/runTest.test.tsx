@@ -64,11 +64,11 @@ const fact = (what: string) => screen.getByRole('row', { name: new RegExp(`^${wh
 describe('the run test on screen', () => {
   it('is predicted, with its energy; an edit is worked out anew', async () => {
     const { user } = open();
-    expect(await screen.findByText(/goes through without a trip, as predicted/)).toBeTruthy();
+    expect(await screen.findByText('Predicted: the drive goes through it without a trip.')).toBeTruthy();
     expect(fact('From the supply')).toMatch(/kJ$/);
     expect(screen.getByText(/In and out agree within/).textContent).toMatch(/within 0(\.0\d+)? %|e/);
     await user.click(screen.getByRole('switch', { name: 'With the brake resistor' }));
-    expect(await screen.findByText(/trips on overvoltage at/)).toBeTruthy();
+    expect(await screen.findByText(/Predicted: the drive trips on overvoltage at/)).toBeTruthy();
     expect(screen.getByText(/lengthen the ramp down, or fit a resistor/)).toBeTruthy();
   });
 
@@ -82,7 +82,7 @@ describe('the run test on screen', () => {
 
   it('a run is laid over what was planned when it was made, with how it ended', async () => {
     const { user, store } = open();
-    await screen.findByText(/as predicted/);
+    await screen.findByText(/^Predicted: /);
     await user.click(await screen.findByRole('combobox', { name: 'Run shown' }));
     await user.click(await screen.findByRole('option', { name: /run test · fault/ }));
     expect(await screen.findByText('The run ended: Overvoltage of the DC bus')).toBeTruthy();

@@ -1,5 +1,6 @@
 import type { DriveData } from '@kavrid/contract';
 import { valueOf } from '@kavrid/core/sheet';
+import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
 import type { SpindleComputation } from './spindleComputation.ts';
 import { spindleTopicOf, type SpindleTopic } from './spindleTopics.ts';
@@ -11,9 +12,6 @@ export function spindleSteps(
   driveData: DriveData | undefined,
   isLinked: boolean,
 ): readonly Step[] {
-  const planned = driveData?.comparisons.filter((each) => each.standing !== 'not planned') ?? [];
-  const differing = planned.filter((each) => each.standing !== 'proven').length;
-  const read = driveData?.isRead === true;
   const toMend = (topic: SpindleTopic) =>
     findings.filter((finding) => finding.severity === 'stop' && spindleTopicOf(finding) === topic).length;
   const step = (route: SpindleTopic, title: string, isKnown: boolean): Step => {
@@ -21,8 +19,7 @@ export function spindleSteps(
     return {
       route,
       title,
-      standing: wrong > 0 ? `${wrong} to mend` : isKnown ? 'settled' : 'open',
-      proven: isKnown && wrong === 0,
+      standing: wrong > 0 ? `${wrong} to mend` : isKnown ? 'checked' : 'open',
     };
   };
   const known = (...symbols: (keyof typeof results)[]) =>
@@ -31,18 +28,13 @@ export function spindleSteps(
     step('chain', 'Plates and scaling', known('range', 'hertzPerToolRpm')),
     step('curve', 'Connection and curve', known('connection', 'worstFlux')),
     step('ramps', 'Ramps and braking', known('plannedStop', 'shortestStop')),
-    step('bus', 'Command and interlocks', true),
+    step('bus', 'Command and interlocks', known('hertzPerToolRpm')),
     {
       route: 'ends',
       title: 'Both ends, keyed in',
       standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
     },
-    {
-      route: 'drive',
-      title: 'Drive data',
-      standing: !read ? 'not read yet' : differing > 0 ? `${differing} not proven` : 'proven',
-      proven: read && differing === 0 && planned.length > 0,
-    },
+    driveDataStep(driveData),
     {
       route: 'run',
       title: 'Run test',

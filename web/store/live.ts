@@ -7,6 +7,8 @@ import type { AppThunk } from './store.ts';
 export interface Live {
   /** Whether the server itself can be heard. */
   readonly server: 'up' | 'down';
+  /** A drive was linked when the server was last heard. */
+  readonly wasLinked: boolean;
   /** The drive of the axis that is watched, or of the spindle. */
   readonly live: LiveState | undefined;
   readonly spindle: SpindleLive | undefined;
@@ -22,6 +24,7 @@ export interface Live {
 
 const initialState: Live = {
   server: 'down',
+  wasLinked: false,
   live: undefined,
   spindle: undefined,
   driveData: undefined,
@@ -38,7 +41,14 @@ export const live = createSlice({
     serverChanged: (state, { payload }: PayloadAction<Live['server']>) => ({
       ...state,
       server: payload,
-      ...(payload === 'down' ? { live: undefined, spindle: undefined } : {}),
+      ...(payload === 'down'
+        ? {
+            wasLinked: state.wasLinked || linkLive({ live: state })?.link === 'up',
+            live: undefined,
+            spindle: undefined,
+            driveData: undefined,
+          }
+        : { wasLinked: false }),
     }),
     liveArrived: (state, { payload }: PayloadAction<LiveState | SpindleLive>) =>
       payload.kind === 'spindle'

@@ -24,7 +24,7 @@ export function XyChart(props: {
 }) {
   const { label, xUnit, yUnit, series, marks = [], levels = [], height, xDomain, hideX = false } = props;
   const { palette } = useTheme();
-  const looks = { main: palette.primary.main, second: palette.warning.main, third: palette.success.main } as const;
+  const looks = { main: palette.primary.main, second: palette.warning.main, third: palette.text.secondary } as const;
   const tick = { fontSize: 11, fontFamily: numberFace, fill: palette.text.secondary };
   const text = { fontSize: 11, fill: palette.text.secondary };
   return (

@@ -1,6 +1,8 @@
 export * from './deviceIdentity.ts';
 export * from './memberPlan.ts';
+export { plannedRaw } from './procedureRunner.ts';
 export * from './reduceSession.ts';
+export { plateComparisons } from './reportedMotor.ts';
 export * from './sessionMessages.ts';
 export * from './sessionState.ts';
 export * from './sessionTiming.ts';

@@ -2,8 +2,19 @@ import { identityKeys, identityMark, identityOf, isWeak } from './deviceIdentity
 import { addressText } from './memberPlan.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import { endRecording } from './recordingTrace.ts';
+import { reportedKeys } from './reportedMotor.ts';
 import { quickStop, revoke, switchOff, waitingQuickStop } from './stopping.ts';
 import { isActing, isBusy, nextId, send, set, type Turn } from './turn.ts';
+
+/** Another device, or another map to read it by: nothing that was read before says anything of it. */
+const nothingRead = {
+  reading: undefined,
+  readAt: undefined,
+  reported: {},
+  survived: {},
+  proof: undefined,
+  procedure: undefined,
+} as const;
 
 /** ms for which a disconnect waits until the axis is seen to stand */
 const closingTime = 5000;
@@ -19,7 +30,10 @@ export function greet(turn: Turn): void {
     inFlight: {},
     status: undefined,
   });
-  send(turn, 'greeting', { kind: 'read', registers: [...identityKeys(profile), 'statusword'] });
+  send(turn, 'greeting', {
+    kind: 'read',
+    registers: [...identityKeys(profile), ...reportedKeys(profile), 'statusword'],
+  });
 }
 
 const otherDrive =
@@ -48,8 +62,7 @@ export function greeted(turn: Turn, values: Readonly<Record<string, number>>): v
       isOurs: false,
       stop: undefined,
       isLatched: false,
-      reading: undefined,
-      procedure: undefined,
+      ...nothingRead,
       restart: undefined,
       temporary: [],
       isReverse: false,
@@ -58,7 +71,10 @@ export function greeted(turn: Turn, values: Readonly<Record<string, number>>): v
   }
   set(turn, {
     identity,
+    reported: values,
     isConfirmed: !isWeak(identity),
+    // Another device of the kind would look the same.
+    ...(isWeak(identity) && !turn.state.restart ? { survived: {} } : {}),
     link: 'up',
   });
   if (isSame && isOurs) quickStop(turn, { kind: 'stopped', because: 'the link was lost' });
@@ -81,8 +97,7 @@ export function adoptProfile(turn: Turn): void {
   set(turn, {
     profile: plan.profile,
     profileMark: plan.profileMark,
-    reading: undefined,
-    procedure: undefined,
+    ...nothingRead,
     inFlight: {},
   });
   if (!plan.profile) return close(turn);
@@ -98,6 +113,10 @@ export function lineLost(turn: Turn, because: string): void {
   set(turn, {
     inFlight: {},
     status: undefined,
+    // Whoever comes back may have been changed meanwhile.
+    reading: undefined,
+    readAt: undefined,
+    ...(state.procedure?.phase === 'proven' ? { procedure: undefined } : {}),
     link: state.closingBy !== undefined ? 'off' : wasUp || state.link === 'lost' ? 'lost' : 'connecting',
     linkMessage: wasUp
       ? `The link to the drive is lost (${because}).${watched} Trying again …`
@@ -109,6 +128,7 @@ export function lineLost(turn: Turn, because: string): void {
     isLatched: turn.state.isLatched || (mustStop && wasUp),
   });
   if (isBusy(turn.state) && !turn.state.restart) procedureEvent(turn, { type: 'failed', because: 'the link was lost' });
+  turn.commands.push({ type: 'drive data changed' });
   if (state.recording) endRecording(turn);
   if (state.closingBy !== undefined) close(turn);
 }
@@ -132,8 +152,7 @@ export function close(turn: Turn): void {
     isConfirmed: false,
     isOurs: false,
     isReverse: false,
-    reading: undefined,
-    procedure: undefined,
+    ...nothingRead,
     restart: undefined,
     holder: undefined,
   });

@@ -60,6 +60,16 @@ export interface NoMotionPlan {
   readonly because: string;
 }
 
+/** A value of the plates that a drive may report itself. */
+export interface PlateValue {
+  readonly register: 'encoderIncrements' | 'motorRatedTorque' | 'motorPeakTorque';
+  readonly label: string;
+  readonly unit: string;
+  readonly value: number;
+  /** Share by which the two may differ. */
+  readonly tolerance: number;
+}
+
 /** All that a session works by, worked out once for each saved version of an axis or spindle. */
 export interface MemberPlan {
   readonly memberId: string;
@@ -71,6 +81,8 @@ export interface MemberPlan {
   readonly profile: DriveProfile | undefined;
   /** By parameter key, in the parameter's unit. */
   readonly planned: PlannedValues;
+  /** What the plates say of the motor, by the register in which a drive may report it. */
+  readonly plates: readonly PlateValue[];
   readonly motion: AxisMotionPlan | SpindleMotionPlan | NoMotionPlan;
 }
 

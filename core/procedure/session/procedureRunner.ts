@@ -1,10 +1,20 @@
-import { fromRaw, parameterOfRole, type DriveReading } from '../../drive/index.ts';
+import {
+  fromRaw,
+  parameterOfRole,
+  type DriveReading,
+  type ParameterComparison,
+  type RawValues,
+} from '../../drive/index.ts';
+import { settingsDigest } from '../../evidence/index.ts';
 import {
   stepWriteAndVerify,
+  stillThere,
   writeAndVerify,
   type WriteAndVerifyCommand,
   type WriteAndVerifyEvent,
+  type WriteAndVerifyState,
 } from '../writeAndVerify.ts';
+import { identityMark } from './deviceIdentity.ts';
 import type { DeviceAnswer } from './sessionState.ts';
 import { has, isBusy, send, set, type Turn } from './turn.ts';
 
@@ -19,6 +29,8 @@ export function takeReading(turn: Turn, reading: DriveReading): void {
   const milliseconds = plan?.memberKind === 'spindle' ? 1000 : 1;
   set(turn, {
     reading,
+    readAt: turn.state.clock?.wall,
+    survived: stillThere(turn.state.survived, reading),
     watchdog: parameter && raw !== undefined ? fromRaw(parameter, raw) * milliseconds : undefined,
   });
   turn.commands.push({ type: 'drive data changed' });
@@ -49,11 +61,37 @@ export function procedureEvent(turn: Turn, event: WriteAndVerifyEvent): void {
   const { profile } = turn.state;
   if (!profile) return;
   const { state, commands } = stepWriteAndVerify(turn.state.procedure ?? writeAndVerify(profile), event);
-  set(turn, { procedure: state });
+  const isNewlyProven = state.phase === 'proven' && turn.state.procedure?.phase !== 'proven';
+  set(turn, { procedure: state, survived: state.survived });
+  if (isNewlyProven) keepProof(turn, state);
   turn.commands.push({ type: 'drive data changed' });
   for (const command of commands) carryOut(turn, command);
   if (!isBusy(turn.state)) set(turn, { permits: { ...turn.state.permits, act: undefined } });
 }
+
+/** Every planned value has been read back, running and stored: evidence for this device and this plan. */
+function keepProof(turn: Turn, { comparisons }: WriteAndVerifyState): void {
+  const { plan, identity, clock } = turn.state;
+  const values = plannedRaw(comparisons);
+  if (!plan || !identity || !clock || Object.keys(values).length === 0) return;
+  const proof = {
+    kind: 'drive values',
+    madeAt: new Date(clock.wall).toISOString(),
+    revision: plan.version,
+    identity: identityMark(identity),
+    digest: settingsDigest(values),
+    payload: { values },
+  } as const;
+  // What it read back has survived, whether its stored copy can be read or not.
+  set(turn, { proof, survived: { ...turn.state.survived, ...values } });
+  turn.commands.push({ type: 'keep proof', proof });
+}
+
+/** Raw values of the plan by parameter key. */
+export const plannedRaw = (comparisons: readonly ParameterComparison[]): RawValues =>
+  Object.fromEntries(
+    comparisons.flatMap(({ parameter, planned }) => (planned === undefined ? [] : [[parameter.key, planned]])),
+  );
 
 const saveSignature = 0x65766173;
 

@@ -8,6 +8,7 @@ import { startScript } from './runScript.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import { enabledKey, type Permit, type SessionActivity } from './sessionState.ts';
 import { noWatchdog } from './planChecks.ts';
+import { otherMotor, plateComparisons } from './reportedMotor.ts';
 import { referenceCounts, runSpindleSteps, runTestSteps } from './spindleScripts.ts';
 import type { Step } from './step.ts';
 import { halt, mayPress, quickStop, rampDown, switchOff, zeroSpeed } from './stopping.ts';
@@ -242,6 +243,9 @@ function enable(turn: Turn, window: string, isPropped: boolean): void {
   if (isStale(state, now)) return tell(turn, window, tooSlow(turn));
   const unwatched = state.profile && noWatchdog(state.profile, 'watchdogTime');
   if (unwatched !== undefined) return tell(turn, window, unwatched);
+  const { plan, profile, reported } = state;
+  const motor = plan && profile && otherMotor(plateComparisons(plan, profile, reported));
+  if (motor !== undefined) return tell(turn, window, motor);
   const drive = driveState(state, now);
   // A drive that stays in quick stop active when it stands is taken on from there.
   if (isPowered(drive) && !(drive === 'quick stop active' && stands(state) && state.isOurs))
@@ -373,7 +377,8 @@ function runTest(turn: Turn, window: string): void {
 function driveData(turn: Turn, window: string, what: 'readDrive' | 'writeDrive'): void {
   const { plan, temporary } = turn.state;
   if (!plan) return;
-  if (what === 'readDrive') return procedureEvent(turn, { type: 'start', planned: plan.planned });
+  if (what === 'readDrive')
+    return procedureEvent(turn, { type: 'start', planned: plan.planned, survived: turn.state.survived });
   const drive = driveState(turn.state, turn.now);
   if (drive === undefined) return tell(turn, window, 'The state of the drive is not known.');
   if (isPowered(drive)) return tell(turn, window, 'Disable the drive first: values are written with the motor off.');

@@ -1,7 +1,9 @@
 import { quickStopIncrements } from './axisScripts.ts';
 import { adoptProfile, close, disconnect, greet, greeted, lineLost, notGreeted, reconnect } from './linking.ts';
 import type { MemberPlan } from './memberPlan.ts';
-import { isWeak } from './deviceIdentity.ts';
+import type { Evidence } from '../../evidence/index.ts';
+import { stillThere } from '../writeAndVerify.ts';
+import { identityMark, isWeak } from './deviceIdentity.ts';
 import { procedureAnswered, procedureEvent, takeReading, tendRestart } from './procedureRunner.ts';
 import { receive } from './receiveMessage.ts';
 import { endRecording, recordingFailed, takeSamples } from './recordingTrace.ts';
@@ -194,8 +196,9 @@ function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedA
   takeSamples(turn);
 }
 
-function kept(turn: Turn, { id, temporary, isHeldElsewhere }: Extract<SessionEvent, { type: 'kept' }>): void {
+function kept(turn: Turn, { id, temporary, isHeldElsewhere, proof }: Extract<SessionEvent, { type: 'kept' }>): void {
   set(turn, { temporary });
+  if (id === turn.state.lookUp && proof) takeProof(turn, proof);
   const { identity, isLatched, lookUp } = turn.state;
   const motor = id === lookUp && !isHeldElsewhere && temporary.some(({ key }) => key === enabledKey);
   // A drive that an earlier server switched on, and that may still run.
@@ -207,6 +210,15 @@ function kept(turn: Turn, { id, temporary, isHeldElsewhere }: Extract<SessionEve
   const isLate = id !== lookUp && !turn.state.isOurs && !isActing(turn.state);
   if (isLate && temporary.some(({ key }) => key === enabledKey)) forgetMotor(turn);
   scriptKept(turn, id);
+}
+
+/** A proof of an earlier session holds for the same device, as long as nothing else is seen in it. */
+function takeProof(turn: Turn, proof: Evidence<'drive values'>): void {
+  const { identity, reading } = turn.state;
+  if (!identity || isWeak(identity) || proof.identity !== identityMark(identity)) return;
+  const { values } = proof.payload;
+  set(turn, { proof, survived: reading ? stillThere(values, reading) : values });
+  turn.commands.push({ type: 'drive data changed' });
 }
 
 function forgetMotor(turn: Turn): void {

@@ -1,4 +1,5 @@
-import type { DriveProfile, DriveReading } from '../../drive/index.ts';
+import type { DriveProfile, DriveReading, RawValues } from '../../drive/index.ts';
+import type { Evidence } from '../../evidence/index.ts';
 import type { WriteAndVerifyState } from '../writeAndVerify.ts';
 import type { DeviceIdentity } from './deviceIdentity.ts';
 import type { DeviceAddress, MemberPlan } from './memberPlan.ts';
@@ -150,6 +151,14 @@ export interface SessionState {
   readonly unchecked: readonly string[];
   readonly recording: Recording | undefined;
   readonly reading: DriveReading | undefined;
+  /** Wall clock, ms; of the reading. */
+  readonly readAt: number | undefined;
+  /** What the drive reports of its motor, raw. */
+  readonly reported: Readonly<Record<string, number>>;
+  /** What this device has kept through a restart, with nothing else seen in its place since. */
+  readonly survived: RawValues;
+  /** The last proof of this device. */
+  readonly proof: Evidence<'drive values'> | undefined;
   readonly procedure: WriteAndVerifyState | undefined;
   /** A restart under way: nothing is expected of the drive until then. */
   readonly restart: { readonly since: number; readonly by: number } | undefined;
@@ -195,6 +204,10 @@ export const newSession = (timing: SessionTiming): SessionState => ({
   unchecked: [],
   recording: undefined,
   reading: undefined,
+  readAt: undefined,
+  reported: {},
+  survived: {},
+  proof: undefined,
   procedure: undefined,
   restart: undefined,
   temporary: [],
@@ -246,6 +259,8 @@ export type SessionEvent =
       readonly id: number;
       readonly temporary: readonly TemporarySetting[];
       readonly isHeldElsewhere: boolean;
+      /** The last proof of the device that was looked up. */
+      readonly proof?: Evidence<'drive values'> | undefined;
     }
   | { readonly type: 'not kept'; readonly id: number; readonly because: string }
   | { readonly type: 'tick' };
@@ -275,5 +290,6 @@ export type SessionCommand =
   | { readonly type: 'look up'; readonly id: number; readonly identity: string; readonly address: string }
   | { readonly type: 'record'; readonly periodSteps: number }
   | { readonly type: 'keep run'; readonly recording: Recording; readonly end: End; readonly endedAt: number }
+  | { readonly type: 'keep proof'; readonly proof: Evidence<'drive values'> }
   | { readonly type: 'tell'; readonly window: string; readonly because: string }
   | { readonly type: 'drive data changed' };

@@ -1,0 +1,48 @@
+/** What evidence can be of; each kind has its payload. */
+export interface EvidencePayloads {
+  /** Raw values by parameter key, as they ran after the restart or the store that proved them. */
+  readonly 'drive values': { readonly values: Readonly<Record<string, number>> };
+}
+export type EvidenceKind = keyof EvidencePayloads;
+
+/** Something that was seen at a device, with all that it holds good for. */
+export interface Evidence<K extends EvidenceKind = EvidenceKind> {
+  readonly kind: K;
+  /** ISO */
+  readonly madeAt: string;
+  /** Version of the axis or spindle. */
+  readonly revision: number;
+  /** Mark of the device's identity; '' where it tells none. */
+  readonly identity: string;
+  /** Of the settings it was made with; see {@link settingsDigest}. */
+  readonly digest: string;
+  readonly payload: EvidencePayloads[K];
+}
+
+/** How things stand now; what is undefined is not known and makes nothing stale. */
+export interface EvidenceSurroundings {
+  readonly identity: string | undefined;
+  readonly digest: string | undefined;
+}
+
+/** Why evidence does not hold any more; undefined: it does. The one rule for every kind. */
+export function staleBecause(evidence: Evidence, now: EvidenceSurroundings): string | undefined {
+  if (now.identity !== undefined && now.identity !== evidence.identity) return 'it was made with another device';
+  if (now.digest !== undefined && now.digest !== evidence.digest) return 'what is planned has changed since';
+  return undefined;
+}
+
+/** FNV-1a over 64 bits (Fowler, Noll, Vo; draft-eastlake-fnv): over code points: tells two sets of settings apart, and protects nothing. */
+const offset = 0xcbf29ce484222325n;
+const prime = 0x100000001b3n;
+
+/** A short text that is the same for the same settings, whatever their order. */
+export function settingsDigest(settings: Readonly<Record<string, number | string>>): string {
+  const text = Object.entries(settings)
+    .map(([key, value]) => `${key}=${value}`)
+    .sort()
+    .join('\n');
+  let hash = offset;
+  for (const letter of text) hash = BigInt.asUintN(64, (hash ^ BigInt(letter.codePointAt(0) ?? 0)) * prime);
+  return hash.toString(16).padStart(16, '0');
+}

@@ -1,0 +1,47 @@
+import { randomUUID } from 'node:crypto';
+import type { Evidence, EvidenceKind, EvidencePayloads } from '@kavrid/core/evidence';
+import type { DataSource } from 'typeorm';
+import { evidenceEntity, type EvidenceRow } from './entities.ts';
+
+/** What was seen at devices, with the revision, the identity and the settings that it holds good for. */
+export class EvidenceTable {
+  readonly #source: DataSource;
+
+  constructor(source: DataSource) {
+    this.#source = source;
+  }
+
+  async add(memberId: string, { madeAt, payload, ...rest }: Evidence): Promise<void> {
+    const row = { ...rest, id: randomUUID(), subjectId: memberId, madeAt: new Date(madeAt) };
+    await this.#rows.insert({ ...row, payload: JSON.stringify(payload) });
+  }
+
+  /** The newest of a kind that was made with a device. */
+  async newest<K extends EvidenceKind>(memberId: string, kind: K, identity: string): Promise<Evidence<K> | undefined> {
+    const [row] = await this.#rows.find({
+      where: { subjectId: memberId, kind, identity },
+      order: { madeAt: 'DESC' },
+      take: 1,
+    });
+    return row && (evidenceOf(row) as Evidence<K>);
+  }
+
+  /** Of an axis or spindle, the newest first. */
+  async of(memberId: string, most = 200): Promise<readonly Evidence[]> {
+    const rows = await this.#rows.find({ where: { subjectId: memberId }, order: { madeAt: 'DESC' }, take: most });
+    return rows.map(evidenceOf);
+  }
+
+  get #rows() {
+    return this.#source.getRepository(evidenceEntity);
+  }
+}
+
+const evidenceOf = ({ kind, madeAt, revision, identity, digest, payload }: EvidenceRow): Evidence => ({
+  kind: kind as EvidenceKind,
+  madeAt: madeAt.toISOString(),
+  revision,
+  identity,
+  digest,
+  payload: JSON.parse(payload) as EvidencePayloads[EvidenceKind],
+});

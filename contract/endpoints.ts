@@ -57,7 +57,9 @@ const flag = z
   .transform((value) => value === '1');
 const save = <T extends z.ZodType>(document: T) =>
   z.strictObject({ version: versionSchema, author: authorSchema, document });
-const create = <T extends z.ZodType>(document: T) => z.strictObject({ author: authorSchema, document });
+/** The id of what is to be made, chosen by whoever asks: asked again with the same one, it is made once. */
+const newId = idSchema.optional();
+const create = <T extends z.ZodType>(document: T) => z.strictObject({ author: authorSchema, newId, document });
 const stale = { 409: 'Saved by someone else since; the newest record goes along as “current”.' };
 const missing = { 404: 'There is no such thing.' };
 
@@ -125,7 +127,7 @@ export const endpoints = {
     method: 'post',
     path: paths.duplicateMachine,
     summary: 'A copy of a machine and its axes, without runs.',
-    body: z.strictObject({ author: authorSchema, name: line(80).min(1) }),
+    body: z.strictObject({ author: authorSchema, newId, name: line(80).min(1) }),
     answer: machineRecordSchema,
     problems: missing,
   },
@@ -221,7 +223,7 @@ export const endpoints = {
     method: 'post',
     path: paths.duplicateAxis,
     summary: 'A copy of an axis in the same machine, without runs.',
-    body: z.strictObject({ author: authorSchema, name: line(80).min(1) }),
+    body: z.strictObject({ author: authorSchema, newId, name: line(80).min(1) }),
     answer: memberRecordSchema,
     problems: missing,
   },
@@ -286,7 +288,7 @@ export const endpoints = {
     method: 'post',
     path: paths.createEntry,
     summary: 'Adds an entry.',
-    body: z.strictObject({ author: authorSchema, item: libraryEntrySchema }),
+    body: z.strictObject({ author: authorSchema, newId, item: libraryEntrySchema }),
     answer: entryRecordSchema,
   },
   readEntry: {

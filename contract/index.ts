@@ -37,3 +37,5 @@ export * from './toCore/sharedDevices.ts';
 export * from './toCore/suppliesOf.ts';
 export * from './toCore/servoDefinition.ts';
 export * from './toCore/resultChanges.ts';
+export * from './unread.ts';
+export { hostSchema } from './parts.ts';

@@ -15,7 +15,8 @@ export const keyingSchema = z.strictObject({
   done: z.array(line(120)).max(2000),
 });
 
-const host = z
+/** A host name or an address. */
+export const hostSchema = z
   .string()
   .trim()
   .max(253)
@@ -27,7 +28,7 @@ export const unreadSchema = z.record(z.string().regex(/^\//).max(200), z.string(
 /** Where a drive is reached. */
 export const linkSchema = z.strictObject({
   kind: z.literal('tcp'),
-  host,
+  host: hostSchema,
   port: z.int().min(1).max(65535),
   unit: z.int().min(0).max(255),
   profileId: line(40).nullable(),

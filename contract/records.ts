@@ -60,6 +60,8 @@ export const revisionSchema = z.object({
   name: z.string(),
   /** Runs made with these settings. */
   runs: z.int(),
+  /** Proofs made with them. */
+  proofs: z.int(),
 });
 export type Revision = z.infer<typeof revisionSchema>;
 export const revisionPageSchema = z.object({ total: z.int(), items: z.array(revisionSchema).readonly() });

@@ -195,18 +195,40 @@ const withTwoTimes = (command: unknown): unknown => {
   };
 };
 
+/** A number with a decimal comma before three digits, with its unit: what was read as a point, and now could be read two ways. */
+const commaNumber = /^[+-]?\d+,\d{3}(?:\s*\/\s*[\d.]+)?\s*[^\d,]{0,8}$/;
+const notNumbers: ReadonlySet<string> = new Set([
+  'name',
+  'notes',
+  'plusEnd',
+  'pattern',
+  'switches',
+  'sharedWith',
+  'found',
+]);
+
+/** Decimal commas that format version 4 read as points, written as points. */
+const withPoints = (value: unknown, key = ''): unknown => {
+  if (notNumbers.has(key)) return value;
+  if (typeof value === 'string') return commaNumber.test(value) ? value.replace(',', '.') : value;
+  if (Array.isArray(value)) return value.map((each) => withPoints(each, key));
+  return isFields(value)
+    ? Object.fromEntries(Object.entries(value).map(([name, each]) => [name, withPoints(each, name)]))
+    : value;
+};
+
 /** Up to format version 4 a link had one kind, screws and worms lost the same both ways, and a pattern counted by one time. */
 export const upgradeMember4 = (member: unknown): unknown => {
   if (!isFields(member)) return member;
-  const { link, stages, command } = member;
-  const common = { ...member, link: isFields(link) ? { kind: 'tcp', ...link } : link, unread: {} };
-  return member.kind === 'spindle'
-    ? common
-    : {
-        ...common,
-        stages: Array.isArray(stages) ? stages.map(withBackDrive) : stages,
-        command: withTwoTimes(command),
-      };
+  const { link, ...rest } = withPoints(member) as Fields;
+  const common = { ...rest, link: isFields(link) ? { kind: 'tcp', ...link } : link, unread: {} };
+  if (member.kind === 'spindle') return common;
+  const { stages, command } = rest;
+  return {
+    ...common,
+    stages: Array.isArray(stages) ? stages.map(withBackDrive) : stages,
+    command: withTwoTimes(command),
+  };
 };
 
 /** A library entry as it stood with format version 2 of machine files, and with version 1 of library files. */

@@ -6,6 +6,7 @@ import { MachinesView } from './machines/MachinesView.tsx';
 import { listen } from './store/live.ts';
 import { useAppDispatch, useAppSelector } from './store/store.ts';
 import { workshopTheme } from './theme.ts';
+import { ErrorBoundary } from './ui/ErrorBoundary.tsx';
 import { Loading } from './ui/Loading.tsx';
 import { TopBar } from './ui/TopBar.tsx';
 
@@ -45,7 +46,9 @@ function Frame() {
     <>
       <TopBar />
       <Suspense fallback={<Loading what="the screen" />}>
-        <Outlet />
+        <ErrorBoundary what="This page">
+          <Outlet />
+        </ErrorBoundary>
       </Suspense>
     </>
   );

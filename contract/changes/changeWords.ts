@@ -13,6 +13,7 @@ const own: Readonly<Record<string, string>> = {
   ratioMin: 'smallest ratio',
   ratioMax: 'largest ratio',
   profileId: 'register map',
+  unread: 'text that cannot be read',
 };
 
 const spaced = (name: string) =>

@@ -24,6 +24,13 @@ export function withValueAt<T>(document: T, path: DocumentPath, value: unknown):
 export const pointerOf = (path: DocumentPath): string =>
   path.map((part) => `/${String(part).replace(/~/g, '~0').replace(/\//g, '~1')}`).join('');
 
+/** The path of a JSON pointer; digits are taken for indices of lists. */
+export const pathOf = (pointer: string): DocumentPath =>
+  pointer
+    .slice(1)
+    .split('/')
+    .map((part) => (/^\d+$/.test(part) ? Number(part) : part.replace(/~1/g, '/').replace(/~0/g, '~')));
+
 /** Whether one of two paths leads into what the other names, or both name the same. */
 export const overlap = (a: DocumentPath, b: DocumentPath): boolean => {
   const length = Math.min(a.length, b.length);

@@ -15,6 +15,7 @@ import { evaluateSpindle, type SpindleInput, type SpindleValues } from '@kavrid/
 import type { AxisDocument } from '../documents.ts';
 import type { MemberDocument } from '../member.ts';
 import type { MemberRecord } from '../records.ts';
+import { unreadFields } from '../unread.ts';
 import { plannedSpindleValues } from './plannedSpindleValues.ts';
 import { plannedValues } from './plannedValues.ts';
 import { axisUnitOf, readAxis } from './readAxis.ts';
@@ -31,6 +32,7 @@ export function memberPlan(record: MemberRecord, kept: KeptProfile | undefined):
   const { id, version, document } = record;
   const { host, port, unit } = document.link;
   const profile = kept?.profile;
+  const waitsFor = waitingFor(document);
   return {
     memberId: id,
     version,
@@ -38,7 +40,18 @@ export function memberPlan(record: MemberRecord, kept: KeptProfile | undefined):
     profileMark: kept?.mark,
     profile,
     ...(document.kind === 'axis' ? axisPart(document, profile) : spindlePart(document, profile)),
+    ...(waitsFor === undefined ? {} : { motion: { kind: 'unknown', because: waitsFor } as const }),
+    waitsFor,
   };
+}
+
+/** Why nothing may be written or moved by a document: a field of it holds what cannot be taken. */
+function waitingFor(document: MemberDocument): string | undefined {
+  const [first, ...more] = unreadFields(document);
+  return (
+    first &&
+    `${first.field}: “${first.text}” cannot be taken${more.length > 0 ? `, and ${more.length} more` : ''}. Correct it first.`
+  );
 }
 
 type Part = Pick<MemberPlan, 'memberKind' | 'planned' | 'plates' | 'motion'>;

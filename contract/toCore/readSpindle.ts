@@ -1,6 +1,6 @@
 import { divide, equals, exact, type Exact } from '@kavrid/core/quantity';
-import { all, allOf, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
-import type { SerialLine } from '@kavrid/core/signal';
+import { all, allOf, known, map, unknown, type Outcome, type Unknown } from '@kavrid/core/sheet';
+import type { SerialLine, TwoPointScale as SpindleScale } from '@kavrid/core/signal';
 import {
   spindleSignalRange,
   type BusEnd,
@@ -171,16 +171,21 @@ function readCommand(command: SpindleDocument['command'], text: ReadText, number
       return {
         kind: command.kind,
         signal: command.signal,
-        scale:
-          points.state === 'known' && equals(points.value.from.signal, points.value.to.signal)
-            ? unknown('the two signals of the scale are the same', '/command/to/signal')
-            : points,
+        scale: points.state === 'known' ? (flatScale(points.value) ?? points) : points,
         senderSteps: number('/command/senderSteps', 'the steps of the controller', command.senderSteps),
         takerSteps: number('/command/takerSteps', 'the steps of the drive', command.takerSteps),
         controllerTop: number('/command/controllerTop', 'the controller’s speed at full signal', command.controllerTop),
       };
     }
   }
+}
+
+/** Why two points give no scale; undefined: they do. */
+function flatScale({ from, to }: SpindleScale): Unknown | undefined {
+  if (equals(from.signal, to.signal)) return unknown('the two signals of the scale are the same', '/command/to/signal');
+  return equals(from.value, to.value)
+    ? unknown('both signals of the scale mean the same hertz', '/command/to/hertz')
+    : undefined;
 }
 
 function readWord(

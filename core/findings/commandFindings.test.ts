@@ -99,6 +99,8 @@ describe('findings of signals and inputs', () => {
     ['brokenReferenceMoves', 'note', scaled({}), 'with the 0 V wire broken and the input drifting down, at -10 V'],
     ['brokenReferenceMoves', 'warn', pot(10000, 1000000), '0 V end of the potentiometer broken, at 10 V'],
     ['pointOutsideRange', 'stop', scaled({ range: rangeOf('0–5 V', 10) }), 'from 0 to 5 V'],
+    ['scaleFlat', 'stop', scaled({ toSignal: known(exact(0)) }), 'have the same signal'],
+    ['scaleFlat', 'stop', scaled({ toValue: known(exact(0)) }), 'have the same value'],
     ['fullCommandOverspeed', 'warn', scaled({ toValue: known(exact(4000)) }), '4\u202f000 rpm'],
     ['commandTooSlow', 'stop', scaled({ toValue: known(exact(500)) }), '888.89 mm/s'],
     ['oneWayOnly', 'warn', scaled({ range: rangeOf('0–10 V', 10) }), 'one direction only'],

@@ -4,3 +4,4 @@ export * from './cosine.ts';
 export * from './unit.ts';
 export * from './parseQuantity.ts';
 export * from './formatNumber.ts';
+export * from './plainNumeral.ts';

@@ -127,6 +127,51 @@ describe('parseQuantity', () => {
     expect(result.kind === 'error' && result.message).toContain(message);
   });
 
+  it.each([
+    ['100\u202f000 mm', '100000', undefined],
+    ['100 000 mm', '100000', undefined],
+    ['12\u00a0500', '12500', undefined],
+    ["1'000'000", '1000000', undefined],
+    ['1,234,567.5', '1234567.5', undefined],
+    ['1.234.567,5', '1234567.5', undefined],
+    ['1.234', '1.234', undefined],
+    ['0,125', '0.125', undefined],
+    ['1234,567', '1234.567', undefined],
+    ['1,000', '1000', '.'],
+    ['1,000', '1', ','],
+    ['1,25', '1.25', '.'],
+    ['1:2', '0.5', undefined],
+    ['10k', '10000', undefined],
+    ['2M', '2000000', undefined],
+  ] as const)('reads %s as %s', (text, value, mark) => {
+    const got = parseQuantity(text, { unit: 'mm' }, 'mm', mark);
+    expect(got.kind === 'value' && toNumber(got.value)).toBe(Number(value));
+  });
+
+  it('refuses what can be read two ways, with both, or reads it as the locale writes it and says so', () => {
+    const message = (text: string, mark?: '.' | ',') => {
+      const got = parseQuantity(text, { unit: 'mm' }, 'mm', mark);
+      return got.kind === 'error' ? got.message : got.kind === 'value' ? got.readAs : '';
+    };
+    expect(message('1,000')).toBe('“1,000” can be read as 1.000 or as 1000. Type one of these.');
+    expect(message('100.000', ',')).toBe('“100.000” can be read as 100.000 or as 100000. Type one of these.');
+    expect(message('1,000 mm', '.')).toBe('1000 mm');
+    expect(message('1,000', ',')).toBe('1.000');
+    expect(message('100.000', '.')).toBeUndefined();
+    for (const text of ['1 00', '1,00,000', '1,2,3', '12 3456', '1..2', '--1'])
+      expect(message(text, '.'), text).toContain('is not a number');
+  });
+
+  it('takes per cent in its own field as it is, and in a share as a share', () => {
+    const value = (text: string, rule: { unit: string; shownUnit?: string }) => {
+      const got = parseQuantity(text, rule);
+      return got.kind === 'value' ? toNumber(got.value) : got.kind;
+    };
+    expect(value('60 %', { unit: '', shownUnit: '%' })).toBe(60);
+    expect(value('60 %', { unit: '', shownUnit: '' })).toBe(0.6);
+    expect(value('60 %', { unit: 'mm' })).toBe('error');
+  });
+
   it('knows an empty field from a wrong one', () => expect(parseQuantity('  ', length)).toEqual({ kind: 'empty' }));
 });
 

@@ -264,7 +264,7 @@ async function insert(
   const moments = new Set(known.filter(({ type }) => type === 'datetime').map(({ databaseName }) => databaseName));
   const columns = Object.keys(batch[0]?.row ?? {});
   const fromJson = (name: string, value: unknown) =>
-    moments.has(name) ? new Date(value as string) : isBytes(value) ? Buffer.from(value.data) : value;
+    moments.has(name) && value !== null ? new Date(value as string) : isBytes(value) ? Buffer.from(value.data) : value;
   const values = batch.map(({ row }) => columns.map((name) => fromJson(name, row[name])));
   await runner.query(`INSERT INTO \`${table}\` (${columns.map((name) => `\`${name}\``).join()}) VALUES ?`, [values]);
 }

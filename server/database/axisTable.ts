@@ -21,13 +21,20 @@ export class AxisTable {
   }
 
   /** @returns undefined when there is no such machine. */
-  async create(machineId: string, document: MemberDocument, save: Save): Promise<MemberRecord | undefined> {
+  async create(
+    machineId: string,
+    document: MemberDocument,
+    save: Save,
+    id?: string,
+  ): Promise<MemberRecord | undefined> {
     return this.#source.transaction(async (manager) => {
       // The lock gives two axes added at once a place each.
       const machine = await manager
         .getRepository(machineEntity)
         .findOne({ where: { id: machineId }, lock: { mode: 'pessimistic_write' } });
-      return machine ? axisRecord(await this.insert(manager, machineId, { document }, save)) : undefined;
+      return machine
+        ? axisRecord(await this.insert(manager, machineId, { document, ...(id === undefined ? {} : { id }) }, save))
+        : undefined;
     });
   }
 
@@ -93,7 +100,9 @@ export class AxisTable {
     );
     await manager.query('UPDATE machine SET updated_at = ? WHERE id = ?', [updatedAt, row.machine_id]);
     if (row.name !== name) await refreshSearch(manager, row.machine_id);
-    await this.#revisions.add(manager, id, version + 1, { before: now.document, after: document }, save);
+    const documents = { before: now.document, after: document };
+    if (save.summary === undefined) await this.#revisions.addEdit(manager, id, version + 1, documents, save);
+    else await this.#revisions.add(manager, id, version + 1, documents, save);
     return {
       kind: 'saved',
       record: { ...now, version: version + 1, updatedAt: updatedAt.toISOString(), document },

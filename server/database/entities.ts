@@ -49,6 +49,10 @@ export interface RevisionRow {
   summary: string;
   name: string;
   document: unknown;
+  /** A later save of the same hand took it in: it is out of the list. */
+  merged?: boolean;
+  /** The first save of the series that it goes on; null: nothing goes on from it. */
+  beganAt?: Date | null;
 }
 export interface LibraryRow {
   id: string;
@@ -143,6 +147,8 @@ export const revisionEntity = new EntitySchema<RevisionRow>({
     summary: { type: 'varchar', length: 300 },
     name: short,
     document: json,
+    merged: flag,
+    beganAt: { ...moment, name: 'began_at', nullable: true },
   },
 });
 

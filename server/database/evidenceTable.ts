@@ -2,18 +2,22 @@ import { randomUUID } from 'node:crypto';
 import type { Evidence, EvidenceKind, EvidencePayloads } from '@kavrid/core/evidence';
 import type { DataSource } from 'typeorm';
 import { evidenceEntity, type EvidenceRow } from './entities.ts';
+import type { RevisionTable } from './revisionTable.ts';
 
 /** What was seen at devices, with the revision, the identity and the settings that it holds good for. */
 export class EvidenceTable {
   readonly #source: DataSource;
+  readonly #revisions: RevisionTable;
 
-  constructor(source: DataSource) {
+  constructor(source: DataSource, revisions: RevisionTable) {
     this.#source = source;
+    this.#revisions = revisions;
   }
 
   async add(memberId: string, { madeAt, payload, ...rest }: Evidence): Promise<void> {
     const row = { ...rest, id: randomUUID(), subjectId: memberId, madeAt: new Date(madeAt) };
     await this.#rows.insert({ ...row, payload: JSON.stringify(payload) });
+    await this.#revisions.keep(memberId, rest.revision);
   }
 
   /** The newest of a kind that was made with a device. */

@@ -125,9 +125,14 @@ export class MachineTable {
     };
   }
 
-  async create(document: MachineDocument, axes: readonly MemberDocument[], save: Save): Promise<string> {
+  async create(
+    document: MachineDocument,
+    axes: readonly MemberDocument[],
+    save: Save,
+    newId?: string,
+  ): Promise<string> {
     return this.#source.transaction(async (manager) => {
-      const { id } = await this.insert(manager, { document }, save);
+      const { id } = await this.insert(manager, { document, ...(newId === undefined ? {} : { id: newId }) }, save);
       for (const axis of axes) await this.#axes.insert(manager, id, { document: axis }, save);
       return id;
     });

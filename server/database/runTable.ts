@@ -49,6 +49,7 @@ export class RunTable {
   ): Promise<RunSummary> {
     const row = { ...run, id };
     await manager.getRepository(runEntity).insert(row);
+    await this.#revisions.keep(run.axisId, run.axisVersion, manager);
     return runSummary(row);
   }
 

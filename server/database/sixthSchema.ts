@@ -2,11 +2,13 @@ import { upgradeMember4 } from '@kavrid/contract';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { rewriteDocuments } from './rewriteDocuments.ts';
 
-/** Evidence has a table; axes and spindles, and their earlier states, are brought to format version 5. */
+/** Edits made one after the other are one revision; evidence has a table; axes and spindles, and their earlier states, are brought to format version 5. */
 export class SixthSchema1764280000000 implements MigrationInterface {
   name = 'SixthSchema1764280000000';
 
   async up(runner: QueryRunner): Promise<void> {
+    // Saves that a later one of the same hand took in are out of the list; `began_at` is the first of such a series.
+    await runner.query('ALTER TABLE revision ADD merged TINYINT NOT NULL DEFAULT 0, ADD began_at DATETIME(3)');
     await runner.query(`CREATE TABLE evidence (
       id VARCHAR(40) NOT NULL PRIMARY KEY,
       subject_id VARCHAR(40) NOT NULL,

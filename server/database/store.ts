@@ -27,7 +27,7 @@ export class Store {
     this.machines = new MachineTable(source, this.axes, this.revisions);
     this.library = new LibraryTable(source, this.axes, this.revisions);
     this.runs = new RunTable(source, this.revisions);
-    this.evidence = new EvidenceTable(source);
+    this.evidence = new EvidenceTable(source, this.revisions);
     this.registerMaps = new RegisterMapTable(source);
     this.temporarySettings = new TemporarySettingTable(source);
   }

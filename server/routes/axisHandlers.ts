@@ -2,6 +2,7 @@ import { axisUnitOf, traceToCsv, type MemberDocument, type MemberRecord } from '
 import type { Store } from '../database/store.ts';
 import { notFound } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
+import { madeOnce } from './madeOnce.ts';
 import { orMissing, savedOr } from './outcomes.ts';
 
 type Names =
@@ -42,9 +43,12 @@ export function axisHandlers(
   };
   const revision = async (id: string, version: number) =>
     orMissing(Number.isInteger(version) ? await store.revisions.one(id, version) : undefined, 'revision');
+  const readMember = (id: string) => store.axes.read(id);
   return {
-    createAxis: async ({ id, body: { document, author } }) => {
-      const axis = orMissing(await store.axes.create(id, document, { author }), 'machine');
+    createAxis: async ({ id, body: { document, author, newId } }) => {
+      const axis = await madeOnce(newId, readMember, async () =>
+        orMissing(await store.axes.create(id, document, { author }, newId), 'machine'),
+      );
       listsChanged();
       return axis;
     },
@@ -66,10 +70,12 @@ export function axisHandlers(
       listsChanged();
       return axis;
     },
-    duplicateAxis: async ({ id, body: { name, author } }) => {
+    duplicateAxis: async ({ id, body: { name, author, newId } }) => {
       const { machineId, document } = orMissing(await store.axes.read(id), 'axis');
       const save = { author, summary: `copied from ${document.name}` };
-      const copy = orMissing(await store.axes.create(machineId, { ...document, name }, save), 'machine');
+      const copy = await madeOnce(newId, readMember, async () =>
+        orMissing(await store.axes.create(machineId, { ...document, name }, save, newId), 'machine'),
+      );
       listsChanged();
       return copy;
     },

@@ -1,4 +1,5 @@
 import {
+  entryProblems,
   libraryFileVersion,
   libraryToCsv,
   readDriveProfile,
@@ -15,6 +16,7 @@ import type { Store } from '../database/store.ts';
 import { notFound, ProblemError } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
 import type { AxisEvents } from './axisHandlers.ts';
+import { madeOnce } from './madeOnce.ts';
 import { orMissing, savedOr } from './outcomes.ts';
 
 type Names =
@@ -35,6 +37,15 @@ type Names =
 
 const refusal = (title: string, problems: readonly string[]) =>
   new ProblemError(422, title, { errors: problems.map((detail) => ({ pointer: '', detail })) });
+
+/** @throws ProblemError 422 for an entry that nobody could take over. */
+function sound(item: LibraryEntry): void {
+  const errors = entryProblems(item).map(({ pointer, message }) => ({
+    pointer: `/item/entry${pointer}`,
+    detail: message,
+  }));
+  if (errors.length > 0) throw new ProblemError(422, 'Some fields cannot be saved as they are.', { errors });
+}
 
 export function libraryHandlers(
   store: Store,
@@ -63,13 +74,19 @@ export function libraryHandlers(
   };
   return {
     listEntries: ({ query }) => store.library.page(query),
-    createEntry: async ({ body: { item, author } }) => {
-      const made = await store.library.create(item, { author });
+    createEntry: async ({ body: { item, author, newId } }) => {
+      sound(item);
+      const made = await madeOnce(
+        newId,
+        (id) => store.library.read(id),
+        () => store.library.create(item, { author }, newId),
+      );
       listsChanged();
       return made;
     },
     readEntry: ({ id }) => entry(id),
     saveEntry: async ({ id, body: { version, author, item, axes } }) => {
+      sound(item);
       const summary = axes.length > 0 ? { summary: `taken over from the library: ${item.entry.name}` } : {};
       const record = savedOr(
         await store.library.save(id, version, item, { author, ...summary }, axes),

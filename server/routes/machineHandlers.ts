@@ -3,6 +3,7 @@ import type { Store } from '../database/store.ts';
 import { notFound, ProblemError } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
 import type { AxisEvents } from './axisHandlers.ts';
+import { madeOnce } from './madeOnce.ts';
 import { orMissing, savedOr } from './outcomes.ts';
 
 type Names =
@@ -10,13 +11,16 @@ type Names =
 
 export function machineHandlers(store: Store, { listsChanged, plansChanged }: AxisEvents): Pick<Handlers, Names> {
   const read = async (id: string): Promise<MachineRecord> => orMissing(await store.machines.read(id), 'machine');
+  const readOne = (id: string) => store.machines.read(id);
   return {
     listMachines: ({ query }) => store.machines.page(query),
     listTags: () => store.machines.tags(),
-    createMachine: async ({ body: { document, author } }) => {
-      const id = await store.machines.create(document, [], { author });
+    createMachine: async ({ body: { document, author, newId } }) => {
+      const made = await madeOnce(newId, readOne, async () =>
+        read(await store.machines.create(document, [], { author }, newId)),
+      );
       listsChanged();
-      return read(id);
+      return made;
     },
     readMachine: ({ id }) => read(id),
     saveMachine: async ({ id, body: { version, document, author } }) => {
@@ -34,15 +38,20 @@ export function machineHandlers(store: Store, { listsChanged, plansChanged }: Ax
       listsChanged();
       plansChanged();
     },
-    duplicateMachine: async ({ id, body: { name, author } }) => {
+    duplicateMachine: async ({ id, body: { name, author, newId } }) => {
       const machine = await read(id);
-      const copy = await store.machines.create(
-        { ...machine.document, name, archived: false },
-        machine.axes.map((axis) => axis.document),
-        { author, summary: `copied from ${machine.document.name}` },
+      const copy = await madeOnce(newId, readOne, async () =>
+        read(
+          await store.machines.create(
+            { ...machine.document, name, archived: false },
+            machine.axes.map((axis) => axis.document),
+            { author, summary: `copied from ${machine.document.name}` },
+            newId,
+          ),
+        ),
       );
       listsChanged();
-      return read(copy);
+      return copy;
     },
   };
 }

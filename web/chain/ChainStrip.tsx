@@ -4,6 +4,7 @@ import { exact, exactToText, formatExact, parseQuantity, type Exact } from '@kav
 import { useTheme } from '@mui/material';
 import { memo, useState } from 'react';
 import { useAxis } from '../axis/axisContext.ts';
+import { localeMark } from '../ui/localeMark.ts';
 import { Strip, StripCell, StripHead } from '../ui/Strip.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { useSteady } from '../ui/useSteady.ts';
@@ -35,7 +36,6 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
   const values = probe(stations, source.at, source.value);
   const steadyChoose = useSteady(choose);
   const type = useSteady((at: string, text: string) => setTyped({ at, text }));
-  const leave = useSteady(() => read?.error && setTyped(undefined));
   const worst = (station: Station): Severity | undefined =>
     findings.find(
       (finding) =>
@@ -61,7 +61,7 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
             text={
               isSource
                 ? typed.text
-                : outcome?.state === 'known'
+                : outcome?.state === 'known' && !read?.error
                   ? showValue(outcome.value, station, input.axisUnit, units.unit)
                   : ''
             }
@@ -70,7 +70,6 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
             because={outcome?.state === 'unknown' ? outcome.because : undefined}
             choose={steadyChoose}
             type={type}
-            leave={leave}
           />
         );
       })}
@@ -90,7 +89,6 @@ const StationCell = memo(function StationCell(
     readonly because: string | undefined;
     readonly choose: (id: string) => void;
     readonly type: (id: string, text: string) => void;
-    readonly leave: () => void;
   },
 ) {
   const name = stationName(props);
@@ -146,7 +144,7 @@ function parseTyped(
   const bare = leaves === 'pulses' || leaves === 'counts' || leaves === '%';
   const rule = { unit: leaves === 'turns' ? 'rev' : bare ? '' : leaves };
   const assumed = isOfAxis(station, axisUnit) ? leaves.replace(axisUnit, shownUnit) : rule.unit;
-  const parsed = parseQuantity(text, rule, assumed);
+  const parsed = parseQuantity(text, rule, assumed, localeMark());
   return parsed.kind === 'value' ? { value: parsed.value } : parsed.kind === 'error' ? { error: parsed.message } : {};
 }
 

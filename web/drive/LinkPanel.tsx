@@ -1,3 +1,4 @@
+import { hostSchema } from '@kavrid/contract';
 import { Alert, Box, Button, TextField, Typography } from '@mui/material';
 import { useState } from 'react';
 import { useParams } from 'react-router';
@@ -13,6 +14,7 @@ import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
 import { reasonOf } from '../ui/Loading.tsx';
 import { Panel } from '../ui/Panel.tsx';
+import { NumberField, useUnread } from '../ui/QuantityField.tsx';
 import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
 
 /** Where the drive is reached, by which register map, and what it says of itself. The address is fixed while connected. */
@@ -75,27 +77,10 @@ export function LinkPanel() {
             {reasonOf(error)}
           </Alert>
         )}
-        <TextField
-          label="Host"
-          value={link.host}
-          disabled={!off}
-          onChange={(event) => edit(['link', 'host'], event.target.value)}
-        />
+        <HostField disabled={!off} />
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
-          <TextField
-            label="TCP port"
-            value={link.port}
-            disabled={!off}
-            onChange={(event) => edit(['link', 'port'], number(event.target.value, 65535))}
-            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
-          />
-          <TextField
-            label="Unit"
-            value={link.unit}
-            disabled={!off}
-            onChange={(event) => edit(['link', 'unit'], number(event.target.value, 255))}
-            slotProps={{ htmlInput: { inputMode: 'numeric' } }}
-          />
+          <NumberField label="TCP port" path={['link', 'port']} rule="tcpPort" isRequired disabled={!off} />
+          <NumberField label="Unit" path={['link', 'unit']} rule="unitAddress" isRequired disabled={!off} />
         </Box>
         <SharedDevices members={[document, ...sharing]} />
         {off ? (
@@ -128,6 +113,28 @@ export function LinkPanel() {
         </Box>
       </Box>
     </Panel>
+  );
+}
+
+/** The host as typed; what is none is kept beside the last one, with its reason. */
+function HostField({ disabled }: { readonly disabled: boolean }) {
+  const { document } = useMember();
+  const edit = useEdit();
+  const unread = useUnread(['link', 'host']);
+  const wrong = unread.text === undefined ? undefined : hostSchema.safeParse(unread.text).error?.issues[0]?.message;
+  return (
+    <TextField
+      label="Host"
+      value={unread.text ?? document.link.host}
+      disabled={disabled}
+      error={wrong !== undefined}
+      helperText={wrong && `${wrong} ${document.link.host} is kept until then.`}
+      onChange={({ target: { value } }) => {
+        if (!hostSchema.safeParse(value).success) return unread.keep(value);
+        unread.forget();
+        edit(['link', 'host'], value);
+      }}
+    />
   );
 }
 

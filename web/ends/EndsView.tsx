@@ -1,3 +1,4 @@
+import { unreadFields } from '@kavrid/contract';
 import { Alert, Box, Button, Typography } from '@mui/material';
 import { useState } from 'react';
 import { useMember } from '../member/memberContext.ts';
@@ -13,6 +14,13 @@ export function EndsView() {
   const states = useEndStates();
   const [open, setOpen] = useState<End>('controller');
   const now = states.find(({ end }) => end === open) ?? states[0];
+  const unread = unreadFields(useMember().document);
+  if (unread.length > 0)
+    return (
+      <Alert severity="error">
+        The key-in sheets wait for {unread.map(({ field, text }) => `${field} (“${text}” cannot be taken)`).join(', ')}.
+      </Alert>
+    );
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 300px', alignItems: 'start' }}>
       <Panel

@@ -143,7 +143,7 @@ describe('key-in sheets of signals and inputs', () => {
 
   it('stored moves after the drive’s own list, a line a value', async () => {
     await openPlain('Tile stop', 'C-01');
-    expect(cells('Move 1: where to')[3]).toBe('85 mm');
+    expect(cells('Move 1: target')[3]).toBe('85 mm');
     expect(cells('Move 1: what it does')[3]).toBe('position');
     expect(cells('Torque limit 1')[3]).toBe('35 %');
   });

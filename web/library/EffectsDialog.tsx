@@ -13,6 +13,8 @@ export function EffectsDialog(props: {
   readonly close: () => void;
 }) {
   const { effects, changes, busy, save, close } = props;
+  // Key-in sheets are made from the entry itself, by its list of values.
+  const changesKeyIn = changes.some(({ path }) => path[1] === 'values');
   const changing = effects.filter((each) => each.changes.length > 0);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(changing.map((each) => each.axisId)));
   const toggle = (axisId: string) =>
@@ -40,7 +42,11 @@ export function EffectsDialog(props: {
         {changes.map((change) => changeWords({ ...change, path: change.path.slice(1) })).join('; ')}
       </Typography>
       {changing.length === 0 && (
-        <Typography variant="body2">No axis changes: none of its data is used by them.</Typography>
+        <Typography variant="body2">
+          {changesKeyIn && effects.length > 0
+            ? `No field of an axis changes. The key-in sheets of ${effects.map(({ axisName }) => axisName).join(', ')} follow the new list.`
+            : 'No axis changes: none of its data is used by them.'}
+        </Typography>
       )}
       {changing.map((effect) => (
         <Box key={effect.axisId} sx={{ border: 1, borderColor: 'divider', p: 1 }}>

@@ -29,10 +29,15 @@ const milliseconds = { unit: 'ms', of: 1000 };
 const milliamperes = { unit: 'mA', of: 1000 };
 
 /** The fields of an entry, by its shelf. */
-export function EntryFields(props: { readonly id: string; readonly item: LibraryEntry; readonly change: ChangeEntry }) {
-  const { id, item, change } = props;
+export function EntryFields(props: {
+  readonly item: LibraryEntry;
+  readonly unread: Readonly<Record<string, string>>;
+  readonly change: ChangeEntry;
+  readonly keepUnread: (field: string, text: string | undefined) => void;
+}) {
+  const { item, unread, change, keepUnread } = props;
   const { entry } = item;
-  const { number, text, notes } = entryInputs(id, entry, change);
+  const { number, text, notes } = entryInputs(entry, change, unread, keepUnread);
   switch (item.shelf) {
     case 'motor':
       return (

@@ -1,8 +1,10 @@
 import {
   changesBetween,
+  entryProblems,
   entrySchemas,
   fieldWords,
   mergeDocuments,
+  pathOf,
   sameJson,
   withValueAt,
   type EntryRecord,
@@ -38,24 +40,30 @@ export function EntryPanel({ id }: { readonly id: string }) {
 }
 
 interface Edited {
+  /** What was typed and cannot be taken, by field. */
+  readonly unread?: Readonly<Record<string, string>>;
   readonly base: LibraryEntry;
   readonly version: number;
   readonly item: LibraryEntry;
 }
 
 /** What is wrong with an entry as typed, a line each. */
-const problemsOf = ({ shelf, entry }: LibraryEntry): readonly string[] =>
-  entrySchemas[shelf]
-    .safeParse(entry)
-    .error?.issues.map((issue) => `${fieldWords(issue.path as string[])}: ${issue.message}`) ?? [];
+const problemsOf = (item: LibraryEntry): readonly string[] =>
+  entrySchemas[item.shelf]
+    .safeParse(item.entry)
+    .error?.issues.map((issue) => `${fieldWords(issue.path as string[])}: ${issue.message}`) ??
+  entryProblems(item).map(({ pointer, message }) => `${fieldWords(pathOf(pointer))}: ${message}`);
+
+const without = (unread: Readonly<Record<string, string>>, field: string) =>
+  Object.fromEntries(Object.entries(unread).filter(([each]) => each !== field));
 
 function Editor({ record }: { readonly record: EntryRecord }) {
   const fromRecord: Edited = { base: record.item, version: record.version, item: record.item };
   const [kept, setKept, forget] = useKept<Edited>(`entry.${record.id}`, fromRecord);
-  const isEdited = !sameJson(kept.item, kept.base);
+  const isEdited = !sameJson(kept.item, kept.base) || Object.keys(kept.unread ?? {}).length > 0;
   // Without edits of its own the editor follows what others save.
   const edited = isEdited ? kept : fromRecord;
-  const { base, version, item } = edited;
+  const { base, version, item, unread = {} } = edited;
   const [note, setNote] = useState<string>();
   const [asking, setAsking] = useState(false);
   const [effects, { data: shownEffects }] = useEntryEffectsMutation();
@@ -65,7 +73,12 @@ function Editor({ record }: { readonly record: EntryRecord }) {
   const { data: uses = [] } = useEntryUsesQuery(record.usedBy > 0 ? record.id : skipToken);
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const problems = isEdited ? problemsOf(item) : [];
+  const problems = isEdited
+    ? [
+        ...Object.entries(unread).map(([field, text]) => `${fieldWords(field.split('/'))}: “${text}” cannot be read.`),
+        ...problemsOf(item),
+      ]
+    : [];
 
   const send = async (axes: readonly { readonly id: string; readonly version: number }[]) => {
     const saved = await save({ id: record.id, version, item, axes });
@@ -148,9 +161,24 @@ function Editor({ record }: { readonly record: EntryRecord }) {
         </Alert>
       )}
       <EntryFields
-        id={record.id}
         item={item}
-        change={(path, value) => setKept({ base, version, item: withValueAt(item, ['entry', ...path], value) })}
+        unread={unread}
+        change={(path, value) =>
+          setKept({
+            base,
+            version,
+            item: withValueAt(item, ['entry', ...path], value),
+            unread: without(unread, path.join('/')),
+          })
+        }
+        keepUnread={(field, text) =>
+          setKept({
+            base,
+            version,
+            item,
+            unread: text === undefined ? without(unread, field) : { ...unread, [field]: text },
+          })
+        }
       />
       <Typography variant="h3" sx={{ mt: 1.5 }}>
         Used by

@@ -19,14 +19,20 @@ export const EntryGrid = ({ children }: { readonly children: ReactNode }) => (
 );
 
 /** Fields of an entry by the names of its document. */
-export function entryInputs(id: string, entry: LibraryEntry['entry'], change: ChangeEntry) {
+export function entryInputs(
+  entry: LibraryEntry['entry'],
+  change: ChangeEntry,
+  unread: Readonly<Record<string, string>>,
+  keepUnread: (field: string, text: string | undefined) => void,
+) {
   const number = (label: string, field: string, rule: RuleName, shownIn?: { unit: string; of: number }) => (
     <NumberInput
       label={label}
       rule={rule}
       value={valueAt(entry, field.split('/')) as number | null}
       shownIn={shownIn}
-      keepAs={`${id}/${field}`}
+      unread={unread[field]}
+      onUnread={(text) => text !== unread[field] && keepUnread(field, text)}
       onValue={(value) => change(field.split('/'), value)}
     />
   );

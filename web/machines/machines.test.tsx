@@ -135,7 +135,7 @@ describe('DC supplies of a machine', () => {
     show(<MachineView />, { at: '/machines/m', path: '/machines/:machineId' });
     const panel = within(await screen.findByRole('region', { name: 'DC supplies' }));
     expect(panel.getByText(/48 V or 36 V/).textContent).toMatch(
-      /of 0.2 A with all axes at their peaks \(Spray lift 0.157 A/,
+      /of 0.2 A with all axes at their peaks \(Spray lift 0.169 A/,
     );
     expect(panel.getByText('Its axes do not agree on its voltage.')).toBeTruthy();
     expect(panel.getByText(/That is more than it gives/)).toBeTruthy();

@@ -3,6 +3,7 @@ import { memo, type ReactNode } from 'react';
 import { NavLink, Outlet } from 'react-router';
 import { dismissNotice, dismissRefusal, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { sheetOf } from '../ui/sheetOf.tsx';
 
 /** A step of the job, with how it stands. */
@@ -18,10 +19,14 @@ export const MemberFrame = memo(function MemberFrame({ steps: Steps }: { readonl
   return (
     <>
       <Box sx={{ display: 'grid', gridTemplateColumns: '150px minmax(0, 1fr)', minHeight: 'calc(100vh - 49px)' }}>
-        <Steps />
+        <ErrorBoundary what="The list of steps">
+          <Steps />
+        </ErrorBoundary>
         <Box component="main" sx={{ p: 1, minWidth: 0 }}>
           <MemberAlerts />
-          <Outlet />
+          <ErrorBoundary what="This view">
+            <Outlet />
+          </ErrorBoundary>
         </Box>
       </Box>
       <Messages />

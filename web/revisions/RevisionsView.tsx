@@ -69,7 +69,7 @@ export function RevisionsView() {
           <Table size="small" aria-label="Revisions" sx={{ '& td': { fontSize: 12.5, verticalAlign: 'top' } }}>
             <TableHead>
               <TableRow>
-                {['from', 'to', 'Version', 'Saved', 'What changed', 'Runs', ''].map((title) => (
+                {['from', 'to', 'Version', 'Saved', 'What changed', 'Runs', 'Proofs', ''].map((title) => (
                   <TableCell key={title} sx={title === 'What changed' ? { width: '100%' } : {}}>
                     {title}
                   </TableCell>
@@ -164,6 +164,7 @@ function RevisionRow(props: {
         )}
       </TableCell>
       <TableCell align="right">{revision.runs || ''}</TableCell>
+      <TableCell align="right">{revision.proofs || ''}</TableCell>
       <TableCell padding="none">
         <Button onClick={name} sx={{ py: 0, whiteSpace: 'nowrap' }}>
           Name …

@@ -14,6 +14,7 @@ const page: RevisionPage = {
     summary: `gear numerator ${version - 1} → ${version}`,
     name: version === 2 ? 'as shipped' : '',
     runs: version === 3 ? 2 : 0,
+    proofs: version === 4 ? 1 : 0,
   })),
 };
 const open = () => {

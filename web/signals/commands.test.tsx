@@ -42,7 +42,9 @@ describe('scale', () => {
     await type(user, 'means this', '1500');
     expect(fact('Scale', 'Bottom of the range')).toBe('-1\u202f500 rpm');
     expect(screen.getByRole('img', { name: 'From 0 V (-1\u202f500 rpm) to 10 V (1\u202f500 rpm)' })).toBeTruthy();
-    expect(findings()).toContain('A broken wire is a command: at 0 V it runs at -1\u202f500 rpm');
+    expect(findings()).toContain(
+      'A broken wire is a command: with the signal wire broken, at 0 V, it runs at -1\u202f500 rpm',
+    );
     await type(user, 'Signal B', '30');
     expect(screen.getByText('Must be at most 12 V.')).toBeTruthy();
     expect(fact('Scale', 'Gain')).toBe('unknown');

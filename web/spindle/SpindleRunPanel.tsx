@@ -93,13 +93,7 @@ export function SpindleRunPanel() {
         />
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1, alignItems: 'center', mt: 0.75 }}>
-        <NumberInput
-          label="Speed to run at"
-          rule="toolSpeed"
-          value={speed}
-          keepAs={`${axisId}/runAt`}
-          onValue={setTyped}
-        />
+        <NumberInput label="Speed to run at" rule="toolSpeed" value={speed} onValue={setTyped} />
         <FormControlLabel
           control={<Checkbox size="small" checked={reverse} onChange={(_, checked) => setReverse(checked)} />}
           label="other way"

@@ -18,6 +18,7 @@ import {
   type SpindleStationKind,
 } from '@kavrid/core/spindle';
 import { useState } from 'react';
+import { localeMark } from '../ui/localeMark.ts';
 import { Strip, StripCell, StripHead } from '../ui/Strip.tsx';
 import { useSteady } from '../ui/useSteady.ts';
 import { SpindleGlyph } from './SpindleGlyph.tsx';
@@ -41,7 +42,6 @@ export function SpindleStrip(props: {
   const probe = probeSpindle(input, results, source.at, source.value);
   const error = read?.state === 'unknown' && typed?.text.trim() !== '' ? read.because : undefined;
   const type = useSteady((kind: string, text: string) => setTyped({ at: kind as SpindleStationKind, text }));
-  const leave = useSteady(() => error !== undefined && setTyped(undefined));
   const choose = useSteady((kind: string) => props.choose(kind as SpindleStationKind));
   return (
     <Strip stations={stations.length} error={error}>
@@ -55,12 +55,13 @@ export function SpindleStrip(props: {
             name={stationTitles[kind]}
             isChosen={props.chosen === kind}
             isSource={source.at === kind}
-            text={isTyped ? typed.text : kind === 'tool' ? rimSpeed(outcome) : shown(outcome)}
+            text={
+              isTyped ? typed.text : error !== undefined ? '' : kind === 'tool' ? rimSpeed(outcome) : shown(outcome)
+            }
             unit={unit}
             error={isTyped ? error : undefined}
             because={outcome.state === 'unknown' ? outcome.because : undefined}
             type={type}
-            leave={leave}
           >
             <StripHead
               id={kind}
@@ -81,7 +82,7 @@ export function SpindleStrip(props: {
 function readTyped(text: string, { unit }: SpindleStation): Outcome<Exact> {
   if (unit === 'inputs') return patternValue(text);
   const isPlain = unit.startsWith('%') || unit === 'counts';
-  const parsed = parseQuantity(text, { unit: isPlain ? '' : unit }, isPlain ? '' : unit);
+  const parsed = parseQuantity(text, { unit: isPlain ? '' : unit }, isPlain ? '' : unit, localeMark());
   switch (parsed.kind) {
     case 'value':
       return { state: 'known', value: parsed.value };

@@ -1,7 +1,14 @@
 import { readSpindle, type FieldProblem, type SpindleDocument } from '@kavrid/contract';
 import { spindleFindingsOf, type SpindleFinding } from '@kavrid/core/findings';
 import type { Evaluation } from '@kavrid/core/sheet';
-import { evaluateSpindle, type SpindleInput, type SpindleValues } from '@kavrid/core/spindle';
+import { evaluateSpindle, type SpindleInput, type SpindleStationKind, type SpindleValues } from '@kavrid/core/spindle';
+import { unreadFindings } from '../member/unreadFindings.ts';
+
+const stationOfPath = (path: string): SpindleStationKind => {
+  const [, part] = path.split('/');
+  if (part === 'motor' || part === 'drive' || part === 'belt' || part === 'tool') return part;
+  return part === 'command' ? 'signal' : 'word';
+};
 
 /** All that follows from a spindle's document. */
 export interface SpindleComputation {
@@ -18,7 +25,12 @@ export function spindleComputation(document: SpindleDocument): SpindleComputatio
   if (latest?.document === document) return latest.computation;
   const { input, problems } = readSpindle(document);
   const results = evaluateSpindle(input, latest?.computation.results);
-  const computation = { input, problems, results, findings: spindleFindingsOf({ input, results }) };
+  const computation = {
+    input,
+    problems,
+    results,
+    findings: [...unreadFindings(document, stationOfPath), ...spindleFindingsOf({ input, results })],
+  };
   latest = { document, computation };
   return computation;
 }

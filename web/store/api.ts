@@ -34,18 +34,31 @@ type Request =
       readonly headers?: Record<string, string>;
       /** The body is a save: whoever works here is named in it. */
       readonly signed?: true;
+      /** Something is made: asked for again after a lost answer, it is made once. */
+      readonly makes?: true;
     };
 
 const plain = fetchBaseQuery({ baseUrl: '/api' });
-const baseQuery: BaseQueryFn<Request, unknown, FetchBaseQueryError> = (request, baseApi, extra) => {
+const baseQuery: BaseQueryFn<Request, unknown, FetchBaseQueryError> = async (request, baseApi, extra) => {
   if (typeof request === 'string') return plain(request, baseApi, extra);
-  const { signed, body, ...rest } = request;
+  const { signed, makes, body, ...rest } = request;
   const { author } = (baseApi.getState() as { readonly preferences: Preferences }).preferences;
-  const sent: unknown = signed ? { author, ...(body as object) } : body;
-  return plain({ ...rest, body: sent }, baseApi, extra);
+  const named: unknown = signed ? { author, ...(body as object) } : body;
+  if (!makes) return plain({ ...rest, body: named }, baseApi, extra);
+  const asked = JSON.stringify([request.url, body]);
+  const newId = unanswered.get(asked) ?? crypto.randomUUID();
+  const answer = await plain({ ...rest, body: { ...(named as object), newId } }, baseApi, extra);
+  // Whether a lost request was heard nobody knows: the same one again bears the same id.
+  if (answer.error && typeof answer.error.status !== 'number') unanswered.set(asked, newId);
+  else unanswered.delete(asked);
+  return answer;
 };
 
+/** Ids of what was asked to be made, by the request whose answer was lost. */
+const unanswered = new Map<string, string>();
+
 const post = (url: string, body?: unknown): Request => ({ url, method: 'POST', body, signed: true });
+const make = (url: string, body: unknown): Request => ({ url, method: 'POST', body, signed: true, makes: true });
 const put = (url: string, body: unknown): Request => ({ url, method: 'PUT', body, signed: true });
 const remove = (url: string): Request => ({ url, method: 'DELETE' });
 
@@ -66,7 +79,7 @@ export const api = createApi({
       providesTags: ['machines'],
     }),
     createMachine: build.mutation<MachineRecord, MachineDocument>({
-      query: (document) => post(addressOf('createMachine'), { document }),
+      query: (document) => make(addressOf('createMachine'), { document }),
       invalidatesTags: ['machines'],
     }),
     saveMachine: build.mutation<MachineRecord, { id: string; version: number; document: MachineDocument }>({
@@ -74,7 +87,7 @@ export const api = createApi({
       invalidatesTags: ['machines'],
     }),
     duplicateMachine: build.mutation<MachineRecord, { id: string; name: string }>({
-      query: ({ id, name }) => post(addressOf('duplicateMachine', { id }), { name }),
+      query: ({ id, name }) => make(addressOf('duplicateMachine', { id }), { name }),
       invalidatesTags: ['machines'],
     }),
     deleteMachine: build.mutation<null, string>({
@@ -82,11 +95,11 @@ export const api = createApi({
       invalidatesTags: ['machines', 'library'],
     }),
     createAxis: build.mutation<MemberRecord, { machineId: string; document: MemberDocument }>({
-      query: ({ machineId, document }) => post(addressOf('createAxis', { id: machineId }), { document }),
+      query: ({ machineId, document }) => make(addressOf('createAxis', { id: machineId }), { document }),
       invalidatesTags: ['machines'],
     }),
     duplicateAxis: build.mutation<MemberRecord, { id: string; name: string }>({
-      query: ({ id, name }) => post(addressOf('duplicateAxis', { id }), { name }),
+      query: ({ id, name }) => make(addressOf('duplicateAxis', { id }), { name }),
       invalidatesTags: ['machines'],
     }),
     removeAxis: build.mutation<null, string>({
@@ -126,7 +139,7 @@ export const api = createApi({
       providesTags: ['library'],
     }),
     createEntry: build.mutation<EntryRecord, LibraryEntry>({
-      query: (item) => post(addressOf('createEntry'), { item }),
+      query: (item) => make(addressOf('createEntry'), { item }),
       invalidatesTags: ['library'],
     }),
     saveEntry: build.mutation<EntryRecord, EntrySave>({

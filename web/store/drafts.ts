@@ -1,8 +1,11 @@
 import {
   addressOf,
+  changesBetween,
   mergeDocuments,
   pointerOf,
   valueAt,
+  unreadBeside,
+  withUnread,
   withValueAt,
   fieldWords,
   type MemberDocument,
@@ -76,7 +79,12 @@ function withStep(past: readonly EditStep[], step: EditStep): readonly EditStep[
   const [edit, lastEdit] = [step.edits[0], last?.edits[0]];
   if (!last || !edit || !lastEdit) return [...past, step];
   const gap = step.at - last.at;
-  if (last.edits.length === 1 && pointerOf(lastEdit.path) === pointerOf(edit.path) && gap < togetherTime.sameField)
+  if (
+    step.edits.length === 1 &&
+    last.edits.length === 1 &&
+    pointerOf(lastEdit.path) === pointerOf(edit.path) &&
+    gap < togetherTime.sameField
+  )
     return [...past.slice(0, -1), { ...last, at: step.at, edits: [{ ...lastEdit, after: edit.after }] }];
   if (gap < togetherTime.oneAction)
     return [...past.slice(0, -1), { ...last, at: step.at, edits: [...last.edits, ...step.edits] }];
@@ -138,9 +146,15 @@ const slice = createSlice({
       ) =>
         change(state, payload.axisId, (draft) => {
           const { path, value, at } = payload;
-          const document = withValueAt(draft.document, path, value);
+          const edits: { path: DocumentPath; before: unknown; after: unknown }[] = [
+            { path, before: valueAt(draft.document, path), after: value },
+          ];
+          const { unread } = draft.document;
+          // What was typed into a field that now has another value, or is not there any more, says nothing.
+          const left = path[0] === 'unread' ? unread : unreadBeside(unread, path);
+          if (left !== unread) edits.push({ path: ['unread'], before: unread, after: left });
+          const document = edits.reduce((at, each) => withValueAt(at, each.path, each.after), draft.document);
           if (document === draft.document) return draft;
-          const edits = [{ path, before: valueAt(draft.document, path), after: value }];
           const past = withStep(draft.past, { label: fieldWords(path), at, edits });
           return { ...touched(draft, document), past, future: [] };
         }),
@@ -226,6 +240,14 @@ const send =
     const draft = getState().drafts[axisId];
     if (!draft || draft.state.kind === 'saved' || draft.state.kind === 'conflict') return;
     const state = (next: DraftState) => dispatch(stateChanged({ axisId, state: next }));
+    const sound = withUnread(draft.document, draft.base);
+    if (sound !== draft.document) {
+      for (const { path, after } of changesBetween(draft.document, sound).toSorted(
+        (a, b) => Number(a.path[0] === 'unread') - Number(b.path[0] === 'unread'),
+      ))
+        dispatch(edited({ axisId, path, value: after }));
+      return dispatch(send(axisId));
+    }
     state({ kind: 'saving' });
     const { version, document, edits } = draft;
     const { author } = getState().preferences;

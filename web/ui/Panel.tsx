@@ -1,4 +1,5 @@
 import type { CSSProperties, ReactNode } from 'react';
+import { ErrorBoundary } from './ErrorBoundary.tsx';
 import { sheetOf } from './sheetOf.tsx';
 
 const sheet = sheetOf('panel', {
@@ -29,7 +30,7 @@ export function Panel(props: {
           <h2>{props.title}</h2>
           {props.aside}
         </header>
-        {props.children}
+        <ErrorBoundary what={`“${props.title}”`}>{props.children}</ErrorBoundary>
       </section>
     </>
   );

@@ -1,12 +1,12 @@
-import { pointerOf, ruleFor, valueAt, type DocumentPath, type RuleName } from '@kavrid/contract';
+import { pointerOf, ruleFor, unreadBeside, valueAt, type DocumentPath, type RuleName } from '@kavrid/contract';
 import type { AxisUnit } from '@kavrid/core/chain';
-import { parseQuantity, toNumber, formatNumber } from '@kavrid/core/quantity';
+import { parseQuantity, toNumber, formatNumber, type ParsedQuantity } from '@kavrid/core/quantity';
 import { InputAdornment, TextField } from '@mui/material';
 import { memo, useState } from 'react';
 import { useEdit, useMember, wordingOf } from '../member/memberContext.ts';
 import { numberFace } from '../theme.ts';
+import { localeMark } from './localeMark.ts';
 import { useShownUnits } from './units.ts';
-import { useKept } from './useKept.ts';
 import { useSteady } from './useSteady.ts';
 
 interface FieldProps {
@@ -33,15 +33,17 @@ const Field = memo(function Field(props: {
   readonly error: string | undefined;
   readonly help: string | undefined;
   readonly bare: boolean | undefined;
+  readonly disabled?: boolean | undefined;
   readonly onType: (text: string) => void;
   readonly onLeave: () => void;
 }) {
-  const { label, value, unit, error, help, bare, onType, onLeave } = props;
+  const { label, value, unit, error, help, bare, disabled = false, onType, onLeave } = props;
   return (
     <TextField
       {...(bare ? { variant: 'standard' as const } : { label })}
       value={value}
       error={error !== undefined}
+      disabled={disabled}
       helperText={error ?? help}
       onChange={(event) => onType(event.target.value)}
       onBlur={onLeave}
@@ -54,6 +56,22 @@ const Field = memo(function Field(props: {
   );
 });
 
+/** What was typed into a field of what is on screen and cannot be taken, and ways to keep and to forget it. */
+export function useUnread(path: DocumentPath) {
+  const { document } = useMember();
+  const edit = useEdit();
+  const pointer = pointerOf(path);
+  const text: string | undefined = document.unread[pointer];
+  return {
+    text,
+    keep: (next: string) => edit(['unread'], { ...document.unread, [pointer]: next.slice(0, 120) }),
+    forget: () => text !== undefined && edit(['unread'], unreadBeside(document.unread, path)),
+  };
+}
+
+/** Why a text is not taken, and what is kept meanwhile. */
+const notTaken = (because: string, kept: string) => `${because}${kept === '' ? '' : ` ${kept} is kept until then.`}`;
+
 /** An exact value, kept as typed. A bare number is taken in the unit shown beside it. */
 export function ExactField({ label, path, rule, help, bare }: FieldProps) {
   const member = useMember();
@@ -61,28 +79,39 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
   const wording = wordingOf(member);
   const edit = useEdit();
   const units = useShownUnits(wording);
-  const [typed, setTyped] = useState<{ readonly text: string; readonly kept: string }>();
-  const { unit, shownUnit } = ruleFor(rule, wording.axisUnit);
+  const unread = useUnread(path);
+  const [typed, setTyped] = useState<{ readonly text: string; readonly kept: string; readonly readAs?: string }>();
+  const full = ruleFor(rule, wording.axisUnit);
+  const { unit, shownUnit } = full;
   const kept = valueAt(document, path) as string;
   // What was typed stands until the value changes otherwise, as by an undo.
-  const text = typed?.kept === kept ? typed.text : kept;
+  const now = typed?.kept === kept ? typed : undefined;
+  const text = unread.text ?? now?.text ?? kept;
   const assumed = unit === 'mm' ? (units.unit === 'in' ? 'in' : 'mm') : unit;
-  const error = computation.problems.find((problem) => problem.path === pointerOf(path))?.message;
-  const hasOwnUnit = /[a-zµμ°"]\s*$/i.test(text);
-  const onType = useSteady((now: string) => {
-    const bareNumber = unit !== '' && /^[\s\d.,/+\-eE]+$/.test(now) && now.trim() !== '';
-    const value = bareNumber ? `${now.trim()} ${assumed}` : now;
-    setTyped({ text: now, kept: value });
+  const wrong = unread.text === undefined ? undefined : parseQuantity(unread.text, full, assumed, localeMark());
+  const error =
+    wrong === undefined
+      ? computation.problems.find((problem) => problem.path === pointerOf(path))?.message
+      : notTaken(wrong.kind === 'error' ? wrong.message : 'It does not go with the other fields.', kept);
+  const hasOwnUnit = /[a-zµμ°"%]\s*$/i.test(text);
+  const onType = useSteady((next: string) => {
+    const parsed = parseQuantity(next, full, assumed, localeMark());
+    if (parsed.kind === 'error') return unread.keep(next);
+    const plain = parsed.kind === 'value' ? (parsed.readAs ?? next) : next;
+    const bareNumber = unit !== '' && /^[\s\d.,/:+\-eE'’\u00a0\u2009\u202f]+$/.test(plain) && plain.trim() !== '';
+    const value = bareNumber ? `${plain.trim()} ${assumed}` : plain;
+    setTyped({ text: next, kept: value, ...(parsed.kind === 'value' && parsed.readAs ? { readAs: value } : {}) });
+    unread.forget();
     edit(path, value);
   });
-  const onLeave = useSteady(() => setTyped(undefined));
+  const onLeave = useSteady(() => setTyped((last) => (last?.readAs ? last : undefined)));
   return (
     <Field
       label={label}
       value={text}
       unit={hasOwnUnit ? '' : shownUnit === unit ? assumed : shownUnit}
       error={error}
-      help={help}
+      help={now?.readAs && unread.text === undefined ? `read as ${now.readAs}` : help}
       bare={bare}
       onType={onType}
       onLeave={onLeave}
@@ -95,19 +124,24 @@ export function NumberField({
   path,
   rule,
   shownIn,
+  isRequired,
+  disabled,
   ...rest
 }: FieldProps & {
+  readonly isRequired?: boolean;
+  readonly disabled?: boolean;
   /** Another unit to show it in, and how many of it one of the rule's is. */
   readonly shownIn?: { readonly unit: string; readonly of: number };
 }) {
   const member = useMember();
-  const { axisId, document } = member;
+  const { document } = member;
   const wording = wordingOf(member);
   const edit = useEdit();
   const { axisUnit } = wording;
   const units = useShownUnits(wording);
   const { unit } = ruleFor(rule, axisUnit);
   const isLength = axisUnit === 'mm' && unit.startsWith('mm');
+  const unread = useUnread(path);
   return (
     <NumberInput
       {...rest}
@@ -115,16 +149,18 @@ export function NumberField({
       axisUnit={axisUnit}
       value={valueAt(document, path) as number | null}
       shownIn={shownIn ?? (isLength ? { unit: unit.replace('mm', units.unit), of: units.shown(1, '{u}') } : undefined)}
-      keepAs={`${axisId}${pointerOf(path)}`}
+      unread={unread.text}
+      onUnread={(text) => (text === undefined ? unread.forget() : unread.keep(text))}
+      isRequired={isRequired}
+      disabled={disabled}
       onValue={(value) => edit(path, value)}
     />
   );
 }
 
-/**
- * A number with its unit; what cannot be read stays in the field with its reason, even through a reload, and counts as no
- * value.
- */
+const needed: ParsedQuantity = { kind: 'error', message: 'A value is needed here.' };
+
+/** A number with its unit. What cannot be read stays in the field with its reason. */
 export function NumberInput(props: {
   readonly label: string;
   readonly rule: RuleName;
@@ -134,44 +170,82 @@ export function NumberInput(props: {
   readonly shownIn?: { readonly unit: string; readonly of: number } | undefined;
   readonly help?: string | undefined;
   readonly bare?: boolean | undefined;
-  /** Tells this field from all others in this browser. */
-  readonly keepAs: string;
+  /** What was typed and could not be taken, where it is kept elsewhere. */
+  readonly unread?: string | undefined;
+  /**
+   * Told of what cannot be taken, and with undefined when it has been put right: the last value stays then. Without it, a
+   * text that cannot be read counts as no value.
+   */
+  readonly onUnread?: ((text: string | undefined) => void) | undefined;
+  /** An empty field cannot be taken. */
+  readonly isRequired?: boolean | undefined;
+  readonly disabled?: boolean | undefined;
   readonly onValue: (value: number | null) => void;
 }) {
-  const { label, rule, axisUnit = 'mm', value, shownIn, help, bare, keepAs, onValue } = props;
-  const [unread, keepUnread, forgetUnread] = useKept<{ readonly text: string; readonly error: string } | null>(
-    `field.${keepAs}`,
-    null,
-  );
-  const [typed, setTyped] = useState<
-    | {
-        readonly text: string;
-        readonly value: number | null;
-        readonly error?: string;
-      }
-    | undefined
-  >(unread && value === null ? { ...unread, value } : undefined);
+  const {
+    label,
+    rule,
+    axisUnit = 'mm',
+    value,
+    shownIn,
+    help,
+    bare,
+    unread,
+    onUnread,
+    isRequired = false,
+    disabled,
+    onValue,
+  } = props;
   const full = ruleFor(rule, axisUnit);
   const inShown = shownIn?.unit ?? full.unit;
-  const now = typed?.value === value ? typed : undefined;
+  const [typed, setTyped] = useState<{
+    readonly text: string;
+    readonly value: number | null;
+    readonly readAs?: string;
+  }>();
   const kept = value === null ? '' : formatNumber(value * (shownIn?.of ?? 1), 7).replace(/\u202f/g, '');
-  const onType = useSteady((text: string) => {
-    const parsed = parseQuantity(text, full, inShown);
-    const read = parsed.kind === 'value' ? toNumber(parsed.value) : null;
-    setTyped({ text, value: read, ...(parsed.kind === 'error' ? { error: parsed.message } : {}) });
-    if (parsed.kind === 'error') keepUnread({ text, error: parsed.message });
-    else forgetUnread();
-    onValue(read);
+  const now = typed?.value === value ? typed : undefined;
+  const text = unread ?? now?.text ?? kept;
+  const read = (next: string) => {
+    const parsed = parseQuantity(next, full, inShown, localeMark());
+    return parsed.kind === 'empty' && isRequired ? needed : parsed;
+  };
+  const shown = read(text);
+  const keepsLast = onUnread !== undefined;
+  const error =
+    shown.kind === 'error'
+      ? keepsLast
+        ? notTaken(
+            shown.message,
+            kept === '' ? '' : `${kept} ${full.shownUnit === full.unit ? inShown : full.shownUnit}`.trim(),
+          )
+        : shown.message
+      : undefined;
+  const onType = useSteady((next: string) => {
+    const parsed = read(next);
+    if (parsed.kind === 'error' && onUnread) {
+      setTyped({ text: next, value });
+      return onUnread(next);
+    }
+    const number = parsed.kind === 'value' ? toNumber(parsed.value) : null;
+    setTyped({
+      text: next,
+      value: number,
+      ...(parsed.kind === 'value' && parsed.readAs ? { readAs: parsed.readAs } : {}),
+    });
+    onUnread?.(undefined);
+    onValue(number);
   });
-  const onLeave = useSteady(() => setTyped((last) => (last?.error ? last : undefined)));
+  const onLeave = useSteady(() => setTyped((last) => (shown.kind === 'error' || last?.readAs ? last : undefined)));
   return (
     <Field
       label={label}
-      value={now?.text ?? kept}
+      value={text}
       unit={full.shownUnit === full.unit ? inShown : full.shownUnit}
-      error={now?.error}
-      help={help}
+      error={text === kept ? undefined : error}
+      help={now?.readAs && error === undefined ? `read as ${now.readAs}` : help}
       bare={bare}
+      disabled={disabled}
       onType={onType}
       onLeave={onLeave}
     />

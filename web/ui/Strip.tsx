@@ -39,11 +39,10 @@ export function StripCell(props: {
   readonly error: string | undefined;
   readonly because: string | undefined;
   readonly type: (id: string, text: string) => void;
-  readonly leave: () => void;
   /** Its head. */
   readonly children: ReactNode;
 }) {
-  const { id, name, isChosen, isSource, text, unit, error, because, type, leave, children } = props;
+  const { id, name, isChosen, isSource, text, unit, error, because, type, children } = props;
   return (
     <div className={isChosen ? 'station chosen' : 'station'}>
       {children}
@@ -52,7 +51,6 @@ export function StripCell(props: {
         value={text}
         placeholder="unknown"
         onChange={(event) => type(id, event.target.value)}
-        onBlur={leave}
         aria-label={`${name}: ${unit}`}
         aria-invalid={error !== undefined}
         title={error ?? (because === undefined ? undefined : `Unknown, because ${because}`)}

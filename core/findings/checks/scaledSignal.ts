@@ -1,6 +1,6 @@
 import { rawValue, rawOf, type ScaledCommand } from '../../chain/index.ts';
 import { compare, exact, formatExact, formatNumber, toNumber, toRational, type Exact } from '../../quantity/index.ts';
-import { valueOf } from '../../sheet/index.ts';
+import { valueOf, type Outcome } from '../../sheet/index.ts';
 import { liveZeroLevels, potentiometerResult, valueAt, wiperVoltage, type TwoPointScale } from '../../signal/index.ts';
 import { commandedValue, valueWords } from '../commandWords.ts';
 import { when, type Check, type CheckedAxis } from '../finding.ts';
@@ -127,6 +127,26 @@ export const pointOutsideRange: Check = (axis) => {
       remedy: 'Choose points inside the range.',
     }),
   );
+};
+
+/** Two points that give no scale; they may have been saved so. */
+export const scaleFlat: Check = (axis) => {
+  const { command } = scaledOf(axis) ?? {};
+  if (!command) return [];
+  const isAlike = (a: Outcome<Exact>, b: Outcome<Exact>) =>
+    a.state === 'known' && b.state === 'known' && compare(a.value, b.value) === 0;
+  const field = isAlike(command.fromSignal, command.toSignal)
+    ? 'signal'
+    : isAlike(command.fromValue, command.toValue)
+      ? 'value'
+      : undefined;
+  return when(field !== undefined, {
+    ...shared,
+    id: 'scaleFlat',
+    path: `/command/to/${field ?? ''}`,
+    message: `There is no scale: its two points have the same ${field ?? ''}.`,
+    remedy: 'Enter two points that differ in both signal and value.',
+  });
 };
 
 export const fullCommandOverspeed: Check = (axis) => {

@@ -41,6 +41,20 @@ export const coarse: SpindleCheck = ({ results }) => {
   });
 };
 
+/** Two points that give no scale; they may have been saved so. */
+export const scaleFlat: SpindleCheck = ({ input: { command } }) => {
+  if (command.kind !== 'signal' || command.scale.state === 'known') return [];
+  const { because, path = '' } = command.scale;
+  return when(path === '/command/to/hertz' || path === '/command/to/signal', {
+    id: 'scaleFlat',
+    severity: 'stop',
+    station: 'signal',
+    path,
+    message: `There is no scale: ${because}.`,
+    remedy: 'Enter two points that differ in both, such as no signal at 0 Hz and full signal at the highest frequency.',
+  });
+};
+
 export const endsDiffer: SpindleCheck = ({ input, results }) => {
   const { command } = input;
   if (command.kind !== 'signal') return [];

@@ -84,6 +84,8 @@ export interface MemberPlan {
   /** What the plates say of the motor, by the register in which a drive may report it. */
   readonly plates: readonly PlateValue[];
   readonly motion: AxisMotionPlan | SpindleMotionPlan | NoMotionPlan;
+  /** Why nothing is written and nothing moved: a field holds what cannot be taken; undefined: none does. */
+  readonly waitsFor: string | undefined;
 }
 
 export const addressText = ({ host, port, unit }: DeviceAddress): string => `${host}:${port}/${unit}`;

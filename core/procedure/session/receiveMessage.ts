@@ -379,6 +379,7 @@ function driveData(turn: Turn, window: string, what: 'readDrive' | 'writeDrive')
   if (!plan) return;
   if (what === 'readDrive')
     return procedureEvent(turn, { type: 'start', planned: plan.planned, survived: turn.state.survived });
+  if (plan.waitsFor !== undefined) return tell(turn, window, plan.waitsFor);
   const drive = driveState(turn.state, turn.now);
   if (drive === undefined) return tell(turn, window, 'The state of the drive is not known.');
   if (isPowered(drive)) return tell(turn, window, 'Disable the drive first: values are written with the motor off.');

@@ -1,0 +1,18 @@
+import { unreadFields, type MemberDocument } from '@kavrid/contract';
+import type { Finding } from '@kavrid/core/findings';
+
+/** What was typed and cannot be taken: enabling, writing and keying in wait for it. */
+export const unreadFindings = <S extends string>(
+  document: MemberDocument,
+  stationOf: (path: string) => S,
+): readonly Finding<S>[] =>
+  unreadFields(document).map(({ path, text, field, kept }) => ({
+    id: 'unreadField',
+    severity: 'stop',
+    station: stationOf(path),
+    path,
+    message: `${capital(field)}: “${text}” cannot be taken; ${kept} is kept.`,
+    remedy: 'Correct it in its field. Enabling, writing and key-in sheets wait for it.',
+  }));
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { spindleSignals } from '@kavrid/core/spindle';
+import type { spindleSignals } from '@kavrid/core/spindle';
 import {
   axesAmong,
   machineFileSchema,

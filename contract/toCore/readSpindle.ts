@@ -1,6 +1,6 @@
 import { divide, equals, exact, type Exact } from '@kavrid/core/quantity';
-import { all, allOf, known, map, unknown, type Outcome, type Unknown } from '@kavrid/core/sheet';
-import type { SerialLine, TwoPointScale as SpindleScale } from '@kavrid/core/signal';
+import { all, allOf, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
+import type { SerialLine, TwoPointScale } from '@kavrid/core/signal';
 import {
   spindleSignalRange,
   type BusEnd,
@@ -168,10 +168,15 @@ function readCommand(command: SpindleDocument['command'], text: ReadText, number
           value: text(`/command/${end}/hertz`, `the hertz of the ${words} signal`, command[end].hertz, 'signalHertz'),
         });
       const points = allOf({ from: point('from', 'lower'), to: point('to', 'upper') });
+      const alike = points.state === 'known' ? alikeIn(points.value) : undefined;
       return {
         kind: command.kind,
         signal: command.signal,
-        scale: points.state === 'known' ? (flatScale(points.value) ?? points) : points,
+        scale:
+          alike === undefined
+            ? points
+            : unknown(`the two points of the scale have the same ${alike}`, `/command/to/${alike}`),
+        ...(alike === undefined ? {} : { alike }),
         senderSteps: number('/command/senderSteps', 'the steps of the controller', command.senderSteps),
         takerSteps: number('/command/takerSteps', 'the steps of the drive', command.takerSteps),
         controllerTop: number('/command/controllerTop', 'the controller’s speed at full signal', command.controllerTop),
@@ -180,13 +185,9 @@ function readCommand(command: SpindleDocument['command'], text: ReadText, number
   }
 }
 
-/** Why two points give no scale; undefined: they do. */
-function flatScale({ from, to }: SpindleScale): Unknown | undefined {
-  if (equals(from.signal, to.signal)) return unknown('the two signals of the scale are the same', '/command/to/signal');
-  return equals(from.value, to.value)
-    ? unknown('both signals of the scale mean the same hertz', '/command/to/hertz')
-    : undefined;
-}
+/** In what two points of a scale are alike, so that they give none. */
+const alikeIn = ({ from, to }: TwoPointScale) =>
+  equals(from.signal, to.signal) ? 'signal' : equals(from.value, to.value) ? 'hertz' : undefined;
 
 function readWord(
   { counts, each, fullScale, fullHertz, signed, bits }: Extract<SpindleDocument['command'], { kind: 'fieldBus' }>,

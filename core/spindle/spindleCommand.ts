@@ -13,6 +13,8 @@ export interface SignalCommand {
   readonly kind: 'signal';
   readonly signal: SpindleSignal;
   readonly scale: Outcome<TwoPointScale>;
+  /** In what its two points are alike, so that they give no scale. */
+  readonly alike?: 'signal' | 'hertz';
   /** Steps over the whole of its range, at the end that sends and at the one that takes; unknown where it is stepless. */
   readonly senderSteps: Outcome<number>;
   readonly takerSteps: Outcome<number>;

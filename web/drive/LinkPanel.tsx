@@ -36,7 +36,6 @@ export function LinkPanel() {
   const { link } = document;
   const up = live?.link === 'up';
   const off = live === undefined || live.link === 'off';
-  const number = (text: string, most: number) => Math.min(most, Math.max(0, Math.trunc(Number(text)) || 0));
   const own = profiles.filter(({ id, kind }) => kind === document.kind || id === link.profileId);
   const identity = live?.identity;
   return (

@@ -153,8 +153,16 @@ describe('drive data', () => {
     expect(requests.filter(({ path }) => path === '/profiles').at(-1)?.method).toBe('GET');
     const port = within(screen.getByRole('region', { name: 'Link to the drive' })).getByLabelText('TCP port');
     await user.clear(port);
+    const before = draft().document.link.port;
     await user.type(port, '99999');
-    expect(draft().document.link.port).toBe(65535);
+    await user.tab();
+    expect(port).toHaveProperty('value', '99999');
+    expect(screen.getByText(/at most 65535. 5502 is kept until then/)).toBeTruthy();
+    expect(draft().document.link.port).toBe(before);
+    expect(draft().document.unread).toEqual({ '/link/port': '99999' });
+    await user.clear(port);
+    await user.type(port, '502');
+    expect(draft().document).toMatchObject({ unread: {}, link: { port: 502 } });
   });
 
   it('the address is fixed while connected, and a map of spindles is not offered to an axis', async () => {

@@ -33,7 +33,7 @@ export function EntryFields(props: {
   readonly item: LibraryEntry;
   readonly unread: Readonly<Record<string, string>>;
   readonly change: ChangeEntry;
-  readonly keepUnread: (field: string, text: string | undefined) => void;
+  readonly keepUnread: (field: string, text: string | undefined, before: number | null) => void;
 }) {
   const { item, unread, change, keepUnread } = props;
   const { entry } = item;

@@ -171,11 +171,11 @@ function Editor({ record }: { readonly record: EntryRecord }) {
             unread: without(unread, path.join('/')),
           })
         }
-        keepUnread={(field, text) =>
+        keepUnread={(field, text, before) =>
           setKept({
             base,
             version,
-            item,
+            item: text === undefined ? item : withValueAt(item, ['entry', ...field.split('/')], before),
             unread: text === undefined ? without(unread, field) : { ...unread, [field]: text },
           })
         }

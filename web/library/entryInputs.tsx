@@ -23,7 +23,7 @@ export function entryInputs(
   entry: LibraryEntry['entry'],
   change: ChangeEntry,
   unread: Readonly<Record<string, string>>,
-  keepUnread: (field: string, text: string | undefined) => void,
+  keepUnread: (field: string, text: string | undefined, before: number | null) => void,
 ) {
   const number = (label: string, field: string, rule: RuleName, shownIn?: { unit: string; of: number }) => (
     <NumberInput
@@ -32,7 +32,10 @@ export function entryInputs(
       value={valueAt(entry, field.split('/')) as number | null}
       shownIn={shownIn}
       unread={unread[field]}
-      onUnread={(text) => text !== unread[field] && keepUnread(field, text)}
+      onUnread={(text, before) => {
+        if (text !== undefined) keepUnread(field, text, before);
+        else if (unread[field] !== undefined) keepUnread(field, undefined, before);
+      }}
       onValue={(value) => change(field.split('/'), value)}
     />
   );

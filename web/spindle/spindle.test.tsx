@@ -36,8 +36,13 @@ describe('the chain of a spindle', () => {
     await user.clear(drive);
     await typeInto(user, drive, '3 m');
     expect(screen.getByRole('alert').textContent).toMatch(/Hz/);
+    // What was typed stays, and nothing is shown as if it followed.
     await user.tab();
-    expect(plain(probe('Signal'))).toBe('4 750');
+    expect(probe('Drive')).toBe('3 m');
+    expect(probe('Signal')).toBe('');
+    await user.clear(drive);
+    await typeInto(user, drive, '25');
+    expect(plain(probe('Signal'))).toBe('2 500');
   });
 
   it('every station opens its fields, and every kind of command its own', async () => {

@@ -76,16 +76,14 @@ const touched = (draft: Draft, document: MemberDocument): Draft => ({
 
 function withStep(past: readonly EditStep[], step: EditStep): readonly EditStep[] {
   const last = past.at(-1);
-  const [edit, lastEdit] = [step.edits[0], last?.edits[0]];
-  if (!last || !edit || !lastEdit) return [...past, step];
+  const [edit] = step.edits;
+  if (!last || !edit) return [...past, step];
   const gap = step.at - last.at;
-  if (
-    step.edits.length === 1 &&
-    last.edits.length === 1 &&
-    pointerOf(lastEdit.path) === pointerOf(edit.path) &&
-    gap < togetherTime.sameField
-  )
-    return [...past.slice(0, -1), { ...last, at: step.at, edits: [{ ...lastEdit, after: edit.after }] }];
+  const isSame = ({ path }: { readonly path: DocumentPath }) => pointerOf(path) === pointerOf(edit.path);
+  if (step.edits.length === 1 && last.edits.some(isSame) && gap < togetherTime.sameField) {
+    const edits = last.edits.map((each) => (isSame(each) ? { ...each, after: edit.after } : each));
+    return [...past.slice(0, -1), { ...last, at: step.at, edits }];
+  }
   if (gap < togetherTime.oneAction)
     return [...past.slice(0, -1), { ...last, at: step.at, edits: [...last.edits, ...step.edits] }];
   return [...past, step].slice(-mostSteps);

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { act, cleanup, screen } from '@testing-library/react';
-import { describe, expect, it } from 'vitest';
-import { undone } from '../store/drafts.ts';
+import { describe, expect, it, vi } from 'vitest';
+import { edited, undone } from '../store/drafts.ts';
 import { preferencesChanged } from '../store/preferences.ts';
 import { axisRecord, show } from '../test/screen.tsx';
 import { ExactField, NumberField } from './QuantityField.tsx';
@@ -33,24 +33,47 @@ describe('a field for an approximate value', () => {
     ['-3', 'Must be more than 0'],
     ['1e30', 'at most 10000000'],
     ['3 parsec', 'is not a unit known here'],
-  ])('says what is wrong with “%s”, keeps the text and counts it as not given', async (typed, words) => {
+    ['2,000 parsec', 'is not a unit known here'],
+  ])(
+    'says what is wrong with “%s”, keeps the text and the last value, and takes the next one',
+    async (typed, words) => {
+      const { user, draft } = open();
+      await user.clear(field('Wanted speed'));
+      await user.type(field('Wanted speed'), typed);
+      await user.tab();
+      const stands = () => {
+        expect(field('Wanted speed').value).toBe(typed);
+        expect(screen.getByText(new RegExp(words)).textContent).toContain('1500 mm/s is kept until then');
+      };
+      stands();
+      // Nothing that came about while it was typed: not 5 of “5 kg”, nor 5000 of “5 k”.
+      expect(draft().document).toMatchObject({ wanted: { speed: 1500 }, unread: { '/wanted/speed': typed } });
+      cleanup();
+      const again = show(<NumberField label="Wanted speed" path={['wanted', 'speed']} rule="speed" />, {
+        axis: axisRecord(2, draft().document),
+      });
+      stands();
+      await again.user.clear(field('Wanted speed'));
+      await again.user.type(field('Wanted speed'), '800');
+      expect(again.draft().document).toMatchObject({ wanted: { speed: 800 }, unread: {} });
+      act(() => void again.store.dispatch(undone('a')));
+      expect(again.draft().document.wanted.speed).toBe(1500);
+    },
+  );
+
+  it('reads what could be read two ways as the locale writes it, and says so', async () => {
     const { user, draft } = open();
     await user.clear(field('Wanted speed'));
-    await user.type(field('Wanted speed'), typed);
-    expect(screen.getByText(new RegExp(words))).toBeTruthy();
-    expect(draft().document.wanted.speed).toBeNull();
-    await user.tab();
-    expect(field('Wanted speed').value).toBe(typed);
-    // Nor does a reload take it away, as long as nothing better is known.
-    cleanup();
-    show(<NumberField label="Wanted speed" path={['wanted', 'speed']} rule="speed" />, {
-      axis: axisRecord(2, draft().document),
+    await user.type(field('Wanted speed'), '1,000');
+    expect(screen.getByText('read as 1000')).toBeTruthy();
+    expect(draft().document.wanted.speed).toBe(1000);
+    const german = vi.spyOn(Intl, 'NumberFormat').mockImplementation(function () {
+      return { formatToParts: () => [{ type: 'decimal', value: ',' }] } as unknown as Intl.NumberFormat;
     });
-    expect(field('Wanted speed').value).toBe(typed);
-    expect(screen.getByText(new RegExp(words))).toBeTruthy();
-    cleanup();
-    open();
-    expect(field('Wanted speed').value).toBe('1500');
+    await user.clear(field('Wanted speed'));
+    await user.type(field('Wanted speed'), '1.500');
+    expect(screen.getByText(/can be read as 1.500 or as 1500. Type one of these/)).toBeTruthy();
+    german.mockRestore();
   });
 
   it('shows inches where they are wanted, and takes a bare number so', async () => {
@@ -85,9 +108,16 @@ describe('a field for an exact value', () => {
     await user.clear(field('Belt pitch'));
     await user.type(field('Belt pitch'), '0.2');
     expect(draft().document.stages[1]).toMatchObject({ pitch: '0.2 in' });
+    await user.tab();
     await user.clear(field('Belt pitch'));
     await user.type(field('Belt pitch'), 'wide');
-    expect(draft().document.stages[1]).toMatchObject({ pitch: 'wide' });
-    expect(screen.getByText(/is not a number/)).toBeTruthy();
+    expect(draft().document.stages[1]).toMatchObject({ pitch: '0.2 in' });
+    expect(draft().document.unread).toEqual({ '/stages/1/pitch': 'wide' });
+    expect(screen.getByText(/is not a number/).textContent).toContain('0.2 in is kept until then');
+    // With its stage goes what was typed into it.
+    act(
+      () => void store.dispatch(edited({ axisId: 'a', path: ['stages'], value: draft().document.stages.slice(0, 1) })),
+    );
+    expect(draft().document.unread).toEqual({});
   });
 });

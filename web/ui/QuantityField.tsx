@@ -2,7 +2,7 @@ import { pointerOf, ruleFor, unreadBeside, valueAt, type DocumentPath, type Rule
 import type { AxisUnit } from '@kavrid/core/chain';
 import { parseQuantity, toNumber, formatNumber, type ParsedQuantity } from '@kavrid/core/quantity';
 import { InputAdornment, TextField } from '@mui/material';
-import { memo, useState } from 'react';
+import { memo, useRef, useState } from 'react';
 import { useEdit, useMember, wordingOf } from '../member/memberContext.ts';
 import { numberFace } from '../theme.ts';
 import { localeMark } from './localeMark.ts';
@@ -94,9 +94,15 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
       ? computation.problems.find((problem) => problem.path === pointerOf(path))?.message
       : notTaken(wrong.kind === 'error' ? wrong.message : 'It does not go with the other fields.', kept);
   const hasOwnUnit = /[a-zµμ°"%]\s*$/i.test(text);
+  // The value that stood when typing began: what comes about on the way to a text that cannot be taken is none.
+  const before = useRef<string>(undefined);
   const onType = useSteady((next: string) => {
     const parsed = parseQuantity(next, full, assumed, localeMark());
-    if (parsed.kind === 'error') return unread.keep(next);
+    before.current ??= kept;
+    if (parsed.kind === 'error') {
+      edit(path, before.current);
+      return unread.keep(next);
+    }
     const plain = parsed.kind === 'value' ? (parsed.readAs ?? next) : next;
     const bareNumber = unit !== '' && /^[\s\d.,/:+\-eE'’\u00a0\u2009\u202f]+$/.test(plain) && plain.trim() !== '';
     const value = bareNumber ? `${plain.trim()} ${assumed}` : plain;
@@ -104,7 +110,10 @@ export function ExactField({ label, path, rule, help, bare }: FieldProps) {
     unread.forget();
     edit(path, value);
   });
-  const onLeave = useSteady(() => setTyped((last) => (last?.readAs ? last : undefined)));
+  const onLeave = useSteady(() => {
+    before.current = undefined;
+    setTyped((last) => (last?.readAs ? last : undefined));
+  });
   return (
     <Field
       label={label}
@@ -150,7 +159,11 @@ export function NumberField({
       value={valueAt(document, path) as number | null}
       shownIn={shownIn ?? (isLength ? { unit: unit.replace('mm', units.unit), of: units.shown(1, '{u}') } : undefined)}
       unread={unread.text}
-      onUnread={(text) => (text === undefined ? unread.forget() : unread.keep(text))}
+      onUnread={(text, before) => {
+        if (text === undefined) return unread.forget();
+        edit(path, before);
+        unread.keep(text);
+      }}
       isRequired={isRequired}
       disabled={disabled}
       onValue={(value) => edit(path, value)}
@@ -173,10 +186,10 @@ export function NumberInput(props: {
   /** What was typed and could not be taken, where it is kept elsewhere. */
   readonly unread?: string | undefined;
   /**
-   * Told of what cannot be taken, and with undefined when it has been put right: the last value stays then. Without it, a
-   * text that cannot be read counts as no value.
+   * Told of what cannot be taken, with the value that stood when typing began and stands again; and with undefined when it has
+   * been put right. Without it, a text that cannot be read counts as no value.
    */
-  readonly onUnread?: ((text: string | undefined) => void) | undefined;
+  readonly onUnread?: ((text: string | undefined, before: number | null) => void) | undefined;
   /** An empty field cannot be taken. */
   readonly isRequired?: boolean | undefined;
   readonly disabled?: boolean | undefined;
@@ -221,11 +234,14 @@ export function NumberInput(props: {
           )
         : shown.message
       : undefined;
+  // The value that stood when typing began: what comes about on the way to a text that cannot be taken is none.
+  const before = useRef<{ readonly value: number | null }>(undefined);
   const onType = useSteady((next: string) => {
     const parsed = read(next);
+    before.current ??= { value };
     if (parsed.kind === 'error' && onUnread) {
-      setTyped({ text: next, value });
-      return onUnread(next);
+      setTyped({ text: next, value: before.current.value });
+      return onUnread(next, before.current.value);
     }
     const number = parsed.kind === 'value' ? toNumber(parsed.value) : null;
     setTyped({
@@ -233,10 +249,13 @@ export function NumberInput(props: {
       value: number,
       ...(parsed.kind === 'value' && parsed.readAs ? { readAs: parsed.readAs } : {}),
     });
-    onUnread?.(undefined);
+    onUnread?.(undefined, number);
     onValue(number);
   });
-  const onLeave = useSteady(() => setTyped((last) => (shown.kind === 'error' || last?.readAs ? last : undefined)));
+  const onLeave = useSteady(() => {
+    before.current = undefined;
+    setTyped((last) => (shown.kind === 'error' || last?.readAs ? last : undefined));
+  });
   return (
     <Field
       label={label}

@@ -43,14 +43,13 @@ export const coarse: SpindleCheck = ({ results }) => {
 
 /** Two points that give no scale; they may have been saved so. */
 export const scaleFlat: SpindleCheck = ({ input: { command } }) => {
-  if (command.kind !== 'signal' || command.scale.state === 'known') return [];
-  const { because, path = '' } = command.scale;
-  return when(path === '/command/to/hertz' || path === '/command/to/signal', {
+  const alike = command.kind === 'signal' ? command.alike : undefined;
+  return when(alike !== undefined, {
     id: 'scaleFlat',
     severity: 'stop',
     station: 'signal',
-    path,
-    message: `There is no scale: ${because}.`,
+    path: `/command/to/${alike ?? ''}`,
+    message: `There is no scale: its two points have the same ${alike ?? ''}.`,
     remedy: 'Enter two points that differ in both, such as no signal at 0 Hz and full signal at the highest frequency.',
   });
 };

@@ -112,7 +112,7 @@ test('a duty cycle, as a speed and as a position', async ({ page }) => {
   // 100 % in 256 steps of 33.3 rpm a per cent
   await expect(fact(page, /Smallest real step \(controller\)/)).toContainText('13.021 rpm');
   await page.getByLabel('It trips when the signal is lost').uncheck();
-  await expect(findings(page)).toContainText('at 100 % it runs at 3\u202f166.7 rpm');
+  await expect(findings(page)).toContainText('at 100 %, it runs at 3\u202f166.7 rpm');
   await choose(page, 'It commands', 'a position');
   await fill(page, 'means this', '90 mL');
   // One mL a per cent; 100 counts a mL
@@ -141,7 +141,7 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
   }
   await fill(page, 'Speed', '60');
   await expect(page.getByRole('row', { name: /^11/ })).toContainText('60');
-  await choose(page, 'It takes a pattern', 'at once');
+  await fill(page, 'Minimum input duration', '0');
   await expect(page.getByRole('list', { name: 'On the way' })).toContainText('From 00 to 11 it may do 10: up');
   await noSeriousFinding(page);
   await step(page, /Both ends/);
@@ -155,7 +155,7 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
 });
 
 test('measured travel is taken with its evidence, as a revision with its name', async ({ page }) => {
-  await openAxis(page, 'Feed screws', /Measured scaling/);
+  await openAxis(page, 'Feed screws', /Measure the scaling/);
   await expect(fact(page, /Measured over commanded/)).toContainText('1.000443');
   await page.getByRole('button', { name: 'Take × 1.000443' }).click();
   await expect(page.getByText(/Taken: the plates and this correction/)).toBeVisible();

@@ -40,8 +40,16 @@ test('the demo’s scaling follows what is typed, with workings and findings', a
     ['', ''],
   ] as const) {
     await page.getByLabel('Pulley teeth').fill(text);
-    if (message) await expect(page.getByText(message).first()).toBeVisible();
-    await expect(result(page, 'stepsPerUnit')).toContainText('unknown');
+    if (message) {
+      // The last valid number stands, marked, and what was typed stays beside its reason.
+      await expect(page.getByText(message).first()).toBeVisible();
+      await expect(page.getByText('40 is kept until then')).toBeVisible();
+      await expect(page.getByText(`“${text}” cannot be taken`).first()).toBeVisible();
+      await expect(result(page, 'stepsPerUnit')).toContainText('100');
+      await page.getByLabel('Pulley teeth').blur();
+      await expect(page.getByLabel('Pulley teeth')).toHaveValue(text);
+      await page.getByLabel('Pulley teeth').fill('40');
+    } else await expect(result(page, 'stepsPerUnit')).toContainText('unknown');
     await expect(page.locator('main')).not.toContainText(/NaN|Infinity|undefined/);
   }
   await noSeriousFinding(page);
@@ -92,7 +100,7 @@ test('the drive is read, written where it differs, stored, restarted and proven'
   await expect(page.getByLabel('Host')).toBeDisabled();
   await page.getByRole('button', { name: '1. Read and compare' }).click();
   const gear = page.locator('[data-parameter="gearNumerator"]');
-  await expect(page.getByText(/To be changed:.*Electronic gear, numerator/)).toBeVisible();
+  await expect(page.getByText(/Not proven:.*Electronic gear, numerator/)).toBeVisible();
   await expect(gear).toContainText('differs');
   await page.getByRole('button', { name: /2. Write what differs/ }).click();
   await expect(page.getByText('Every planned value is running and stored.').first()).toBeVisible({ timeout: 20_000 });

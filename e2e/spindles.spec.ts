@@ -91,7 +91,8 @@ test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   await page.getByLabel('Drive: time-out').fill('0');
   await expect(findings(page)).toContainText('watches its link not at all');
   await page.getByLabel('Drive: time-out').fill('soon');
-  await expect(page.getByText(/soon/)).toBeVisible();
+  await expect(page.getByText(/“soon” is not a number/)).toBeVisible();
+  await expect(findings(page)).toContainText('“soon” cannot be taken');
   await noSeriousFinding(page);
   await undoAll(page);
   await expect(findings(page)).not.toContainText('9600');
@@ -101,7 +102,7 @@ test('the drive is read, written, stored and proven; it runs, trips and is reset
   await grinder(page, /Drive data/);
   await button(page, 'Connect').click();
   await button(page, '1. Read and compare').click();
-  await expect(page.getByText(/To be changed: .*Highest frequency/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/Not proven:.*Highest frequency/)).toBeVisible({ timeout: 20_000 });
   await page.getByRole('button', { name: /2. Write what differs/ }).click();
   await expect(page.getByText('Every planned value is running and stored.').first()).toBeVisible({ timeout: 30_000 });
   await step(page, /Run test/);

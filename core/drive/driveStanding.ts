@@ -13,6 +13,8 @@ export interface PlateComparison {
 export type DriveStanding =
   | { readonly kind: 'not read' }
   | { readonly kind: 'nothing planned' }
+  /** The plan itself is not sound: a field of it holds what cannot be taken. */
+  | { readonly kind: 'waiting'; readonly because: string }
   /** The drive reports another motor than the plates. */
   | { readonly kind: 'other motor'; readonly differing: readonly PlateComparison[] }
   | { readonly kind: 'open'; readonly differing: readonly ParameterComparison[] }
@@ -23,8 +25,10 @@ export function driveStanding(
   isRead: boolean,
   comparisons: readonly ParameterComparison[],
   plates: readonly PlateComparison[],
+  waitsFor?: string,
 ): DriveStanding {
   if (!isRead) return { kind: 'not read' };
+  if (waitsFor !== undefined) return { kind: 'waiting', because: waitsFor };
   const planned = comparisons.filter(({ standing }) => standing !== 'not planned');
   if (planned.length === 0) return { kind: 'nothing planned' };
   const otherMotor = plates.filter(({ agrees }) => !agrees);

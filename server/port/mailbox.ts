@@ -284,7 +284,7 @@ export class Mailbox {
     return {
       comparisons,
       plates,
-      standing: driveStanding(reading !== undefined, comparisons, plates),
+      standing: driveStanding(reading !== undefined, comparisons, plates, plan?.waitsFor),
       ...(readAt === undefined ? {} : { readAt: new Date(readAt).toISOString() }),
       ...(proof
         ? {

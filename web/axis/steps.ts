@@ -45,7 +45,7 @@ export function stepsOf(
 
 /** What can be done at any time. */
 export const furtherSteps: readonly Step[] = [
-  { route: 'measure', title: 'Measured scaling', standing: 'counts and travel' },
+  { route: 'measure', title: 'Measure the scaling', standing: 'counts and travel' },
   { route: 'faults', title: 'Find a fault', standing: 'by looking and metering' },
-  { route: 'revisions', title: 'Revisions', standing: 'every save, to compare and restore' },
+  { route: 'revisions', title: 'Revisions', standing: 'to compare and restore' },
 ];

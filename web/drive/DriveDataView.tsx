@@ -149,6 +149,7 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
           maxWidth: 150,
           fontFamily: numberFace,
           '& input': { fontSize: 12.5, py: 0 },
+          '& .MuiFormHelperText-root': { whiteSpace: 'normal' },
           '& .MuiSelect-select': { fontSize: 12.5, py: 0 },
         }}
       >
@@ -271,6 +272,8 @@ function standingText(standing: DriveStanding): ReactNode {
   switch (standing.kind) {
     case 'not read':
       return null;
+    case 'waiting':
+      return <Alert severity="warning">{standing.because}</Alert>;
     case 'nothing planned':
       return <Typography variant="body2">Nothing is planned for this drive yet.</Typography>;
     case 'other motor':

@@ -8,6 +8,8 @@ export function driveDataStep(driveData: DriveData | undefined): Step {
   switch (standing.kind) {
     case 'not read':
       return { ...step, standing: 'not read yet' };
+    case 'waiting':
+      return { ...step, standing: 'waits for a field' };
     case 'nothing planned':
       return { ...step, standing: 'nothing planned' };
     case 'other motor':

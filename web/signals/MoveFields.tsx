@@ -83,10 +83,10 @@ function FollowFields({ index, armingInput }: { readonly index: number; readonly
   return (
     <>
       <Pair>
-        <NumberField label="Signal at point A" path={path('signalFrom')} rule="anySignal" help="V or mA" />
-        <NumberField label="Position at point A" path={path('valueFrom')} rule="position" />
-        <NumberField label="Signal at point B" path={path('signalTo')} rule="anySignal" help="V or mA" />
-        <NumberField label="Position at point B" path={path('valueTo')} rule="position" />
+        <NumberField label="Signal at A" path={path('signalFrom')} rule="anySignal" help="V or mA" />
+        <NumberField label="Position at A" path={path('valueFrom')} rule="position" />
+        <NumberField label="Signal at B" path={path('signalTo')} rule="anySignal" help="V or mA" />
+        <NumberField label="Position at B" path={path('valueTo')} rule="position" />
       </Pair>
       <TextLine label="Arming input" path={path('armingInput')} value={armingInput} />
     </>

@@ -45,5 +45,5 @@ export function spindleSteps(
 
 export const furtherSpindleSteps: readonly Step[] = [
   { route: 'tachometer', title: 'Tachometer check', standing: 'commanded against measured' },
-  { route: 'revisions', title: 'Revisions', standing: 'every save, to compare and restore' },
+  { route: 'revisions', title: 'Revisions', standing: 'to compare and restore' },
 ];

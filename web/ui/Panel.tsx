@@ -25,7 +25,13 @@ export function Panel(props: {
   return (
     <>
       {sheet}
-      <section className="panel" aria-label={props.title} style={props.style}>
+      {/* What is scrolled must be reachable by the keyboard. */}
+      <section
+        className="panel"
+        aria-label={props.title}
+        style={props.style}
+        tabIndex={props.style?.overflow === 'auto' ? 0 : undefined}
+      >
         <header>
           <h2>{props.title}</h2>
           {props.aside}

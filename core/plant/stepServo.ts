@@ -99,31 +99,40 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
     // Torque: the current loop as a first-order lag.
     torque += torqueShare * (torqueDemand - torque);
 
-    // Load: motor and load on a spring, or both in one piece.
+    // Load: what drives it through its stages, over the spring or directly.
     const before = loadSpeed;
+    const slip = motorSpeed - before;
+    const coupling = elastic ? stiffness * (motorAngle - loadAngle) + damping * slip : torque;
+    const net = coupling - viscousFriction * before;
+    let stretches = before < 0 ? towardsMinus : towardsPlus;
+    let at = 0;
+    while (net > (stretches[at] as number)) at += 3;
+    let gain = (net - (stretches[at + 1] as number)) * (stretches[at + 2] as number);
+    let after = before + gain;
+    if (before === 0 ? after <= 0 : before > 0 ? after < 0 : after > 0) {
+      // At rest, or come to rest within the step: what is left of it counts in the other sense, if the torque moves the load there.
+      const left = before === 0 ? 1 : after / gain;
+      stretches = before < 0 ? towardsPlus : towardsMinus;
+      at = 0;
+      while (net > (stretches[at] as number)) at += 3;
+      gain = left * (net - (stretches[at + 1] as number)) * (stretches[at + 2] as number);
+      after = before < 0 ? (gain > 0 ? gain : 0) : gain < 0 ? gain : 0;
+    }
+    const mean = 0.5 * (before + after);
+    heat += ((coupling - gravityTorque) * dt - loadInertia * (after - before)) * mean;
+    loadSpeed = after;
+    loadAngle += after * dt;
     if (elastic) {
-      const slip = motorSpeed - before;
-      const coupling = stiffness * (motorAngle - loadAngle) + damping * slip;
       const motorAfter = motorSpeed + motorStep * (torque - coupling);
       const motorMean = 0.5 * (motorSpeed + motorAfter);
-      const net = coupling - viscousFriction * before;
-      const after = speedAfter(before, net, towardsPlus, towardsMinus);
-      const mean = 0.5 * (before + after);
-      heat +=
-        ((coupling - gravityTorque) * dt - loadInertia * (after - before)) * mean +
-        damping * slip * (motorMean - mean) * dt;
+      heat += damping * slip * (motorMean - mean) * dt;
       motorWork += torque * motorMean * dt;
       motorSpeed = motorAfter;
-      loadSpeed = after;
       motorAngle += motorAfter * dt;
-      loadAngle += after * dt;
     } else {
-      const after = speedAfter(before, torque - viscousFriction * before, towardsPlus, towardsMinus);
-      const mean = 0.5 * (before + after);
-      heat += ((torque - gravityTorque) * dt - loadInertia * (after - before)) * mean;
       motorWork += torque * mean * dt;
-      motorSpeed = loadSpeed = after;
-      motorAngle = loadAngle = loadAngle + after * dt;
+      motorSpeed = after;
+      motorAngle = loadAngle;
     }
 
     // Sensors: encoder, measured speed, index pulse.
@@ -160,29 +169,6 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   const loadCounts = loadAngle * countsPerRadian;
   s.minusLimitOn = loadCounts <= minusLimit ? 1 : 0;
   s.plusLimitOn = loadCounts >= plusLimit ? 1 : 0;
-}
-
-/** What a torque adds to the speed in one step while the load moves in the sense of the stretches. */
-function gain(stretches: Float64Array, torque: number): number {
-  let k = 0;
-  while (torque > (stretches[k] as number)) k += 3;
-  return (torque - (stretches[k + 1] as number)) * (stretches[k + 2] as number);
-}
-
-/** Speed after one step under a torque. A load at rest stays there unless the torque moves it in its own sense. */
-function speedAfter(before: number, torque: number, towardsPlus: Float64Array, towardsMinus: Float64Array): number {
-  if (before === 0) {
-    const up = gain(towardsPlus, torque);
-    if (up > 0) return up;
-    const down = gain(towardsMinus, torque);
-    return down < 0 ? down : 0;
-  }
-  const step = gain(before > 0 ? towardsPlus : towardsMinus, torque);
-  const after = before + step;
-  if (before > 0 ? after >= 0 : after <= 0) return after;
-  // It comes to rest within the step; the rest of the step counts in the other sense.
-  const turned = (after / step) * gain(before > 0 ? towardsMinus : towardsPlus, torque);
-  return before > 0 ? (turned < 0 ? turned : 0) : turned > 0 ? turned : 0;
 }
 
 /**

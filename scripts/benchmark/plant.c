@@ -1,12 +1,14 @@
-/* The servo plant of core/plant, for comparison: the same numbers in the same order. Reads nothing; prints nanoseconds a step and a check sum. */
+/* The servo plant of core/plant, for comparison: the same numbers in the same order. Takes the stretches of acceleration
+   towards plus, a “/”, and those towards minus; prints nanoseconds a step and a check sum. */
 #include <math.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <time.h>
 
 typedef struct {
-  double dt, gn, gd, cpr, cprad, spc, motor_step, load_step, jm, jl, k, c, coulomb, viscous, gravity, limit, torque_share,
+  double dt, gn, gd, cpr, cprad, spc, motor_step, jm, jl, k, c, viscous, gravity, limit, torque_share,
       kp, kv, ki, ff, filter, window, minus, plus, index;
+  double plus_stretches[32], minus_stretches[32];
   int elastic;
 } C;
 typedef struct {
@@ -14,13 +16,29 @@ typedef struct {
       plus_on, pulses, index_counts, work, heat, turn_start, turn_end;
 } S;
 
+static inline double gain(const double *stretches, double torque) {
+  while (torque > *stretches) stretches += 3;
+  return (torque - stretches[1]) * stretches[2];
+}
+static inline double speed_after(const C *c, double before, double torque) {
+  if (before == 0) {
+    double up = gain(c->plus_stretches, torque);
+    if (up > 0) return up;
+    double down = gain(c->minus_stretches, torque);
+    return down < 0 ? down : 0;
+  }
+  double step = gain(before > 0 ? c->plus_stretches : c->minus_stretches, torque);
+  double after = before + step;
+  if (before > 0 ? after >= 0 : after <= 0) return after;
+  double turned = after / step * gain(before > 0 ? c->minus_stretches : c->plus_stretches, torque);
+  return before > 0 ? (turned < 0 ? turned : 0) : (turned > 0 ? turned : 0);
+}
 static inline void rigid(const C *c, S *s, double torque) {
   double before = s->ms;
-  double f = before + c->motor_step * (torque - c->gravity - c->viscous * before);
-  double after = f > c->coulomb ? f - c->coulomb : f < -c->coulomb ? f + c->coulomb : 0;
+  double after = speed_after(c, before, torque - c->viscous * before);
   double mean = 0.5 * (before + after);
   s->work += torque * mean * c->dt;
-  s->heat += (c->jm * (f - after) + c->viscous * before * c->dt) * mean;
+  s->heat += ((torque - c->gravity) * c->dt - c->jm * (after - before)) * mean;
   double angle = s->ma + after * c->dt;
   s->ms = after; s->ls = after; s->ma = angle; s->la = angle;
 }
@@ -29,11 +47,10 @@ static inline void elastic(const C *c, S *s, double torque) {
   double coupling = c->k * (s->ma - s->la) + c->c * slip;
   double mb = s->ms, mafter = mb + c->motor_step * (torque - coupling);
   double before = s->ls;
-  double f = before + c->load_step * (coupling - c->gravity - c->viscous * before);
-  double after = f > c->coulomb ? f - c->coulomb : f < -c->coulomb ? f + c->coulomb : 0;
+  double after = speed_after(c, before, coupling - c->viscous * before);
   double mm = 0.5 * (mb + mafter), mean = 0.5 * (before + after);
   s->work += torque * mm * c->dt;
-  s->heat += (c->jl * (f - after) + c->viscous * before * c->dt) * mean + c->c * slip * (mm - mean) * c->dt;
+  s->heat += ((coupling - c->gravity) * c->dt - c->jl * (after - before)) * mean + c->c * slip * (mm - mean) * c->dt;
   s->ms = mafter; s->ls = after; s->ma += mafter * c->dt; s->la += after * c->dt;
 }
 static inline void step(const C *c, S *s, double inc) {
@@ -69,12 +86,17 @@ static inline void step(const C *c, S *s, double inc) {
   s->plus_on = lc >= c->plus ? 1 : 0;
 }
 
-int main(void) {
+int main(int count, char **words) {
   double pi = 3.14159265358979323846, cpr = 1048576, dt = 1.0 / 8000, kv = 260 * 1.6e-4 * 15;
   volatile double gn = 12288;
-  C c = {dt, gn, 125, cpr, cpr / (2 * pi), 2 * pi / cpr / dt, dt / 1.6e-4, dt / 2.4e-3, 1.6e-4, 2.4e-3, 60, 0.02,
-         0.8 * dt / 2.4e-3, 0.0006, 0.2, 3.585, 1 - exp(-dt / 0.0005), 40 * 2 * pi / cpr, kv, kv * dt / 0.02, 0.85, 1 - exp(-dt / 0.0003),
-         1e9, -1e15, 1e15, 0, 1};
+  C c = {dt, gn, 125, cpr, cpr / (2 * pi), 2 * pi / cpr / dt, dt / 1.6e-4, 1.6e-4, 2.4e-3, 60, 0.02,
+         0.0006, 0.2, 3.585, 1 - exp(-dt / 0.0005), 40 * 2 * pi / cpr, kv, kv * dt / 0.02, 0.85, 1 - exp(-dt / 0.0003),
+         1e9, -1e15, 1e15, 0, {0}, {0}, 1};
+  double *into = c.plus_stretches;
+  for (int k = 1; k < count; k++) {
+    if (words[k][0] == '/') into = c.minus_stretches;
+    else *into++ = strtod(words[k], 0);
+  }
   S s = {1};
   s.turn_end = cpr;
   static double command[2][8192];

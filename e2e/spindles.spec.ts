@@ -144,7 +144,7 @@ test('the run test is made, measured against predicted, and kept as CSV', async 
   await page.getByRole('switch', { name: 'With the brake resistor' }).click();
   await page.getByRole('combobox', { name: 'Run shown' }).click();
   await page.getByRole('option', { name: 'prediction only' }).click();
-  await expect(page.getByText(/The drive trips on overvoltage at/)).toBeVisible();
+  await expect(page.getByText(/Predicted: the drive trips on overvoltage at/)).toBeVisible();
   await undoAll(page);
 });
 

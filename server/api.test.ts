@@ -1,12 +1,15 @@
 import {
   newAxis,
+  newEntry,
   newStage,
   type AxisDocument,
   type AxisRecord,
+  type EntryRecord,
   type MachineRecord,
   type Problem,
   type ProfileRecord,
 } from '@kavrid/contract';
+import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { request, type IncomingHttpHeaders } from 'node:http';
 import { registerMapPath } from '@kavrid/bench';
@@ -82,6 +85,47 @@ describe('machines and axes', () => {
     });
     expect(answer.status).toBe(422);
     expect(answer.body.errors?.map((each) => each.pointer).join(' ')).toContain(pointer);
+  });
+
+  it('what is asked for twice is made once: an answer lost on the way, or two at the same time', async () => {
+    const machine = await test.newMachine();
+    const ids = [randomUUID(), randomUUID(), randomUUID(), randomUUID()] as const;
+    const axis = { author: 'test', newId: ids[0], document: demoAxis };
+    const made = await Promise.all(
+      Array.from({ length: 8 }, () => test.send<AxisRecord>('POST', `/machines/${machine.id}/axes`, axis)),
+    );
+    expect(new Set(made.map(({ status, body }) => `${status} ${body.id} ${body.version}`))).toEqual(
+      new Set([`201 ${ids[0]} 1`]),
+    );
+    const copy = { author: 'test', newId: ids[1], name: 'Copy' };
+    for (const _ of [1, 2]) await test.send('POST', `/axes/${ids[0]}/duplicate`, copy);
+    expect((await test.send<MachineRecord>('GET', `/machines/${machine.id}`)).body.axes).toHaveLength(2);
+    const twin = { author: 'test', newId: ids[2], name: 'Twin' };
+    for (const _ of [1, 2]) await test.send('POST', `/machines/${machine.id}/duplicate`, twin);
+    expect((await test.send<MachineRecord>('GET', `/machines/${ids[2]}`)).body.axes).toHaveLength(2);
+    const item = newEntry('cable', 'Once');
+    const entries = await Promise.all(
+      [1, 2].map(() => test.send<EntryRecord>('POST', '/library', { author: 'test', newId: ids[3], item })),
+    );
+    expect(entries.map(({ status, body }) => [status, body.id])).toEqual([
+      [201, ids[3]],
+      [201, ids[3]],
+    ]);
+  });
+
+  it('keeps no library entry that nobody could take over', async () => {
+    const item = newEntry('drive', 'Switched');
+    const switchTable = [
+      { switches: '00', value: '' },
+      { switches: '00', value: '1000' },
+    ];
+    Object.assign(item.entry, { switchTable });
+    const answer = await test.send<Problem>('POST', '/library', { author: 'test', item });
+    expect(answer.status).toBe(422);
+    expect(answer.body.errors?.map(({ pointer }) => pointer)).toEqual([
+      '/item/entry/switchTable/0/value',
+      '/item/entry/switchTable/1/switches',
+    ]);
   });
 
   it('refuses what is no request at all', async () => {

@@ -48,6 +48,45 @@ describe('machine files', () => {
     expect(reading.file.axes.map(({ document }) => document)).toMatchObject(old.axes.map(({ document }) => document));
   });
 
+  it.each([
+    ['direct', 0, { minimumInputDuration: 0, startDelay: 0 }],
+    ['debounced', 0.01, { minimumInputDuration: 0.01, startDelay: 0 }],
+    ['delayed', 0.02, { minimumInputDuration: 0, startDelay: 0.02 }],
+  ])('of version 4: inputs that counted %s have a time each way, and commas are points', (kind, time, times) => {
+    const { sha256: _, ...old } = JSON.parse(file('../test/machine-file-4.json')) as {
+      sha256?: string;
+      axes: { document: Record<string, unknown> }[];
+    };
+    const [carriage] = old.axes;
+    if (!carriage) throw new Error('the file has an axis');
+    const move = { pattern: '1', name: 'Press', target: null, fence: null, speed: 10, acceleration: null };
+    carriage.document.name = 'Carriage 1,250';
+    carriage.document.wanted = { ...(carriage.document.wanted as object), resolution: '0,005 mm' };
+    carriage.document.command = {
+      kind: 'choice',
+      inverted: false,
+      inputs: ['IN1'],
+      storedMoves: 2,
+      moves: [{ ...move, kind: 'push to torque', deceleration: null, torqueLimit: 40, window: 1 }],
+      edges: [],
+      torqueInputs: [],
+      torqueLimits: [],
+      trigger: { kind, time },
+      skew: 0.005,
+      homing: 'never',
+      patternAtEnable: '0',
+    };
+    const reading = read(old);
+    if (reading.kind !== 'file') throw new Error(JSON.stringify(reading.problems));
+    expect(reading.file.axes[0]?.document).toMatchObject({
+      name: 'Carriage 1,250',
+      wanted: { resolution: '0.005 mm' },
+      unread: {},
+      link: { kind: 'tcp' },
+      command: { ...times, nothing: 'not known', moves: [{ kind: 'move until torque', torqueLimit: 40 }] },
+    });
+  });
+
   it('of version 2 keep their values and results, and a pump’s output becomes its head', () => {
     const old = JSON.parse(file('../test/machine-file-2.json')) as { axes: { document: Record<string, object> }[] };
     const reading = read(old);

@@ -89,6 +89,27 @@ describe('proven', () => {
     });
   });
 
+  it('waits for a field whose text cannot be taken: nothing is enabled, written or moved by the value before it', async () => {
+    drive = simulatedDrive(demoAxis);
+    await drive.connected();
+    await prove();
+    drive.save({ unread: { '/gear/numerator': '16k' } });
+    expect(drive.mailbox.driveData().standing).toMatchObject({ kind: 'waiting' });
+    const at = drive.sent.length;
+    for (const asked of [
+      { type: 'enable', version: drive.version(), isPropped: true },
+      { type: 'writeDrive', version: drive.version() },
+      { type: 'jog', version: drive.version(), press: 1, direction: 1, speed: demoAxis.jogSpeed ?? 0 },
+    ] as const) {
+      drive.say(asked);
+      await drive.pass(100);
+      expect(drive.lastRefusal(), asked.type).toContain('16k');
+    }
+    expect(drive.sent.slice(at).filter(({ request }) => request.kind === 'write')).toEqual([]);
+    drive.save({ unread: {} });
+    expect(standing()).toBe('proven');
+  });
+
   it('does not go with the plates of another motor, and neither does power', async () => {
     const { motor } = demoAxis;
     if (motor.form !== 'rotary') throw new Error('the demo has a rotary motor');

@@ -43,6 +43,15 @@ describe('travel against command', () => {
     expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Take ×/ }).disabled).toBe(true);
   });
 
+  it('gives its backlash to the last stage', async () => {
+    const { user, draft } = open();
+    await user.click(screen.getByRole('button', { name: 'Take 0.008 mm as backlash' }));
+    // The screw of the demo is said to have a backlash of its own; what was measured takes its place.
+    await waitFor(() => expect(draft().document.stages.at(-1)).toMatchObject({ backlash: 0.008 }));
+    await waitFor(() => expect(nameGiven()).toEqual({ name: 'Backlash by measurement: 0.008 mm, 8 points' }));
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: /as backlash/ }).disabled).toBe(true);
+  });
+
   it('inches read as millimetres are named', () => {
     open(
       withValueAt(

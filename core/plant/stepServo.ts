@@ -18,6 +18,16 @@ export function stepServo(c: ServoCoefficients, s: ServoState, increments: numbe
  * @param count steps to make, at most as many as there are increments
  */
 export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Float64Array, count: number): void {
+  for (let from = 0; from < count; from += stretch) advance(c, s, increments, from, Math.min(count, from + stretch));
+}
+
+/**
+ * Steps held in local variables at a time. A function that is entered often runs the code compiled for its entry; one that
+ * loops for long runs what is compiled in the middle of its loop, with every number boxed.
+ */
+const stretch = 256;
+
+function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, from: number, to: number): void {
   // The plus signs tell the compiler that these are numbers; without them it keeps every one of them boxed.
   const dt = +c.dt;
   const gearNumerator = +c.gearNumerator;
@@ -62,8 +72,14 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   let heat = +s.heat;
   let turnStart = Math.floor((actualCounts - indexOffset) / countsPerRevolution) * countsPerRevolution + indexOffset;
   let turnEnd = turnStart + countsPerRevolution;
+  // The stretch of acceleration that was in force last: it mostly is again.
+  let isMinus = false;
+  let lower = Infinity;
+  let upper = -Infinity;
+  let offset = 0.5;
+  let gain = 0.5;
 
-  for (let k = 0; k < count; k++) {
+  for (let k = from; k < to; k++) {
     if (speedCommanded) {
       demandCounts = actualCounts;
       demandSpeed = increments[k] as number;
@@ -104,19 +120,23 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
     const slip = motorSpeed - before;
     const coupling = elastic ? stiffness * (motorAngle - loadAngle) + damping * slip : torque;
     const net = coupling - viscousFriction * before;
-    let stretches = before < 0 ? towardsMinus : towardsPlus;
-    let at = 0;
-    while (net > (stretches[at] as number)) at += 3;
-    let gain = (net - (stretches[at + 1] as number)) * (stretches[at + 2] as number);
-    let after = before + gain;
+    if (before < 0 !== isMinus || net > upper || net <= lower) {
+      isMinus = before < 0;
+      const stretches = isMinus ? towardsMinus : towardsPlus;
+      let at = 0;
+      while (net > (stretches[at] as number)) at += 3;
+      lower = at === 0 ? -Infinity : (stretches[at - 3] as number);
+      upper = stretches[at] as number;
+      offset = stretches[at + 1] as number;
+      gain = stretches[at + 2] as number;
+    }
+    const change = (net - offset) * gain;
+    let after = before + change;
     if (before === 0 ? after <= 0 : before > 0 ? after < 0 : after > 0) {
       // At rest, or come to rest within the step: what is left of it counts in the other sense, if the torque moves the load there.
-      const left = before === 0 ? 1 : after / gain;
-      stretches = before < 0 ? towardsPlus : towardsMinus;
-      at = 0;
-      while (net > (stretches[at] as number)) at += 3;
-      gain = left * (net - (stretches[at + 1] as number)) * (stretches[at + 2] as number);
-      after = before < 0 ? (gain > 0 ? gain : 0) : gain < 0 ? gain : 0;
+      const left = before === 0 ? 1 : after / change;
+      const turned = left * changeBy(net, before < 0 ? towardsPlus : towardsMinus);
+      after = before < 0 === turned > 0 ? turned : 0;
     }
     const mean = 0.5 * (before + after);
     heat += ((coupling - gravityTorque) * dt - loadInertia * (after - before)) * mean;
@@ -171,41 +191,56 @@ export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Fl
   s.plusLimitOn = loadCounts >= plusLimit ? 1 : 0;
 }
 
+/** What a torque adds to the speed in one step while the load moves in the sense of the stretches. */
+function changeBy(torque: number, stretches: Float64Array): number {
+  let at = 0;
+  while (torque > (stretches[at] as number)) at += 3;
+  return (torque - (stretches[at + 1] as number)) * (stretches[at + 2] as number);
+}
+
 /**
- * One stretch far from zero, made when the module loads. The compiler judges by what it has seen first: counts near zero
- * would be kept as small integers and converted back and forth in every step, which costs a sixth of the speed.
+ * A few strokes to and fro far from zero, made when the module loads. The compiler judges by what it has seen first: counts near
+ * zero would be kept as small integers, and a way that was not gone yet makes it throw its work away and box every number.
  */
-function showLargeNumbers(): void {
+function showEveryWay(): void {
   const definition = {
-    stepRate: 8000,
-    countsPerRevolution: 1000,
-    gearNumerator: 1,
-    gearDenominator: 1,
-    rotorInertia: 1,
-    loadInertia: 1,
-    stiffness: 1,
-    damping: 1,
-    coulombFriction: 1,
-    viscousFriction: 1,
-    gravityTorque: 1,
-    ratedTorque: 1,
-    peakTorque: 1,
-    torqueLimit: 1,
-    torqueTimeConstant: 1,
-    positionGain: 1,
-    speedBandwidth: 1,
-    speedIntegralTime: 1,
-    assumedInertiaRatio: 1,
-    velocityFeedforward: 1,
-    velocityFilterTime: 1,
+    stepRate: 1000.5,
+    countsPerRevolution: 1000.5,
+    gearNumerator: 1.5,
+    gearDenominator: 1.25,
+    rotorInertia: 0.001,
+    loadInertia: 0.0015,
+    stages: [{ efficiency: 0.9, backDriveEfficiency: 0.8, inertia: 0.0001 }],
+    stiffness: 10.5,
+    damping: 0.015,
+    coulombFriction: 0.15,
+    viscousFriction: 0.0005,
+    gravityTorque: 0.05,
+    ratedTorque: 1.5,
+    peakTorque: 3.5,
+    torqueLimit: 1.5,
+    torqueTimeConstant: 0.0005,
+    positionGain: 20.5,
+    speedBandwidth: 100.5,
+    speedIntegralTime: 0.05,
+    assumedInertiaRatio: 1.5,
+    velocityFeedforward: 0.5,
+    velocityFilterTime: 0.0005,
     followingErrorWindow: 1e15,
-    minusLimit: 0,
-    plusLimit: 0,
+    minusLimit: 0.5,
+    plusLimit: 0.5,
     indexOffset: 0.5,
   };
-  advanceServo(servoCoefficients(definition), servoState(2 ** 40, 1000), new Float64Array(64).fill(2 ** 32 + 0.5), 64);
+  const increments = Float64Array.from({ length: 3000 }, (_, k) => (k % 1000 < 200 ? 0 : k % 600 < 300 ? 40.5 : -40.5));
+  for (const stiffness of [definition.stiffness, 0])
+    advanceServo(
+      servoCoefficients({ ...definition, stiffness }),
+      servoState(2 ** 40, definition.countsPerRevolution),
+      increments,
+      increments.length,
+    );
 }
-showLargeNumbers();
+showEveryWay();
 
 /** J stored in motion, in the coupling and in height, against the zero of the load angle. */
 export function storedEnergy(c: ServoCoefficients, s: ServoState): number {

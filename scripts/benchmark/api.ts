@@ -114,10 +114,10 @@ const versions = new Map<string, number>();
 /** Asks at a steady rate, whether answers are quick or not, so that a stall is seen by all that wait behind it. */
 async function load(
   seconds: number,
+  rate: number,
 ): Promise<{ readonly reads: number[]; readonly saves: number[]; readonly failed: number }> {
   const [reads, saves]: [number[], number[]] = [[], []];
   let failed = 0;
-  const rate = 200;
   const pending: Promise<void>[] = [];
   const began = performance.now();
   for (let k = 0; k < seconds * rate; k++) {
@@ -150,14 +150,19 @@ async function load(
 }
 const percentile = (values: readonly number[], share: number) =>
   [...values].sort((a, b) => a - b)[Math.floor(share * values.length)] ?? NaN;
-await load(5);
-const { reads, saves, failed } = await load(20);
-const both = [...reads, ...saves];
-row(
-  `API, ${many} machines, 200 requests/s, 90 % reads, saves durable`,
-  'p99 25 ms',
-  `p99 ${percentile(both, 0.99).toFixed(0)} ms (median ${percentile(both, 0.5).toFixed(1)} ms; saves median ${percentile(saves, 0.5).toFixed(1)} ms; ${failed} failed)`,
-);
+await load(5, 200);
+for (const [rate, budget] of [
+  [200, 15],
+  [600, 50],
+] as const) {
+  const { reads, saves, failed } = await load(20, rate);
+  const both = [...reads, ...saves];
+  row(
+    `API, ${many} machines, ${rate} requests/s, 90 % reads, saves durable`,
+    `p99 ${budget} ms`,
+    `p99 ${percentile(both, 0.99).toFixed(0)} ms (median ${percentile(both, 0.5).toFixed(1)} ms; saves median ${percentile(saves, 0.5).toFixed(1)} ms; ${failed} failed)`,
+  );
+}
 
 // A machine of 200 MB, most of it traces.
 const record = JSON.parse((await ask('GET', '/axes/a0')).text) as AxisRecord;

@@ -137,12 +137,19 @@ describe('bench drive', () => {
     expect(device.error).toBe(0x8130);
   });
 
-  it.each([1, 17])('homes by method %i onto the minus limit and repeats', (method) => {
+  it.each([
+    // The index pulse that comes next, 320/3 mm from turn to turn, or the edge.
+    [1, 391000 / ((2 ** 20 * 3) / 320)],
+    [2, 391000 / ((2 ** 20 * 3) / 320) + 17 * (320 / 3)],
+    [7, 391000 / ((2 ** 20 * 3) / 320) + 8 * (320 / 3)],
+    [17, 0],
+    [18, 1885],
+  ])('homes by method %i where the standard says', (method, latched) => {
     const { device, write, write32, enable, pass } = bench();
     const perMillimetre = (2 ** 20 * 3) / 320;
     for (const [key, value] of [
       ['homingMethod', method],
-      ['homingSearchSpeed', Math.round(80 * perMillimetre)],
+      ['homingSearchSpeed', Math.round(120 * perMillimetre)],
       ['homingCreepSpeed', Math.round(8 * perMillimetre)],
       ['homingAcceleration', Math.round(800 * perMillimetre)],
       ['homeOffset', Math.round(-10 * perMillimetre)],
@@ -155,11 +162,19 @@ describe('bench drive', () => {
     write('controlword', 0x1f);
     pass(25);
     expect(device.homed).toBe(true);
-    // The latched point reads the home offset: so the minus limit's edge lies at −10 mm, less the index travel of method 1.
-    const atEdge = -10 - (method === 1 ? 391000 / perMillimetre : 0);
-    const world = (device.positionCounts - atEdge * perMillimetre) / perMillimetre;
-    expect(world).toBeGreaterThan(0);
-    expect(world).toBeLessThan(method === 1 ? 41 : 1);
+    // The latched point reads the home offset.
+    const reads = device.positionCounts / perMillimetre;
+    const latchedAt = device.loadCounts / perMillimetre - (reads + 10);
+    expect(Math.abs(latchedAt - latched)).toBeLessThan(0.1);
+    // It stops within a millimetre of it, on the side away from the switch.
+    const beyond = (reads + 10) * (method === 1 || method === 17 ? 1 : -1);
+    expect(beyond).toBeGreaterThan(0);
+    expect(beyond).toBeLessThan(1);
+  });
+
+  it('refuses a homing method that it does not have', () => {
+    const { write32 } = bench();
+    expect([write32('homingMethod', 7), write32('homingMethod', 8)]).toEqual([undefined, 'illegal value']);
   });
 
   it('trips on following error and wants a reset', () => {

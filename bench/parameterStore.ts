@@ -26,10 +26,11 @@ export class ParameterStore {
     return (this.running[key] ?? 0) * (this.#parameters.get(key)?.scale ?? 1);
   }
 
-  /** @returns false when the value is outside its range. */
+  /** @returns false when the value is outside its range or not among its options. */
   write(key: string, raw: number): boolean {
     const parameter = this.#parameters.get(key);
     if (!parameter || raw < parameter.minimum || raw > parameter.maximum) return false;
+    if (parameter.options && !parameter.options.includes(raw)) return false;
     this.written[key] = raw;
     if (!parameter.waitsForRestart) this.running[key] = raw;
     return true;

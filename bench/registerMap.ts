@@ -11,6 +11,8 @@ export interface DeviceParameter {
   readonly minimum: number;
   readonly maximum: number;
   readonly factory: number;
+  /** Raw values it takes, where it takes only some. */
+  readonly options: readonly number[] | undefined;
   readonly waitsForRestart: boolean;
   readonly address: number;
   readonly running: number;
@@ -58,6 +60,7 @@ export function readRegisterMap(path: string = registerMapPath): RegisterMap {
           minimum: raw(row.minimum),
           maximum: raw(row.maximum),
           factory: raw(row.factory),
+          options: row.choices ? row.choices.split(';').map((each) => Number.parseInt(each)) : undefined,
           waitsForRestart: row.takesEffect === 'after restart',
           address: Number(row.address),
           running: Number(row.running),

@@ -27,7 +27,11 @@ export type World = Pick<
   | 'minusLimit'
   | 'plusLimit'
   | 'indexOffset'
-> & { readonly startCounts: number };
+> & {
+  readonly startCounts: number;
+  /** Counts between which the home switch is on. */
+  readonly homeSwitch: { readonly from: number; readonly to: number };
+};
 
 /** What the motion registers hold; increments and seconds. */
 interface MotionTarget {
@@ -131,10 +135,22 @@ export class ServoDevice {
     return Math.round(((this.#sense * this.#servo.torque) / this.#world.ratedTorque) * 1000);
   }
   get inputs(): number {
+    return this.#limits | (this.#homeSwitchOn ? 4 : 0);
+  }
+  get #limits(): number {
     return (this.#limitOn('minus') ? 1 : 0) | (this.#limitOn('plus') ? 2 : 0);
   }
+  /** Normally open: its flag is short. */
+  get #homeSwitchOn(): boolean {
+    const { from, to } = this.#world.homeSwitch;
+    return this.loadCounts >= from && this.loadCounts <= to;
+  }
+  /** Where the load is in the world, whatever the drive makes of it. */
+  get loadCounts(): number {
+    return this.#servo.loadAngle * this.#coefficients.countsPerRadian;
+  }
   get statusword(): number {
-    const limited = this.#state === 'operation enabled' && this.inputs !== 0 ? statusBit.limitActive : 0;
+    const limited = this.#state === 'operation enabled' && this.#limits !== 0 ? statusBit.limitActive : 0;
     return statusBits(this.#state) | limited | 0x0200 | this.#modeBits();
   }
 
@@ -356,6 +372,7 @@ export class ServoDevice {
     return {
       minusLimit: this.#limitOn('minus'),
       plusLimit: this.#limitOn('plus'),
+      homeSwitch: this.#homeSwitchOn,
       position: this.#sense * this.#servo.actualCounts,
       standsStill: !this.#generator.moving,
       indexPulses: this.#servo.indexPulses,

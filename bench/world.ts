@@ -24,6 +24,7 @@ export const carriageWorld: World = {
   peakTorque: 7.16,
   minusLimit: 0,
   plusLimit: Math.round(1885 * countsPerMillimetre),
+  homeSwitch: { from: Math.round(900 * countsPerMillimetre), to: Math.round(930 * countsPerMillimetre) },
   indexOffset: 391000,
   startCounts: Math.round(640 * countsPerMillimetre),
 };

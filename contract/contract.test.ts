@@ -108,7 +108,7 @@ describe('documents', () => {
     ['a speed of zero', (a) => ({ ...a, testMove: { ...a.testMove, speed: 0 } }), '/testMove/speed'],
     ['a counter of 31.5 bits', (a) => ({ ...a, drive: { ...a.drive, counterBits: 31.5 } }), '/drive/counterBits'],
     ['half a repeat', (a) => ({ ...a, testMove: { ...a.testMove, repeats: 1.5 } }), '/testMove/repeats'],
-    ['a homing method of our own', (a) => ({ ...a, homing: { ...a.homing, method: 2 } }), '/homing/method'],
+    ['a homing method of our own', (a) => ({ ...a, homing: { ...a.homing, method: 6 } }), '/homing/method'],
     [
       'a torque limit of 600 %',
       (a) => ({ ...a, settings: { ...a.settings, torqueLimit: 600 } }),
@@ -423,8 +423,8 @@ describe('what is to be keyed in at both ends', () => {
     const { controller, drive } = rowsFor(carriage, 'nothing');
     expect(keys(controller)).toMatchObject({ 'Steps per unit': '100', 'Pulse form': 'step and direction' });
     expect(keys(drive)).toMatchObject({ 'Pulse form': 'step and direction', 'Gear numerator': '12288' });
-    // 1.5 · 1850 mm / 120 mm/s, rounded up
-    expect(keys(controller)).toMatchObject({ 'Homing time-out': '24' });
+    // A fifth above 25.1 s: 1850 mm at 120 mm/s, then a whole turn at 12 mm/s to the index pulse.
+    expect(keys(controller)).toMatchObject({ 'Homing time-out': '31' });
     const empty = rowsFor(newAxis('New', 'linear'), 'nothing');
     expect(keys(empty.controller)['Steps per unit']).toBeUndefined();
     expect(JSON.stringify(empty)).not.toMatch(/NaN|Infinity/);

@@ -1,4 +1,5 @@
 import './withoutCodeGeneration.ts';
+import { homingMethodNumbers } from '@kavrid/core/homing';
 import { outputKinds, pulseForms } from '@kavrid/core/signal';
 import { z } from 'zod';
 import { commandSchema } from './commandDocument.ts';
@@ -285,11 +286,14 @@ const axisObject = z.strictObject({
     plusSoftLimit: approximate('position'),
   }),
   homing: z.strictObject({
-    method: z.union([z.literal(1), z.literal(17), z.literal(37)]),
+    method: z.literal(homingMethodNumbers),
     searchSpeed: approximate('speed'),
     creepSpeed: approximate('speed'),
     acceleration: approximate('acceleration'),
     homeOffset: approximate('position'),
+    /** Where the home switch comes on towards plus, from the minus limit, and over how long a way it is on. */
+    homeSwitchFrom: approximate('position'),
+    homeSwitchLength: approximate('distance'),
   }),
   testMove: z.strictObject({
     from: approximate('position'),

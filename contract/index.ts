@@ -36,6 +36,7 @@ export { spindleEndSheets } from './toCore/spindleEndPlans.ts';
 export * from './toCore/sharedDevices.ts';
 export * from './toCore/suppliesOf.ts';
 export * from './toCore/servoDefinition.ts';
+export { homingTimeOut, predictedHoming, type PredictedHoming } from './toCore/predictedHoming.ts';
 export * from './toCore/resultChanges.ts';
 export * from './unread.ts';
 export { hostSchema } from './parts.ts';

@@ -223,9 +223,10 @@ export const upgradeMember4 = (member: unknown): unknown => {
   const { link, ...rest } = withPoints(member) as Fields;
   const common = { ...rest, link: isFields(link) ? { kind: 'tcp', ...link } : link, unread: {} };
   if (member.kind === 'spindle') return common;
-  const { stages, command } = rest;
+  const { stages, command, homing } = rest;
   return {
     ...common,
+    homing: isFields(homing) ? { homeSwitchFrom: null, homeSwitchLength: null, ...homing } : homing,
     stages: Array.isArray(stages) ? stages.map(withBackDrive) : stages,
     command: withTwoTimes(command),
   };

@@ -20,6 +20,7 @@ import { formWords } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ControllerEntry } from '../library/controllerEntry.ts';
 import type { DriveEntry } from '../library/driveEntry.ts';
+import { homingTimeOut } from './predictedHoming.ts';
 import { exactNumber, number, planOf, word, type Plan } from './plannedSetting.ts';
 import { formOf, isPulseCommand } from './readAxis.ts';
 
@@ -230,13 +231,9 @@ function gearPlan(input: AxisInput, results: Results): Partial<Record<ParameterR
   }
 }
 
-/** A search over the whole travel and half as long again. */
-const homingPatience = 1.5;
-
 function controllerPlan(axis: AxisDocument, input: AxisInput, results: Results): Plan<ControllerRole> {
   const { signal, command, settings, homing, protection, wanted, testMove } = axis;
   const u = input.axisUnit;
-  const travel = numberOf(results.travel);
   const train = input.train && valueOf(input.train);
   const backlash = valueOf(results.backlash);
   return planOf<ControllerRole>({
@@ -279,10 +276,7 @@ function controllerPlan(axis: AxisDocument, input: AxisInput, results: Results):
     plusSoftLimit: number(settings.plusSoftLimit, u),
     homingSearchSpeed: number(homing.searchSpeed, `${u}/s`),
     homingCreepSpeed: number(homing.creepSpeed, `${u}/s`),
-    homingTimeOut:
-      travel !== undefined && homing.searchSpeed
-        ? number(Math.ceil((homingPatience * travel) / homing.searchSpeed), 's')
-        : undefined,
+    homingTimeOut: number(homingTimeOut(axis, results), 's'),
     trainPulses: number(train?.pulses, 'pulses'),
     trainRate: number(train?.rate, 'pulses/s'),
     trainPeriod: number(train?.repeatPeriod, 's'),

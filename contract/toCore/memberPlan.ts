@@ -17,6 +17,7 @@ import type { MemberDocument } from '../member.ts';
 import type { MemberRecord } from '../records.ts';
 import { unreadFields } from '../unread.ts';
 import { plannedSpindleValues } from './plannedSpindleValues.ts';
+import { homingTimeOut } from './predictedHoming.ts';
 import { plannedValues } from './plannedValues.ts';
 import { axisUnitOf, readAxis } from './readAxis.ts';
 import { readSpindle } from './readSpindle.ts';
@@ -118,6 +119,7 @@ function axisMotion(
       highest <= reduced ? (valueOf(results.bindingLimits) ?? []).join(' and ') : 'the reduced speed for jogging',
     jogAcceleration,
     quickStopDeceleration: 2 * braking,
+    homingTimeOut: homingTimeOut(document, results),
     isSuspended: isSuspended(document, results),
     softLimits: { minus: settings.minusSoftLimit, plus: settings.plusSoftLimit },
     testMove: testMovePlan(testMove),

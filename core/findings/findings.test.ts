@@ -191,7 +191,7 @@ describe('findings', () => {
       { train: known({ ...train, acceleration: 1e6, pulses: 1e5 }) },
       'the motor’s peak is 7.16 N·m',
     ],
-    ['trainOverheats', 'warn', { train: known({ ...train, acceleration: 16000 }) }, 'rated for 2.39'],
+    ['trainOverheats', 'warn', { train: known({ ...train, acceleration: 20000 }) }, 'rated for 2.39'],
     [
       'trainLimitTooHigh',
       'warn',

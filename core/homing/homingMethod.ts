@@ -1,43 +1,81 @@
-/** Homing methods by their number in CiA 402 / IEC 61800-7-201. */
-export type HomingMethod = 1 | 17 | 37;
-
+/**
+ * What tells one homing method from another. The search looks for a switch; the axis then leaves the switch at creep speed in the
+ * direction `leave`, coming from rest, and its edge there counts, or the first index pulse beyond it.
+ */
 export interface HomingMethodFacts {
-  readonly method: HomingMethod;
   readonly name: string;
-  readonly usesIndex: boolean;
-  readonly moves: boolean;
   readonly when: string;
+  /** Nothing moves for `none`: the position is set where the axis stands. */
+  readonly homesOn: 'minusLimit' | 'plusLimit' | 'homeSwitch' | 'none';
+  /** Direction of the search while the switch is off. A home switch that is not met before the limit is searched back. */
+  readonly search: -1 | 1;
+  readonly leave: -1 | 1;
+  readonly usesIndex: boolean;
 }
 
-export const homingMethods: readonly HomingMethodFacts[] = [
-  {
-    method: 1,
+/**
+ * Homing methods by their number in CiA 402 / IEC 61800-7-201; a row is all that a method is. The texts are ours; the directions
+ * are those of the standard's drawings, from memory.
+ */
+export const homingMethods = {
+  1: {
     name: 'Minus limit, then index pulse',
-    usesIndex: true,
-    moves: true,
     when: 'The limit switch is there anyway and the index pulse makes the position repeat to a few counts.',
+    homesOn: 'minusLimit',
+    search: -1,
+    leave: 1,
+    usesIndex: true,
   },
-  {
-    method: 17,
+  2: {
+    name: 'Plus limit, then index pulse',
+    when: 'As method 1, at the plus end.',
+    homesOn: 'plusLimit',
+    search: 1,
+    leave: -1,
+    usesIndex: true,
+  },
+  7: {
+    name: 'Home switch, lower edge, then index pulse',
+    when: 'A home switch within the travel. It is searched towards plus, and back from the plus limit where it is not met.',
+    homesOn: 'homeSwitch',
+    search: 1,
+    leave: -1,
+    usesIndex: true,
+  },
+  17: {
     name: 'Minus limit',
-    usesIndex: false,
-    moves: true,
     when: 'No index pulse, or a load that may slip on the motor shaft; repeats as well as the switch does.',
-  },
-  {
-    method: 37,
-    name: 'Where it stands',
+    homesOn: 'minusLimit',
+    search: -1,
+    leave: 1,
     usesIndex: false,
-    moves: false,
-    when: 'A fixture or a mark sets the position; nothing moves.',
   },
-];
+  18: {
+    name: 'Plus limit',
+    when: 'As method 17, at the plus end.',
+    homesOn: 'plusLimit',
+    search: 1,
+    leave: -1,
+    usesIndex: false,
+  },
+  37: {
+    name: 'Current position',
+    when: 'A fixture or a mark sets the position; nothing moves.',
+    homesOn: 'none',
+    search: 1,
+    leave: 1,
+    usesIndex: false,
+  },
+} as const satisfies Record<number, HomingMethodFacts>;
+
+export type HomingMethod = keyof typeof homingMethods;
+
+export const homingMethodNumbers: readonly HomingMethod[] = [1, 2, 7, 17, 18, 37];
 
 /** @throws RangeError for a number that is not one of the methods. */
 export function homingMethodFacts(method: HomingMethod): HomingMethodFacts {
-  const facts = homingMethods.find((each) => each.method === method);
-  if (!facts) throw new RangeError(`Homing method ${String(method)} is not known.`);
-  return facts;
+  if (!Object.hasOwn(homingMethods, method)) throw new RangeError(`Homing method ${String(method)} is not known.`);
+  return homingMethods[method];
 }
 
 /** Speeds positive, in units/s; acceleration in units/s²; all in one unit of length, counts or axis units. */

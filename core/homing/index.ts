@@ -2,3 +2,4 @@ export * from './homingMethod.ts';
 export * from './homingSequence.ts';
 export * from './predictHoming.ts';
 export * from './repeatability.ts';
+export * from './longestHoming.ts';

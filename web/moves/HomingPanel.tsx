@@ -1,14 +1,15 @@
-import { homingMethodFacts, homingMethods, predictHoming } from '@kavrid/core/homing';
-import { formatNumber, toNumber } from '@kavrid/core/quantity';
-import { valueOf } from '@kavrid/core/sheet';
+import { predictedHoming } from '@kavrid/contract';
+import { homingMethodFacts, homingMethodNumbers } from '@kavrid/core/homing';
+import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useAxis } from '../axis/axisContext.ts';
+import { isReady } from '../member/isReady.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { act } from '../store/live.ts';
-import { isReady } from '../member/isReady.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
+import { NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
 export function HomingPanel() {
@@ -16,6 +17,7 @@ export function HomingPanel() {
   const dispatch = useAppDispatch();
   const ready = useAppSelector(({ live: { live } }) => isReady(live));
   const edit = useEdit();
+  const { when, homesOn } = homingMethodFacts(document.homing.method);
   return (
     <Panel
       title="Homing"
@@ -35,41 +37,49 @@ export function HomingPanel() {
         label="Method"
         value={document.homing.method}
         onChange={(method) => edit(['homing', 'method'], method)}
-        choices={homingMethods.map(({ method, name }) => ({ value: method, label: `${method} · ${name}` }))}
-        help={homingMethodFacts(document.homing.method).when}
+        choices={homingMethodNumbers.map((method) => ({
+          value: method,
+          label: `${method} · ${homingMethodFacts(method).name}`,
+        }))}
+        help={when}
       />
+      {homesOn === 'homeSwitch' && (
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, mt: 1 }}>
+          <NumberField label="Home switch, from the minus limit" path={['homing', 'homeSwitchFrom']} rule="position" />
+          <NumberField label="Home switch, length" path={['homing', 'homeSwitchLength']} rule="distance" />
+        </Box>
+      )}
       <Prediction />
     </Panel>
   );
 }
 
-/** How far and how long: from mid-travel, at worst from the far end. */
+/** How far and how long at most, from any start. */
 function Prediction() {
   const { document, computation } = useAxis();
   const units = useShownUnits(computation.input);
-  const { method, searchSpeed, creepSpeed, acceleration, homeOffset } = document.homing;
-  const travel = valueOf(computation.results.travel);
-  const turn = valueOf(computation.results.travelPerTurn);
-  const ratio = valueOf(computation.results.transmissionRatio);
-  if (!homingMethodFacts(method).moves) return null;
-  if (searchSpeed === null || creepSpeed === null || acceleration === null || !travel || !turn || !ratio) {
+  const { homesOn, usesIndex } = homingMethodFacts(document.homing.method);
+  if (homesOn === 'none') return null;
+  const predicted = predictedHoming(document, computation.results);
+  if (predicted.state === 'unknown')
     return (
-      <Typography variant="body2">
-        No prediction: fill in the homing speeds and acceleration under Drive data, and the travel.
+      <Typography variant="body2" sx={{ mt: 0.5 }}>
+        No prediction: {predicted.because}.
       </Typography>
     );
-  }
-  const spacing = toNumber(turn) / toNumber(ratio);
-  const predicted = predictHoming(
-    { method, searchSpeed, creepSpeed, acceleration, homeOffset: homeOffset ?? 0 },
-    { start: toNumber(travel), minusEdge: 0, indexSpacing: spacing, indexAt: spacing / 2, scanPeriod: 0.001 },
-  );
+  const { longest, indexSpacing, isWithoutLag } = predicted.value;
   const shown = (value: number) => `${formatNumber(units.shown(value, '{u}'), 3)} ${units.unit}`;
+  const room =
+    homesOn === 'homeSwitch'
+      ? `Runs up to ${shown(longest.overrun)} past a switch: leave that much room behind the limits.`
+      : `Runs up to ${shown(longest.overrun)} past the switch: leave that much room.`;
   return (
     <Box component="p" sx={{ m: 0, mt: 0.5, fontSize: 12.5, color: 'text.secondary' }}>
-      From the far end at most {formatNumber(predicted.seconds, 3)} s. Runs {shown(predicted.overrun)} past the switch:
-      leave room for it.
-      {method === 1 ? ` An index pulse comes every ${shown(spacing)}.` : ''}
+      {longest.because === undefined
+        ? `Takes at most ${formatNumber(longest.seconds, 3)} s. ${room}`
+        : `Fails: ${longest.because}.`}
+      {usesIndex ? ` An index pulse comes every ${shown(indexSpacing)}.` : ''}
+      {isWithoutLag ? ' Without following error, since no position gain is planned.' : ''}
     </Box>
   );
 }

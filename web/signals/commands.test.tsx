@@ -46,8 +46,8 @@ describe('scale', () => {
       'A broken wire is a command: with the signal wire broken, at 0 V, it runs at -1\u202f500 rpm',
     );
     await type(user, 'Signal B', '30');
-    expect(screen.getByText('Must be at most 12 V.')).toBeTruthy();
-    expect(fact('Scale', 'Gain')).toBe('unknown');
+    expect(screen.getByText('Must be at most 12 V. 10 V is kept until then.')).toBeTruthy();
+    expect(fact('Scale', 'Gain')).toBe('300 rpm/V');
     expect(document.body.textContent).not.toMatch(/NaN|Infinity/);
     await choose(user, 'Range', '4–20 mA');
     expect(draft().document.command).toMatchObject({ from: { signal: '4 mA' }, to: { signal: '20 mA' }, standing: '' });

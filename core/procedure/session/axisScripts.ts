@@ -48,14 +48,14 @@ export function jogSteps(motion: AxisMotionPlan, speed: number, mode: number | u
 }
 
 /** The drive's own homing. */
-export const homeSteps = (): readonly Step[] => [
+export const homeSteps = (motion: AxisMotionPlan): readonly Step[] => [
   { do: 'tell', progress: 'Homing' },
   { do: 'check', roles: homingRoles },
   ...toMode(operationMode.homing),
   { do: 'record', kind: 'homing', periodSteps: 32 },
   write('controlword', controlword.enableOperation, true),
   write('controlword', controlword.enableOperation | controlBit.startHoming, true),
-  { do: 'await', what: 'Homing', until: { is: 'homing ended' }, seconds: 120 },
+  { do: 'await', what: 'Homing', until: { is: 'homing ended' }, seconds: motion.homingTimeOut ?? 120 },
   { do: 'dwell', seconds: 0.15 },
 ];
 

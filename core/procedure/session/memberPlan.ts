@@ -35,6 +35,8 @@ export interface AxisMotionPlan {
   readonly jogLimitedBy: string;
   readonly jogAcceleration: number;
   readonly quickStopDeceleration: number;
+  /** s after which a homing has gone wrong; undefined where none can be predicted. */
+  readonly homingTimeOut: number | undefined;
   /** Gravity moves it when the motor lets go. */
   readonly isSuspended: boolean;
   readonly softLimits: { readonly minus: number | null; readonly plus: number | null };

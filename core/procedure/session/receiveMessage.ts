@@ -106,7 +106,7 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
     case 'jog':
       return jog(turn, window, message);
     case 'home':
-      return move(turn, window, 'homing', () => homeSteps());
+      return move(turn, window, 'homing', (motion) => homeSteps(motion));
     case 'goToStart':
       return move(turn, window, 'going to start', (motion) => {
         const test = testMoveOf(turn, motion);

@@ -266,8 +266,16 @@ export const endpoints = {
   readRun: {
     method: 'get',
     path: paths.readRun,
-    summary: 'A run with its trace and the settings it was made with.',
+    summary: 'A run with what its trace is of, and the settings it was made with.',
     answer: runRecordSchema,
+    problems: missing,
+  },
+  readSamples: {
+    method: 'get',
+    path: paths.readSamples,
+    summary:
+      'The samples of a run: its channels one after the other, little-endian, as the trace of the run describes them.',
+    answer: 'application/octet-stream',
     problems: missing,
   },
   readTraceCsv: {

@@ -10,6 +10,7 @@ export * from './newSpindle.ts';
 export * from './driveProfileFile.ts';
 export * from './library/index.ts';
 export * from './records.ts';
+export * from './trace/index.ts';
 export * from './changes/index.ts';
 export * from './file/index.ts';
 export {

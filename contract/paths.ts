@@ -26,6 +26,7 @@ export const paths = {
   restoreRevision: '/axes/{id}/revisions/{version}/restore',
   listRuns: '/axes/{id}/runs',
   readRun: '/runs/{id}',
+  readSamples: '/runs/{id}/samples',
   readTraceCsv: '/runs/{id}/trace.csv',
   listEntries: '/library',
   createEntry: '/library',

@@ -4,6 +4,7 @@ import { idSchema, momentSchema, versionSchema } from './fields.ts';
 import { libraryEntrySchema } from './library/index.ts';
 import { memberSchema } from './member.ts';
 import type { SpindleDocument } from './spindleDocument.ts';
+import { traceHeaderSchema } from './trace/index.ts';
 
 // What the server keeps, as it answers with it.
 
@@ -72,63 +73,6 @@ export const runEndSchema = z.enum(['finished', 'stopped', 'link lost', 'fault']
 export type RunKind = z.infer<typeof runKindSchema>;
 export type RunEnd = z.infer<typeof runEndSchema>;
 
-export const traceChannels = [
-  'demandPosition',
-  'actualPosition',
-  'demandSpeed',
-  'actualSpeed',
-  'followingError',
-  'torque',
-  'inputs',
-  'statusword',
-] as const;
-export type TraceChannel = (typeof traceChannels)[number];
-
-const channel = z.array(z.number()).max(4_000_000).readonly();
-/** One run of an axis, as recorded: channels of equal length, positions in axis units, torque in % of rated. */
-export const axisTraceSchema = z
-  .strictObject({
-    /** s; sample k is at k · period after the trigger */
-    period: z.number().positive().max(60),
-    channels: z.strictObject({
-      demandPosition: channel,
-      actualPosition: channel,
-      demandSpeed: channel,
-      actualSpeed: channel,
-      followingError: channel,
-      torque: channel,
-      inputs: channel,
-      statusword: channel,
-    }),
-  })
-  .refine(({ channels }) => new Set(Object.values(channels).map((each) => each.length)).size === 1, {
-    message: 'The channels of a trace are of equal length.',
-  });
-export type AxisTrace = z.infer<typeof axisTraceSchema>;
-
-export const spindleChannels = ['hertz', 'speed', 'current', 'torque', 'busVolts'] as const;
-export type SpindleChannel = (typeof spindleChannels)[number];
-/** One run of a spindle: Hz of the output, rpm of the motor, A, N·m of the motor, V of the DC bus. */
-export const spindleTraceSchema = z
-  .strictObject({
-    period: z.number().positive().max(60),
-    channels: z.strictObject({ hertz: channel, speed: channel, current: channel, torque: channel, busVolts: channel }),
-  })
-  .refine(({ channels }) => new Set(Object.values(channels).map((each) => each.length)).size === 1, {
-    message: 'The channels of a trace are of equal length.',
-  });
-export type SpindleTrace = z.infer<typeof spindleTraceSchema>;
-
-export const traceSchema = z.union([axisTraceSchema, spindleTraceSchema]);
-export type Trace = z.infer<typeof traceSchema>;
-/** Checks a trace by the schema of its kind, which it tells by its channels. */
-export const readTrace = (value: unknown): z.ZodSafeParseResult<Trace> => {
-  const channels = (value as { readonly channels?: unknown } | null)?.channels;
-  const isSpindle = typeof channels === 'object' && channels !== null && 'hertz' in channels;
-  return (isSpindle ? spindleTraceSchema : axisTraceSchema).safeParse(value);
-};
-export const isAxisTrace = (trace: Trace): trace is AxisTrace => 'statusword' in trace.channels;
-
 export const runSummarySchema = z.object({
   id: idSchema,
   axisId: idSchema,
@@ -141,7 +85,7 @@ export const runSummarySchema = z.object({
   axisVersion: versionSchema,
 });
 export type RunSummary = z.infer<typeof runSummarySchema>;
-export const runRecordSchema = runSummarySchema.extend({ axis: memberSchema, trace: traceSchema });
+export const runRecordSchema = runSummarySchema.extend({ axis: memberSchema, trace: traceHeaderSchema });
 export type RunRecord = z.infer<typeof runRecordSchema>;
 
 const changeSchema = z.object({

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { setTimeout as pause } from 'node:timers/promises';
 import { createServer } from './createServer.ts';
+import { checkTableOrder } from './backup/tableOrder.ts';
 import { connectDatabase } from './database/connectDatabase.ts';
 import { loadDemo } from './database/loadDemo.ts';
 import { Store } from './database/store.ts';
@@ -29,6 +30,7 @@ async function connectPatiently(url: string) {
 }
 
 const store = new Store(await connectPatiently(DATABASE_URL));
+checkTableOrder(store.source);
 await loadDemo(store, {
   machine: path('../demo/tile-glazing-cell.json'),
   library: path('../demo/library.json'),

@@ -1,4 +1,3 @@
 export * from './machineFile.ts';
 export * from './upgradeFile.ts';
 export * from './readMachineFile.ts';
-export * from './traceToCsv.ts';

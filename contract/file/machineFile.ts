@@ -35,7 +35,10 @@ const registerMapText = z
     if (read.kind === 'refused') for (const message of read.problems) context.addIssue({ code: 'custom', message });
   });
 
-/** A run without its trace, which stands in `traces/<id>.json` of the archive. */
+/**
+ * A run without its trace, which stands in the archive: what it is of in `traces/<id>.json`, its samples in `traces/<id>.bin`.
+ * Up to format version 4 `traces/<id>.json` held the numbers too.
+ */
 const runInFile = z.strictObject({
   id: idSchema,
   kind: runKindSchema,

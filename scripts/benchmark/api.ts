@@ -1,5 +1,4 @@
 import { spawn } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import { createReadStream, createWriteStream, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { Agent, request } from 'node:http';
@@ -9,12 +8,15 @@ import { pipeline } from 'node:stream/promises';
 import { setTimeout as pause } from 'node:timers/promises';
 import {
   axesAmong,
+  axisChannels,
   machineFileSchema,
-  traceChannels,
+  packSamples,
   type AxisRecord,
+  type Channel,
   type ImportState,
 } from '../../contract/index.ts';
 import { connectDatabase } from '../../server/database/connectDatabase.ts';
+import { Store } from '../../server/database/store.ts';
 
 // The server under load, as a process of its own on a database of its own: rows of the benchmark's table.
 
@@ -166,17 +168,36 @@ for (const [rate, budget] of [
 
 // A machine of 200 MB, most of it traces.
 const record = JSON.parse((await ask('GET', '/axes/a0')).text) as AxisRecord;
-const samples = 60_000;
-const channel = Array.from({ length: samples }, (_, k) => Math.round(1e5 * Math.sin(k / 700) * 1000) / 1e5);
-const trace = JSON.stringify({
-  period: 0.001,
-  channels: Object.fromEntries(traceChannels.map((name) => [name, channel])),
-});
-const runs = Math.ceil(200e6 / trace.length);
+const count = 200_000;
+const channels = Object.entries(axisChannels).map(([id, { label, unit }]): Channel => ({
+  id,
+  label,
+  unit: unit.replace('{u}', 'mm'),
+  scale: 0.001,
+  format: 'int32',
+}));
+const wave = Int32Array.from({ length: count }, (_, k) => Math.round(1e6 * Math.sin(k / 700)));
+const trace = {
+  header: { period: 0.001, count, channels },
+  samples: packSamples(
+    channels,
+    channels.map(() => wave),
+  ),
+};
+const runs = Math.ceil(200e6 / trace.samples.length);
+const store = new Store(source);
 for (let k = 0; k < runs; k++)
-  await source.query(
-    'INSERT INTO run (id, axis_id, kind, `end`, because, started_at, seconds, axis_version, trace) VALUES (?, ?, "test move", "finished", "", NOW(), 60, ?, ?)',
-    [randomUUID(), record.id, record.version, trace],
+  await store.runs.add(
+    {
+      axisId: record.id,
+      kind: 'test move',
+      end: 'finished',
+      because: '',
+      startedAt: new Date(),
+      seconds: 200,
+      axisVersion: record.version,
+    },
+    trace,
   );
 const before = memory();
 const path = join(folder, 'big.zip');
@@ -187,7 +208,7 @@ const answer = await new Promise<NodeJS.ReadableStream>((resolve, reject) =>
     .end(),
 );
 await pipeline(answer, createWriteStream(path));
-const size = (runs * trace.length) / 1e6;
+const size = (runs * trace.samples.length) / 1e6;
 row(
   `export of a machine of ${size.toFixed(0)} MB (${(statSync(path).size / 1e6).toFixed(0)} MB packed)`,
   'bounded memory',

@@ -4,9 +4,10 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
-import type { AxisRecord, MachinePage, ProfileRecord, RunSummary } from '@kavrid/contract';
+import type { AxisRecord, MachinePage, ProfileRecord, RunRecord, RunSummary } from '@kavrid/contract';
 import { describe, expect, it, vi } from 'vitest';
-import { demoAxis, newDatabase, startServer, useServer } from '../test/testServer.ts';
+import { demoAxis, newDatabase, startServer, useServer, type TestServer } from '../test/testServer.ts';
+import { channelsOfRun, traceOf } from '../test/traces.ts';
 import { restoreBackup, writeBackup } from './backupFile.ts';
 
 const test = useServer();
@@ -42,16 +43,18 @@ async function fill() {
     inputs: channel,
     statusword: channel,
   };
-  await test.store.runs.add({
-    axisId: axis.id,
-    kind: 'homing',
-    end: 'fault',
-    because: 'x',
-    startedAt: new Date('2026-03-04T05:06:07.089Z'),
-    seconds: 0.1 + 0.2,
-    axisVersion: 2,
-    trace: { period: 0.001, channels },
-  });
+  await test.store.runs.add(
+    {
+      axisId: axis.id,
+      kind: 'homing',
+      end: 'fault',
+      because: 'x',
+      startedAt: new Date('2026-03-04T05:06:07.089Z'),
+      seconds: 0.1 + 0.2,
+      axisVersion: 2,
+    },
+    traceOf(channels),
+  );
   await test.store.temporarySettings.remember(axis.id, {
     key: 'k',
     label: 'K',
@@ -61,6 +64,15 @@ async function fill() {
     address: 'h:1/1',
   });
   return axis;
+}
+
+/** Its trace was kept as JSON; it is read as one of today. */
+async function expectOldRun(server: TestServer, axisId: string): Promise<void> {
+  const [summary] = (await server.send<RunSummary[]>('GET', `/axes/${axisId}/runs`)).body;
+  const run = (await server.send<RunRecord>('GET', `/runs/${summary?.id ?? ''}`)).body;
+  const channel = await channelsOfRun(server.base, run);
+  expect(run.trace.channels.map(({ id, unit }) => [id, unit])).toContainEqual(['followingError', 'mm']);
+  expect(channel('actualPosition').length).toBe(run.trace.count);
 }
 
 describe('backup', () => {
@@ -110,6 +122,7 @@ describe('backup', () => {
       ]);
       expect(await old.store.temporarySettings.at('1:2', '127.0.0.1:5502/1')).toHaveLength(1);
       expect((await old.send<RunSummary[]>('GET', `/axes/${body.id}/runs`)).body).toMatchObject([{ kind: 'homing' }]);
+      await expectOldRun(old, body.id);
       expect((await old.saveAxis(body, { jogSpeed: 46 })).status).toBe(200);
       expect((await old.send<ProfileRecord[]>('GET', '/profiles')).body).toMatchObject([{ kind: 'axis' }]);
     } finally {

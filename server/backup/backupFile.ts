@@ -8,6 +8,7 @@ import { createGunzip, createGzip } from 'node:zlib';
 import { libraryEntrySchema, machineSchema, memberSchema } from '@kavrid/contract';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { connectDatabase, migrationNames } from '../database/connectDatabase.ts';
+import { tableOrder } from './tableOrder.ts';
 
 // A backup is gzipped JSON Lines: a head, a line a row, and an end with the number of rows and the check sum of all lines.
 
@@ -35,19 +36,6 @@ const migrationsOf = async (source: DataSource): Promise<readonly string[]> =>
     ({ name }) => name,
   );
 
-/** Machines before their axes, axes before their runs. */
-const tableOrder: readonly string[] = [
-  'machine',
-  'machine_tag',
-  'axis',
-  'revision',
-  'library_entry',
-  'drive_profile',
-  'run',
-  'temporary_setting',
-  'evidence',
-];
-
 /** Every line of a backup as the database stands at one moment, whatever is saved meanwhile. */
 async function* backupLines(source: DataSource, count: () => void): AsyncGenerator<string> {
   const hash = createHash('sha256');
@@ -65,7 +53,7 @@ async function* backupLines(source: DataSource, count: () => void): AsyncGenerat
     for (const tableName of tableOrder) {
       const stream: Readable = await runner.stream(`SELECT * FROM \`${tableName}\``);
       for await (const row of stream) {
-        yield hashed({ table: tableName, row: row as RowLine['row'] });
+        yield hashed({ table: tableName, row: inText(row as RowLine['row']) });
         rows++;
         count();
       }
@@ -191,7 +179,8 @@ async function fill(url: string, migrations: number, path: string): Promise<void
     };
     for await (const line of linesOf(path, createHash('sha256'))) {
       if (!('table' in line)) continue;
-      if (batch.length >= 20 || (batch[0] && batch[0].table !== line.table)) await flush();
+      const isLarge = line.table === 'run_samples';
+      if (isLarge || batch.length >= 20 || (batch[0] && batch[0].table !== line.table)) await flush();
       batch.push(line);
     }
     await flush();
@@ -264,11 +253,21 @@ async function insert(
   const moments = new Set(known.filter(({ type }) => type === 'datetime').map(({ databaseName }) => databaseName));
   const columns = Object.keys(batch[0]?.row ?? {});
   const fromJson = (name: string, value: unknown) =>
-    moments.has(name) && value !== null ? new Date(value as string) : isBytes(value) ? Buffer.from(value.data) : value;
+    moments.has(name) && value !== null ? new Date(value as string) : isBytes(value) ? bytesIn(value) : value;
   const values = batch.map(({ row }) => columns.map((name) => fromJson(name, row[name])));
   await runner.query(`INSERT INTO \`${table}\` (${columns.map((name) => `\`${name}\``).join()}) VALUES ?`, [values]);
 }
 
-/** How JSON writes a Buffer. */
-const isBytes = (value: unknown): value is { readonly type: 'Buffer'; readonly data: readonly number[] } =>
-  typeof value === 'object' && value !== null && 'type' in value && value.type === 'Buffer';
+/** Bytes as a line holds them: base64, or, in older backups, as JSON writes a Buffer. */
+type Bytes = { readonly base64: string } | { readonly type: 'Buffer'; readonly data: readonly number[] };
+const isBytes = (value: unknown): value is Bytes =>
+  typeof value === 'object' && value !== null && ('base64' in value || ('type' in value && value.type === 'Buffer'));
+const bytesIn = (value: Bytes): Buffer =>
+  'base64' in value ? Buffer.from(value.base64, 'base64') : Buffer.from(value.data);
+const inText = (row: RowLine['row']): RowLine['row'] =>
+  Object.fromEntries(
+    Object.entries(row).map(([name, value]) => [
+      name,
+      Buffer.isBuffer(value) ? { base64: value.toString('base64') } : value,
+    ]),
+  );

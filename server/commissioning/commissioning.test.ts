@@ -1,13 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { connect } from 'node:net';
 import { carriageWorld, DeviceRegisters, registerMapPath, serveModbus, type RunningServer } from '@kavrid/bench';
-import { isAxisTrace, type AxisRecord, type RunRecord, type RunSummary } from '@kavrid/contract';
+import { type AxisRecord, type RunRecord, type RunSummary } from '@kavrid/contract';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { WebSocket } from 'ws';
 import { freePort } from '../test/freePort.ts';
 import { windowsOf } from '../test/liveWindow.ts';
 import { slowWire } from '../test/slowWire.ts';
 import { demoAxis, useServer } from '../test/testServer.ts';
+import { channelsOfRun } from '../test/traces.ts';
 
 const csv = readFileSync(registerMapPath, 'utf8');
 const test = useServer();
@@ -104,11 +105,11 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     const summary = newest('runSaved')?.run as RunSummary;
     expect(summary.end).toBe('finished');
     const { body: run } = await test.send<RunRecord>('GET', `/runs/${summary.id}`);
-    if (!isAxisTrace(run.trace)) throw new Error('not the trace of an axis');
-    const { actualPosition, actualSpeed, demandPosition } = run.trace.channels;
+    const channel = await channelsOfRun(test.base, run);
+    const actualSpeed = channel('actualSpeed');
     expect(run.trace.period).toBeCloseTo(0.001, 12);
-    expect(Math.max(...actualPosition)).toBeCloseTo(230, 0);
-    expect(demandPosition[0]).toBeCloseTo(30, 1);
+    expect(Math.max(...channel('actualPosition'))).toBeCloseTo(230, 0);
+    expect(channel('demandPosition')[0]).toBeCloseTo(30, 1);
     // S-curve by hand: 200 mm at 4000 mm/s², 40 000 mm/s³ peaks where (Ta − Tj)·a, Ta = 0.05 + √(0.0025 + 0.05) = 0.27913: 716.5 mm/s.
     expect(Math.max(...actualSpeed)).toBeGreaterThan(700);
     expect(Math.max(...actualSpeed)).toBeLessThan(740);

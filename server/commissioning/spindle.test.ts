@@ -1,16 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { grinderWorld, serveModbus, spindleMapPath, SpindleRegisters, type RunningServer } from '@kavrid/bench';
-import {
-  isAxisTrace,
-  type MemberRecord,
-  type RunRecord,
-  type SpindleDocument,
-  type SpindleRecord,
-} from '@kavrid/contract';
+import { type MemberRecord, type RunRecord, type SpindleDocument, type SpindleRecord } from '@kavrid/contract';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { freePort } from '../test/freePort.ts';
 import { windowsOf } from '../test/liveWindow.ts';
 import { demoSpindle, useServer } from '../test/testServer.ts';
+import { channelsOfRun } from '../test/traces.ts';
 
 const test = useServer();
 const { openWindow, closeAll } = windowsOf(() => test.port);
@@ -103,10 +98,10 @@ describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 },
     const summary = newest('runSaved')?.run;
     expect(summary).toMatchObject({ end: 'finished' });
     const { body: run } = await test.send<RunRecord>('GET', `/runs/${summary?.id ?? ''}`);
-    if (isAxisTrace(run.trace)) throw new Error('not the trace of a spindle');
-    const { period, channels } = run.trace;
+    const { period } = run.trace;
+    const channel = await channelsOfRun(test.base, run);
     expect(period).toBeCloseTo(0.02, 12);
-    const at = (name: keyof typeof channels, second: number) => channels[name][Math.round(second / period)] ?? NaN;
+    const at = (name: string, second: number) => channel(name)[Math.round(second / period)] ?? NaN;
     expect(at('hertz', 1.8)).toBeCloseTo(22.5, 6);
     // 6 N·m at the tool are 4 at the motor, and its friction.
     expect(at('torque', 2.7)).toBeCloseTo(4 + grinderWorld.friction, 1);
@@ -114,7 +109,7 @@ describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 },
     expect(run.axis).toMatchObject({ kind: 'spindle', name: demoSpindle.name });
     const csv = await test.send<string>('GET', `/runs/${summary?.id ?? ''}/trace.csv`);
     expect(String(csv.body).split('\r\n')[0]).toBe(
-      'time (s),output (Hz),motor speed (rpm),current (A),motor torque (N·m),DC bus (V)',
+      'Time (s),Output frequency (Hz),Motor speed (rpm),Motor current (A),Motor torque (N·m),DC bus (V)',
     );
   });
 

@@ -8,6 +8,7 @@ import {
   profileEntity,
   revisionEntity,
   runEntity,
+  runSamplesEntity,
   temporarySettingEntity,
 } from './entities.ts';
 import { FifthSchema1764200000000 } from './fifthSchema.ts';
@@ -46,13 +47,14 @@ export async function connectDatabase(url: string, upTo: number = migrations.len
       profileEntity,
       revisionEntity,
       runEntity,
+      runSamplesEntity,
       temporarySettingEntity,
       evidenceEntity,
     ],
     migrations: migrations.slice(0, upTo),
     charset: 'utf8mb4_unicode_ci',
     timezone: 'Z',
-    // JSON comes as text; what must not be parsed, such as a trace on its way to a file, is not.
+    // JSON comes as text, and is parsed where it is wanted.
     // Versions are numbers of 64 bits, within those that are exact here.
     extra: {
       connectionLimit: 12,

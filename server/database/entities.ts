@@ -5,7 +5,7 @@ import type {
   MachineDocument,
   RunEnd,
   RunKind,
-  Trace,
+  TraceHeader,
 } from '@kavrid/contract';
 import { EntitySchema } from 'typeorm';
 
@@ -77,7 +77,8 @@ export interface RunRow {
   startedAt: Date;
   seconds: number;
   axisVersion: number;
-  trace: Trace;
+  /** Of runs made before format version 5: the whole trace, as it was then. */
+  trace: TraceHeader;
 }
 export interface TemporarySettingRow {
   axisId: string;
@@ -181,6 +182,21 @@ export const runEntity = new EntitySchema<RunRow>({
     seconds: { type: 'double' },
     axisVersion: { ...whole, name: 'axis_version' },
     trace: json,
+  },
+});
+
+export interface RunSamplesRow {
+  readonly runId: string;
+  readonly part: number;
+  readonly data: Buffer;
+}
+
+export const runSamplesEntity = new EntitySchema<RunSamplesRow>({
+  name: 'run_samples',
+  columns: {
+    runId: { ...reference, primary: true, name: 'run_id' },
+    part: { type: 'smallint', unsigned: true, primary: true },
+    data: { type: 'mediumblob' },
   },
 });
 

@@ -15,6 +15,7 @@ import {
 import { describe, expect, it } from 'vitest';
 import { isProof, recordProof } from '../test/proof.ts';
 import { demoAxis, useServer } from '../test/testServer.ts';
+import { traceOf } from '../test/traces.ts';
 
 const test = useServer();
 const revisions = async (id: string, query = '') =>
@@ -118,29 +119,28 @@ describe('revisions', () => {
 
   it('own the runs that were made with them', async () => {
     let axis = await test.addAxis(demoAxis);
-    const trace = {
-      period: 0.001,
-      channels: {
-        demandPosition: [0, 1],
-        actualPosition: [0, 0.9],
-        demandSpeed: [0, 5],
-        actualSpeed: [0, 4],
-        followingError: [0, 0.1],
-        torque: [1, 2],
-        inputs: [0, 0],
-        statusword: [39, 39],
-      },
-    };
-    const made = await test.store.runs.add({
-      axisId: axis.id,
-      kind: 'test move',
-      end: 'finished',
-      because: '',
-      startedAt: new Date('2026-02-03T04:05:06Z'),
-      seconds: 1,
-      axisVersion: 1,
-      trace,
+    const trace = traceOf({
+      demandPosition: [0, 1],
+      actualPosition: [0, 0.9],
+      demandSpeed: [0, 5],
+      actualSpeed: [0, 4],
+      followingError: [0, 0.1],
+      torque: [1, 2],
+      inputs: [0, 0],
+      statusword: [39, 39],
     });
+    const made = await test.store.runs.add(
+      {
+        axisId: axis.id,
+        kind: 'test move',
+        end: 'finished',
+        because: '',
+        startedAt: new Date('2026-02-03T04:05:06Z'),
+        seconds: 1,
+        axisVersion: 1,
+      },
+      trace,
+    );
     axis = await saved(axis, { jogSpeed: 99 });
     expect((await revisions(axis.id)).items.map(({ version, runs }) => [version, runs])).toEqual([
       [2, 0],
@@ -151,7 +151,7 @@ describe('revisions', () => {
     const csv = await test.send<string>('GET', `/runs/${made.id}/trace.csv`);
     expect(csv.type).toContain('text/csv');
     expect(csv.body.split('\r\n').slice(0, 3)).toEqual([
-      'time (s),demand position (mm),actual position (mm),demand speed (mm/s),actual speed (mm/s),following error (mm),torque (%),inputs,statusword',
+      'Time (s),Demand position (mm),Actual position (mm),Demand speed (mm/s),Actual speed (mm/s),Following error (mm),Torque (%),Inputs,Statusword',
       '0,0,0,0,0,0,1,0,39',
       '0.001,1,0.9,5,4,0.1,2,0,39',
     ]);

@@ -1,10 +1,22 @@
 import { randomUUID } from 'node:crypto';
-import type { MemberDocument, RunRecord, RunSummary } from '@kavrid/contract';
+import {
+  axisUnitOf,
+  isEarlierTrace,
+  readEarlierTrace,
+  type MemberDocument,
+  type RunRecord,
+  type RunSummary,
+  type Trace,
+  type TraceHeader,
+} from '@kavrid/contract';
 import type { DataSource, EntityManager } from 'typeorm';
-import { runEntity, type RunRow } from './entities.ts';
+import { runEntity, runSamplesEntity, type RunRow } from './entities.ts';
 import type { RevisionTable } from './revisionTable.ts';
 
-/** Everything of a run but its trace, which may be large. */
+/** Bytes of samples in a row. */
+const partSize = 2 ** 21;
+
+/** Everything of a run but what its trace is of, which up to format version 4 is the trace itself, and may be large. */
 const withoutTrace = {
   id: true,
   axisId: true,
@@ -32,37 +44,71 @@ export class RunTable {
     return rows.map(runSummary);
   }
 
-  row(id: string): Promise<RunRow | null> {
-    return this.#source.getRepository(runEntity).findOneBy({ id });
+  async read(id: string): Promise<RunRecord | undefined> {
+    const run = await this.#run(id);
+    return run && { ...runSummary(run.row), axis: run.document, trace: await this.#header(run) };
   }
 
-  async read(id: string): Promise<RunRecord | undefined> {
-    const row = await this.row(id);
-    const revision = row && (await this.#revisions.one(row.axisId, row.axisVersion));
-    return revision ? { ...runSummary(row), axis: revision.document as MemberDocument, trace: row.trace } : undefined;
+  /** The trace of a run, its samples in memory. */
+  async trace(id: string): Promise<(Trace & { readonly run: RunSummary; readonly axis: MemberDocument }) | undefined> {
+    const run = await this.#run(id);
+    if (!run) return undefined;
+    const shared = { run: runSummary(run.row), axis: run.document };
+    if (isEarlierTrace(run.row.trace)) return { ...shared, ...earlierTrace(run) };
+    const parts = await this.#source
+      .getRepository(runSamplesEntity)
+      .find({ where: { runId: id }, order: { part: 'ASC' } });
+    return { ...shared, header: run.row.trace, samples: Buffer.concat(parts.map(({ data }) => data)) };
   }
 
   async add(
-    run: Omit<RunRow, 'id'>,
+    run: Omit<RunRow, 'id' | 'trace'>,
+    { header, samples }: Trace,
     id: string = randomUUID(),
-    manager: EntityManager = this.#source.manager,
+    manager?: EntityManager,
   ): Promise<RunSummary> {
-    const row = { ...run, id };
+    if (!manager) return this.#source.transaction((own) => this.add(run, { header, samples }, id, own));
+    const row = { ...run, id, trace: header };
     await manager.getRepository(runEntity).insert(row);
+    for (let part = 0; part * partSize < samples.length; part++) {
+      const data = Buffer.from(samples.subarray(part * partSize, (part + 1) * partSize));
+      await manager.getRepository(runSamplesEntity).insert({ runId: id, part, data });
+    }
     await this.#revisions.keep(run.axisId, run.axisVersion, manager);
     return runSummary(row);
   }
 
-  /** Characters of all traces of some axes, to foretell the size of a file. */
+  /** Bytes of all traces of some axes, to foretell the size of a file. */
   async traceSize(axisIds: readonly string[]): Promise<number> {
     if (axisIds.length === 0) return 0;
-    const [row] = (await this.#source.query(`SELECT SUM(LENGTH(trace)) AS size FROM run WHERE axis_id IN (?)`, [
-      axisIds,
-    ])) as readonly {
-      size: string | null;
-    }[];
+    const [row] = (await this.#source.query(
+      `SELECT SUM(LENGTH(trace)) + COALESCE(SUM((SELECT SUM(LENGTH(data)) FROM run_samples WHERE run_id = run.id)), 0) AS size
+        FROM run WHERE axis_id IN (?)`,
+      [axisIds],
+    )) as readonly { size: string | null }[];
     return Number(row?.size ?? 0);
   }
+
+  async #run(id: string): Promise<Run | undefined> {
+    const row = await this.#source.getRepository(runEntity).findOneBy({ id });
+    const revision = row && (await this.#revisions.one(row.axisId, row.axisVersion));
+    return revision ? { row, document: revision.document as MemberDocument } : undefined;
+  }
+
+  #header(run: Run): TraceHeader {
+    return isEarlierTrace(run.row.trace) ? earlierTrace(run).header : run.row.trace;
+  }
+}
+
+interface Run {
+  readonly row: RunRow;
+  readonly document: MemberDocument;
+}
+
+function earlierTrace({ row, document }: Run): Trace {
+  const reading = readEarlierTrace(row.trace, document.kind === 'axis' ? axisUnitOf(document) : '');
+  if (reading.kind === 'refused') throw new Error(`The trace of run ${row.id} cannot be read: ${reading.because}`);
+  return reading.trace;
 }
 
 const runSummary = ({

@@ -2,7 +2,7 @@ import { upgradeMember4 } from '@kavrid/contract';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { rewriteDocuments } from './rewriteDocuments.ts';
 
-/** Edits made one after the other are one revision; evidence has a table; axes and spindles, and their earlier states, are brought to format version 5. */
+/** Edits made one after the other are one revision; evidence has a table; traces are binary; axes and spindles, and their earlier states, are brought to format version 5. */
 export class SixthSchema1764280000000 implements MigrationInterface {
   name = 'SixthSchema1764280000000';
 
@@ -19,6 +19,14 @@ export class SixthSchema1764280000000 implements MigrationInterface {
       digest VARCHAR(64) NOT NULL,
       payload JSON NOT NULL,
       INDEX evidence_subject (subject_id, kind, identity, made_at)
+    )`);
+    // The numbers of a trace, binary, in rows that a backup can carry one by one; `run.trace` says what they are.
+    await runner.query(`CREATE TABLE run_samples (
+      run_id VARCHAR(40) NOT NULL,
+      part SMALLINT UNSIGNED NOT NULL,
+      data MEDIUMBLOB NOT NULL,
+      PRIMARY KEY (run_id, part),
+      CONSTRAINT run_samples_run FOREIGN KEY (run_id) REFERENCES run (id) ON DELETE CASCADE
     )`);
     await rewriteDocuments(runner, 'axis', upgradeMember4);
   }

@@ -4,8 +4,8 @@ import { open as openZip, type Entry, type ZipFile } from 'yauzl';
 /** Bytes that a piece of an archive may unpack to, and the whole of it. */
 export const archiveLimits = { piece: 128 * 2 ** 20, whole: 8 * 2 ** 30, pieces: 200_000, ratio: 400 } as const;
 
-/** What an archive of ours holds: `machine.json` and a trace for each run. */
-const pieceName = /^(machine\.json|traces\/[A-Za-z0-9_-]{1,40}\.json)$/;
+/** What an archive of ours holds: `machine.json`, and for each run what its trace is of and its samples. */
+const pieceName = /^(machine\.json|traces\/[A-Za-z0-9_-]{1,40}\.(json|bin))$/;
 
 export interface Piece {
   readonly name: string;
@@ -51,7 +51,9 @@ export async function* piecesOf(path: string): AsyncGenerator<Piece> {
         throw new ArchiveError(
           `“${name}” unpacks to ${Math.round(uncompressedSize / 2 ** 20)} MB; at most ${archiveLimits.piece / 2 ** 20} MB are taken, and ${archiveLimits.whole / 2 ** 30} GB in all.`,
         );
-      if (uncompressedSize > 2 ** 20 && uncompressedSize > compressedSize * archiveLimits.ratio)
+      // Samples of an axis at rest are all alike; the limits above bound them.
+      const isText = name.endsWith('.json');
+      if (isText && uncompressedSize > 2 ** 20 && uncompressedSize > compressedSize * archiveLimits.ratio)
         throw new ArchiveError(`“${name}” is packed more tightly than any trace: it is not taken.`);
       const piece = entry;
       yield { name, size: uncompressedSize, read: () => unpack(zip, piece) };

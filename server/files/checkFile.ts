@@ -1,6 +1,15 @@
 import { createHash } from 'node:crypto';
 import { open, readFile, stat } from 'node:fs/promises';
-import { readMachineFile, readTrace, type MachineFile } from '@kavrid/contract';
+import {
+  bytesOf,
+  channelValues,
+  isEarlierTrace,
+  readEarlierTrace,
+  readMachineFile,
+  traceHeaderSchema,
+  type MachineFile,
+  type TraceHeader,
+} from '@kavrid/contract';
 import { ArchiveError, archiveLimits, piecesOf } from './archive.ts';
 
 export type CheckedFile =
@@ -40,19 +49,21 @@ export async function checkFile(path: string, progress: (share: number) => void)
 
 async function checkArchive(path: string, size: number, progress: (share: number) => void): Promise<CheckedFile> {
   let file: MachineFile | undefined;
-  const traces = new Set<string>();
+  const traces = new Map<string, TraceReading>();
   const problems: { pointer: string; detail: string }[] = [];
   let done = 0;
   for await (const piece of piecesOf(path)) {
     const bytes = await piece.read();
-    if (piece.name === 'machine.json') {
+    const [, id = '', kind] = /^traces\/(.+)\.(json|bin)$/.exec(piece.name) ?? [];
+    if (kind === undefined) {
       const reading = readMachineFile(bytes, sha256);
       if (reading.kind === 'refused') return reading;
       file = reading.file;
     } else {
-      traces.add(piece.name.slice('traces/'.length, -'.json'.length));
-      const because = traceProblem(bytes);
-      if (because) problems.push({ pointer: piece.name, detail: because });
+      const reading = kind === 'json' ? readHeader(bytes) : checkSamples(traces.get(id), bytes);
+      if (reading.kind === 'refused' && reading !== traces.get(id))
+        problems.push({ pointer: piece.name, detail: reading.because });
+      traces.set(id, reading);
       if (problems.length >= 50) break;
     }
     // Traces of numbers pack to about a quarter; near enough for a bar.
@@ -60,27 +71,58 @@ async function checkArchive(path: string, size: number, progress: (share: number
     progress(Math.min(0.99, done / size));
   }
   if (!file) return refused('The archive has no “machine.json”.');
-  const runs = file.axes.flatMap((axis) => axis.runs ?? []);
-  for (const run of runs) {
+  const listed = new Set(file.axes.flatMap((axis) => axis.runs ?? []).map(({ id }) => id));
+  for (const id of listed) {
+    const trace = traces.get(id);
     if (problems.length >= 50) break;
-    if (!traces.delete(run.id))
-      problems.push({ pointer: `traces/${run.id}.json`, detail: 'The file lists this run, but its trace is missing.' });
+    if (trace === undefined)
+      problems.push({ pointer: `traces/${id}.json`, detail: 'The file lists this run, but its trace is missing.' });
+    else if (trace.kind === 'described')
+      problems.push({ pointer: `traces/${id}.bin`, detail: 'The samples of this trace are missing.' });
   }
-  for (const id of [...traces].slice(0, 50 - problems.length))
-    problems.push({ pointer: `traces/${id}.json`, detail: 'No axis of the file lists this run.' });
+  for (const id of traces.keys())
+    if (!listed.has(id) && problems.length < 50)
+      problems.push({ pointer: `traces/${id}.json`, detail: 'No axis of the file lists this run.' });
   return problems.length > 0 ? { kind: 'refused', problems } : { kind: 'file', file, isArchive: true };
 }
 
-function traceProblem(bytes: Buffer): string | undefined {
+/** How far a trace of an archive has been read; up to format version 4 it was one piece. */
+type TraceReading =
+  | { readonly kind: 'described'; readonly header: TraceHeader }
+  | { readonly kind: 'whole' }
+  | { readonly kind: 'refused'; readonly because: string };
+
+function readHeader(bytes: Buffer): TraceReading {
+  let value: unknown;
   try {
-    const parsed = readTrace(JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)));
-    return parsed.success
-      ? undefined
-      : parsed.error.issues
-          .slice(0, 3)
-          .map((issue) => `${issue.path.join('/')}: ${issue.message}`)
-          .join(' ');
+    value = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
   } catch (error) {
-    return `It cannot be read: ${error instanceof Error ? error.message.slice(0, 120) : 'unknown'}.`;
+    const why = error instanceof Error ? error.message.slice(0, 120) : 'unknown';
+    return { kind: 'refused', because: `It cannot be read: ${why}.` };
   }
+  if (isEarlierTrace(value)) {
+    const earlier = readEarlierTrace(value, '');
+    return earlier.kind === 'trace' ? { kind: 'whole' } : earlier;
+  }
+  const parsed = traceHeaderSchema.safeParse(value);
+  if (parsed.success) return { kind: 'described', header: parsed.data };
+  const issues = parsed.error.issues.slice(0, 3).map((issue) => `${issue.path.join('/')}: ${issue.message}`);
+  return { kind: 'refused', because: issues.join(' ') };
+}
+
+function checkSamples(trace: TraceReading | undefined, samples: Buffer): TraceReading {
+  if (trace?.kind === 'refused') return trace;
+  if (trace?.kind !== 'described')
+    return {
+      kind: 'refused',
+      because: 'What these samples are should stand before them, in the piece of the same name with “.json”.',
+    };
+  const { header } = trace;
+  const wanted = bytesOf(header);
+  if (samples.length !== wanted)
+    return { kind: 'refused', because: `There are ${samples.length} bytes of samples, where ${wanted} are described.` };
+  const bad = header.channels.find(({ id }) =>
+    channelValues({ header, samples }, id)?.some((each) => !Number.isFinite(each)),
+  );
+  return bad ? { kind: 'refused', because: `A sample of “${bad.id}” is not a number.` } : { kind: 'whole' };
 }

@@ -11,7 +11,7 @@ import {
   type RevisionInFile,
 } from '@kavrid/contract';
 import { ZipFile } from 'yazl';
-import { axisEntity, machineEntity, runEntity, type RevisionRow } from '../database/entities.ts';
+import { axisEntity, machineEntity, type RevisionRow } from '../database/entities.ts';
 import type { Store } from '../database/store.ts';
 import type { Download } from '../routes/apiRoutes.ts';
 
@@ -104,25 +104,24 @@ export async function exportMachine(
   const zip = new ZipFile();
   zip.addBuffer(Buffer.from(json), 'machine.json');
   progress.done(json.length);
-  for (const runId of runIds) {
-    zip.addReadStreamLazy(`traces/${runId}.json`, { compressionLevel: 4 }, (answer) => {
+  const lazily = (name: string, bytesOf: () => Promise<Uint8Array | undefined>) =>
+    zip.addReadStreamLazy(name, { compressionLevel: 4 }, (answer) => {
       progress.signal.throwIfAborted();
-      // As it lies in the database: nothing is parsed, and what is read back is the same to the letter.
-      store.source
-        .getRepository(runEntity)
-        .createQueryBuilder('run')
-        .select('run.trace', 'trace')
-        .where('run.id = :runId', { runId })
-        .getRawOne<{ trace: string }>()
-        .then(
-          (row) => {
-            const text = row?.trace ?? 'null';
-            progress.done(text.length);
-            answer(null, Readable.from(chunked(text)));
-          },
-          (error: unknown) => answer(error, Readable.from([])),
-        );
+      bytesOf().then(
+        (bytes) => {
+          if (!bytes) return answer(new Error(`${name} is gone`), Readable.from([]));
+          progress.done(bytes.length);
+          answer(null, Readable.from(chunked(bytes)));
+        },
+        (error: unknown) => answer(error, Readable.from([])),
+      );
     });
+  for (const runId of runIds) {
+    lazily(`traces/${runId}.json`, async () => {
+      const run = await store.runs.read(runId);
+      return run && Buffer.from(JSON.stringify(run.trace));
+    });
+    lazily(`traces/${runId}.bin`, async () => (await store.runs.trace(runId))?.samples);
   }
   zip.end();
   const body = zip.outputStream as Readable;
@@ -131,7 +130,7 @@ export async function exportMachine(
   return { type: 'application/zip', name: `${name}.zip`, body };
 }
 
-function* chunked(text: string): Generator<Buffer> {
+function* chunked(samples: Uint8Array): Generator<Uint8Array> {
   const size = 2 ** 18;
-  for (let at = 0; at < text.length; at += size) yield Buffer.from(text.slice(at, at + size));
+  for (let at = 0; at < samples.length; at += size) yield samples.subarray(at, at + size);
 }

@@ -21,26 +21,24 @@ import { registerMapPath } from '@kavrid/bench';
 import { describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { demoAxis, newDatabase, startServer, useServer, type TestServer } from '../test/testServer.ts';
+import { traceOf } from '../test/traces.ts';
 import { checkFile } from './checkFile.ts';
 import { machineFileOf } from './exportMachine.ts';
 
 const test = useServer();
 const csv = readFileSync(registerMapPath, 'utf8');
 
-const trace = (length: number, seed = 1): Trace => {
+const numbers = (length: number, seed = 1) => {
   const channel = (k: number) => Array.from({ length }, (_, n) => Math.round(1e5 * Math.sin(n / 50 + k + seed)) / 1e5);
   return {
-    period: 0.001,
-    channels: {
-      demandPosition: channel(0),
-      actualPosition: channel(1),
-      demandSpeed: channel(2),
-      actualSpeed: channel(3),
-      followingError: channel(4),
-      torque: channel(5),
-      inputs: channel(6),
-      statusword: channel(7),
-    },
+    demandPosition: channel(0),
+    actualPosition: channel(1),
+    demandSpeed: channel(2),
+    actualSpeed: channel(3),
+    followingError: channel(4),
+    torque: channel(5),
+    inputs: channel(6),
+    statusword: channel(7),
   };
 };
 
@@ -60,16 +58,18 @@ async function fullMachine(server: TestServer, runs = 3, samples = 400) {
     machine.id,
   );
   const addRun = (k: number) =>
-    server.store.runs.add({
-      axisId: axis.id,
-      kind: 'test move',
-      end: 'finished',
-      because: '',
-      startedAt: new Date(Date.UTC(2026, 0, 1, 0, 0, k)),
-      seconds: 1.5,
-      axisVersion: axis.version,
-      trace: trace(samples, k),
-    });
+    server.store.runs.add(
+      {
+        axisId: axis.id,
+        kind: 'test move',
+        end: 'finished',
+        because: '',
+        startedAt: new Date(Date.UTC(2026, 0, 1, 0, 0, k)),
+        seconds: 1.5,
+        axisVersion: axis.version,
+      },
+      traceOf(numbers(samples, k)),
+    );
   await addRun(0);
   axis = (await server.saveAxis(axis, { jogSpeed: 33, notes: 'Ü ✓ 漢' }, 'Ada')).body;
   for (let k = 1; k < runs; k++) await addRun(k);
@@ -204,16 +204,18 @@ describe('a machine in a file', () => {
         const edited = (
           await other.saveAxis(there, { plusEnd: 'theirs', wanted: { ...there.document.wanted, speed: 900 } }, 'Bo')
         ).body;
-        await other.store.runs.add({
-          axisId: axis.id,
-          kind: 'homing',
-          end: 'finished',
-          because: '',
-          startedAt: new Date(),
-          seconds: 1,
-          axisVersion: edited.version,
-          trace: trace(20),
-        });
+        await other.store.runs.add(
+          {
+            axisId: axis.id,
+            kind: 'homing',
+            end: 'finished',
+            because: '',
+            startedAt: new Date(),
+            seconds: 1,
+            axisVersion: edited.version,
+          },
+          traceOf(numbers(20)),
+        );
         await test.saveAxis(axis, { plusEnd: 'ours', jogSpeed: 44 });
         const state = await readied(test, await download(other, machine.id));
         expect(state.existing?.conflicts).toEqual(['Carriage: plus end']);
@@ -403,7 +405,8 @@ describe('wrong files', () => {
     const { machine } = await fullMachine(test, 2, 20);
     const file = JSON.stringify(await machineFileOf(test.store, machine.id, { revisions: true, runs: true }));
     const [first, second] = (JSON.parse(file) as MachineFile).axes[0]?.runs ?? [];
-    const one = JSON.stringify(trace(5));
+    // As it was up to format version 4: one piece.
+    const one = JSON.stringify({ period: 0.001, channels: numbers(5) });
     await refused(
       await archive({ 'machine.json': file, [`traces/${first?.id}.json`]: one }),
       new RegExp(`${second?.id}.*missing`),
@@ -416,7 +419,7 @@ describe('wrong files', () => {
       /stranger.*No axis/,
     );
     await refused(await archive({ [`traces/${first?.id}.json`]: one }), /no “machine.json”/);
-    const wrong = { ...trace(5), channels: { ...trace(5).channels, torque: ['high'] } };
+    const wrong = { period: 0.001, channels: { ...numbers(5), torque: ['high'] } };
     await refused(
       await archive({
         'machine.json': file,
@@ -425,6 +428,28 @@ describe('wrong files', () => {
       }),
       /channels\/torque\/0[\s\S]*cannot be read/,
     );
+    const { header, samples } = traceOf(numbers(5));
+    const spoilt = Buffer.from(samples);
+    spoilt.writeDoubleLE(NaN, 8 * 7);
+    const described = JSON.stringify(header);
+    for (const [pieces, problem] of [
+      [{ json: described }, /samples of this trace are missing/],
+      [{ json: described, bin: samples.subarray(8) }, /312 bytes of samples, where 320 are described/],
+      [{ json: described, bin: spoilt }, /“actualPosition” is not a number/],
+      [{ bin: samples }, /should stand before them/],
+      [{ json: JSON.stringify({ ...header, count: 1e9 }), bin: samples }, /count/],
+      [{ json: JSON.stringify({ ...header, channels: [] }), bin: samples }, /channels/],
+    ] as const)
+      await refused(
+        await archive({
+          'machine.json': file,
+          [`traces/${second?.id}.json`]: one,
+          ...Object.fromEntries(
+            Object.entries(pieces).map(([kind, bytes]) => [`traces/${first?.id}.${kind}`, Buffer.from(bytes)]),
+          ),
+        }),
+        problem,
+      );
     await refused(Buffer.from(file), /archive only/);
   });
 

@@ -5,7 +5,17 @@ import { mkdir, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { changesBetween, changeWords, fieldWords, type ImportState, type MachineFile } from '@kavrid/contract';
+import {
+  changesBetween,
+  changeWords,
+  fieldWords,
+  isEarlierTrace,
+  readEarlierTrace,
+  traceHeaderSchema,
+  type ImportState,
+  type MachineFile,
+  type Trace,
+} from '@kavrid/contract';
 import { axisEntity, machineEntity, revisionEntity } from '../database/entities.ts';
 import type { Store } from '../database/store.ts';
 import { ProblemError } from '../problem.ts';
@@ -170,7 +180,10 @@ export class ImportKeeper {
         this.#store,
         file,
         wish,
-        (runId) => traces?.read(runId) ?? Promise.resolve('null'),
+        (runId, axisUnit) => {
+          if (!traces) throw new Error('only an archive has traces');
+          return traces.read(runId, axisUnit);
+        },
         step,
       );
       entry.state = { ...entry.state, phase: 'done', progress: 1, machineId: taken.machineId };
@@ -226,11 +239,19 @@ class TraceReader {
     this.#pieces = piecesOf(path);
   }
 
-  async read(runId: string): Promise<string> {
-    const name = `traces/${runId}.json`;
+  async read(runId: string, axisUnit: string): Promise<Trace> {
+    const described: unknown = JSON.parse((await this.#piece(`traces/${runId}.json`)).toString('utf8'));
+    if (!isEarlierTrace(described))
+      return { header: traceHeaderSchema.parse(described), samples: await this.#piece(`traces/${runId}.bin`) };
+    const earlier = readEarlierTrace(described, axisUnit);
+    if (earlier.kind === 'refused') throw new Error(earlier.because);
+    return earlier.trace;
+  }
+
+  async #piece(name: string): Promise<Buffer> {
     for (let pass = 0; pass < 2; pass++) {
       for (let next = await this.#pieces.next(); !next.done; next = await this.#pieces.next())
-        if (next.value.name === name) return (await next.value.read()).toString('utf8');
+        if (next.value.name === name) return next.value.read();
       this.#pieces = piecesOf(this.#path);
     }
     throw new Error(`the archive has no ${name} any more`);

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import {
+  axisUnitOf,
   changesBetween,
   mergeDocuments,
   readDriveProfile,
@@ -10,6 +11,7 @@ import {
   type DocumentPath,
   type MachineFile,
   type RevisionInFile,
+  type Trace,
 } from '@kavrid/contract';
 import type { EntityManager } from 'typeorm';
 import { columnsOf } from '../database/axisTable.ts';
@@ -76,14 +78,14 @@ export function mergeKept<T>(
 /**
  * Takes a checked file into the database, all in one transaction. Nothing here is dropped: what is replaced or merged
  * becomes a revision, axes the file does not have are taken out of the machine but kept.
- * @param traceOf the trace of a run, as text
+ * @param traceOf the trace of a run of an axis
  * @param step told after every run; throws to break off
  */
 export async function takeIn(
   store: Store,
   file: MachineFile,
   wish: TakeInWish,
-  traceOf: (runId: string) => Promise<string>,
+  traceOf: (runId: string, axisUnit: string) => Promise<Trace>,
   step: () => void,
 ): Promise<TakenIn> {
   return store.source.transaction(async (manager) => {
@@ -96,7 +98,7 @@ class Taking {
   readonly #store: Store;
   readonly #manager: EntityManager;
   readonly #wish: TakeInWish;
-  readonly #traceOf: (runId: string) => Promise<string>;
+  readonly #traceOf: (runId: string, axisUnit: string) => Promise<Trace>;
   readonly #step: () => void;
   readonly #mapIds = new Map<string, string>();
   readonly #changed: { axisId: string; version: number }[] = [];
@@ -105,7 +107,7 @@ class Taking {
     store: Store,
     manager: EntityManager,
     wish: TakeInWish,
-    traceOf: (runId: string) => Promise<string>,
+    traceOf: (runId: string, axisUnit: string) => Promise<Trace>,
     step: () => void,
   ) {
     this.#store = store;
@@ -253,20 +255,11 @@ class Taking {
     const { id, startedAt, axisVersion, kind, end, because, seconds } = run;
     const settings = fromFile.revisions?.find((each) => each.version === axisVersion)?.document ?? fromFile.document;
     const version = await this.#versionOf(axisId, axisVersion, settings);
-    // As text: it was checked when the file was read, and goes in to the letter.
-    await this.#manager.query(
-      'INSERT INTO run (id, axis_id, kind, `end`, because, started_at, seconds, axis_version, trace) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      [
-        isTaken ? randomUUID() : id,
-        axisId,
-        kind,
-        end,
-        because,
-        new Date(startedAt),
-        seconds,
-        version,
-        await this.#traceOf(id),
-      ],
+    await this.#store.runs.add(
+      { axisId, kind, end, because, startedAt: new Date(startedAt), seconds, axisVersion: version },
+      await this.#traceOf(id, settings.kind === 'axis' ? axisUnitOf(settings) : ''),
+      isTaken ? randomUUID() : id,
+      this.#manager,
     );
   }
 

@@ -29,13 +29,10 @@ export function storeData(store: Store): DataService {
     keepRun: async ({ memberId, startedAt, version, period, ...run }, samples) => {
       const revision = await store.revisions.one(memberId, version);
       if (!revision) throw new ProblemError(404, 'There is no such revision.');
-      return store.runs.add({
-        ...run,
-        axisId: memberId,
-        startedAt: new Date(startedAt),
-        axisVersion: version,
-        trace: recordedTrace(revision.document as MemberDocument, samples, period),
-      });
+      return store.runs.add(
+        { ...run, axisId: memberId, startedAt: new Date(startedAt), axisVersion: version },
+        recordedTrace(revision.document as MemberDocument, samples, period),
+      );
     },
   };
 }

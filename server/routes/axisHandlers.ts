@@ -1,4 +1,5 @@
-import { axisUnitOf, traceToCsv, type MemberDocument, type MemberRecord } from '@kavrid/contract';
+import { Readable } from 'node:stream';
+import { traceToCsv, type MemberDocument, type MemberRecord } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
 import { notFound } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
@@ -18,6 +19,7 @@ type Names =
   | 'restoreRevision'
   | 'listRuns'
   | 'readRun'
+  | 'readSamples'
   | 'readTraceCsv';
 
 /** What the rest of the house is told of changes. */
@@ -98,14 +100,15 @@ export function axisHandlers(
     },
     listRuns: ({ id }) => store.runs.newest(id),
     readRun: async ({ id }) => orMissing(await store.runs.read(id), 'run'),
+    readSamples: async ({ id }) => {
+      const { samples } = orMissing(await store.runs.trace(id), 'run');
+      return { type: 'application/octet-stream', body: Readable.from([samples]) };
+    },
     readTraceCsv: async ({ id }) => {
-      const run = orMissing(await store.runs.read(id), 'run');
-      const name = `${run.axis.name} ${run.kind} ${run.startedAt.slice(0, 19).replace(/:/g, '-')}.csv`;
-      return {
-        type: 'text/csv',
-        name,
-        body: traceToCsv(run.trace, run.axis.kind === 'axis' ? axisUnitOf(run.axis) : 'rpm'),
-      };
+      const trace = orMissing(await store.runs.trace(id), 'run');
+      const { axis, run } = trace;
+      const name = `${axis.name} ${run.kind} ${run.startedAt.slice(0, 19).replace(/:/g, '-')}.csv`;
+      return { type: 'text/csv', name, body: Readable.from(traceToCsv(trace)) };
     },
   };
 }

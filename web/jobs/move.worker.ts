@@ -1,15 +1,14 @@
-import { prepareMoves, viewMoves, type MoveJobInput, type MoveView, type PreparedMoves } from './moveJob.ts';
+import { fetchTrace } from './fetchTrace.ts';
+import { prepareMoves, viewMoves, type MoveRequest, type PreparedMoves } from './moveJob.ts';
+import { serveJob } from './serveJob.ts';
 
-/** A message without an input asks for another view of the moves prepared last. */
-export interface MoveRequest {
-  readonly revision: number;
-  readonly input?: MoveJobInput;
-  readonly view: MoveView;
-}
+/** The moves prepared last: another view of them costs only its drawing. */
+let kept: { readonly key: number; readonly prepared: PreparedMoves } | undefined;
 
-let prepared: PreparedMoves | undefined;
-
-self.onmessage = ({ data: { revision, input, view } }: MessageEvent<MoveRequest>) => {
-  if (input) prepared = prepareMoves(input);
-  if (prepared) self.postMessage({ revision, result: viewMoves(prepared, view) });
-};
+serveJob(async ({ key, axis, run, isWhole, view }: MoveRequest) => {
+  if (kept?.key !== key) {
+    const measured = run && (await fetchTrace(run));
+    kept = { key, prepared: prepareMoves({ axis, measured, isWhole }) };
+  }
+  return viewMoves(kept.prepared, view);
+});

@@ -1,17 +1,33 @@
-import { hostLoopOf, readAxis, servoDefinition, type AxisDocument, type AxisTrace } from '@kavrid/contract';
+import {
+  channelValues,
+  hostLoopOf,
+  readAxis,
+  servoDefinition,
+  type AxisChannel,
+  type AxisDocument,
+  type Trace,
+} from '@kavrid/contract';
 import { evaluateAxis, type AxisInput } from '@kavrid/core/chain';
 import { demandedMoves, planMove, traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
 import { runHostMoves, runMoves, thereAndBack, type TimedMove } from '@kavrid/core/plant';
 import { divide, exact, toNumber } from '@kavrid/core/quantity';
 import { map } from '@kavrid/core/sheet';
+import type { RunToFetch } from './fetchTrace.ts';
 import { thinTrace, type CurvePoint } from './thinTrace.ts';
 
 /** A prediction alone, or a measurement with the prediction of the very moves it recorded. */
 export interface MoveJobInput {
   readonly axis: AxisDocument;
-  readonly measured: AxisTrace | undefined;
+  readonly measured: Trace | undefined;
   /** The run was made to its end; absent: it was. */
-  readonly isWhole?: boolean;
+  readonly isWhole?: boolean | undefined;
+}
+
+/** The same with the trace still on the server, and what is drawn of it. Requests of one `key` differ in their view alone. */
+export interface MoveRequest extends Pick<MoveJobInput, 'axis' | 'isWhole'> {
+  readonly key: number;
+  readonly run: RunToFetch | undefined;
+  readonly view: MoveView;
 }
 
 /** What part of the moves is drawn, with how many points a curve. */
@@ -61,7 +77,7 @@ export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): 
     ...(channels
       ? { measured: channels, measuredFigures: traceFigures(channels, windowSteps * resolution, isWhole) }
       : {}),
-    moves: moves.map(({ from, to }) => [from * (measured?.period ?? 0), to * (measured?.period ?? 0)] as const),
+    moves: moves.map(({ from, to }) => [from * (channels?.period ?? 0), to * (channels?.period ?? 0)] as const),
   };
   const prediction = predict(axis, input, results, channels, moves);
   if ('because' in prediction) {
@@ -102,14 +118,18 @@ function curvesOf(channels: MoveChannels, { points, window }: MoveView): Curves 
   };
 }
 
-const measuredChannels = ({ period, channels }: AxisTrace): MoveChannels => ({
-  period,
-  demandPosition: Float64Array.from(channels.demandPosition),
-  actualPosition: Float64Array.from(channels.actualPosition),
-  actualSpeed: Float64Array.from(channels.actualSpeed),
-  followingError: Float64Array.from(channels.followingError),
-  torque: Float64Array.from(channels.torque),
-});
+/** A channel that the device did not record is empty. */
+function measuredChannels(trace: Trace): MoveChannels {
+  const values = (id: AxisChannel) => channelValues(trace, id) ?? new Float64Array();
+  return {
+    period: trace.header.period,
+    demandPosition: values('demandPosition'),
+    actualPosition: values('actualPosition'),
+    actualSpeed: values('actualSpeed'),
+    followingError: values('followingError'),
+    torque: values('torque'),
+  };
+}
 
 function predict(
   axis: AxisDocument,

@@ -1,12 +1,11 @@
-import { runSpindleTest, type SpindleRunInput } from './spindleRunJob.ts';
+import { fetchTrace } from './fetchTrace.ts';
+import { serveJob } from './serveJob.ts';
+import { runSpindleTest, type SpindleRunRequest, type SpindleRunResult } from './spindleRunJob.ts';
 
-self.onmessage = ({
-  data: { revision, input },
-}: MessageEvent<{ readonly revision: number; readonly input: SpindleRunInput }>) => {
-  const result = runSpindleTest(input);
-  const arrays =
+serveJob(
+  async ({ spindle, run }: SpindleRunRequest) => runSpindleTest({ spindle, measured: run && (await fetchTrace(run)) }),
+  (result: SpindleRunResult) =>
     result.kind === 'run'
       ? Object.values(result.recording).flatMap((each) => (typeof each === 'number' ? [] : [each.buffer]))
-      : [];
-  self.postMessage({ revision, result }, { transfer: arrays });
-};
+      : [],
+);

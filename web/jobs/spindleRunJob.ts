@@ -1,4 +1,4 @@
-import { readSpindle, type SpindleDocument } from '@kavrid/contract';
+import { channelValues, readSpindle, type SpindleChannel, type SpindleDocument, type Trace } from '@kavrid/contract';
 import {
   runSpindle,
   runTestEvents,
@@ -10,10 +10,28 @@ import {
 import { toNumber } from '@kavrid/core/quantity';
 import { all, valueOf } from '@kavrid/core/sheet';
 import { evaluateSpindle } from '@kavrid/core/spindle';
+import type { RunToFetch } from './fetchTrace.ts';
+import { thinTrace, type CurvePoint } from './thinTrace.ts';
 
 export interface SpindleRunInput {
   readonly spindle: SpindleDocument;
+  readonly measured?: Trace | undefined;
 }
+/** The same with the trace still on the server. */
+export interface SpindleRunRequest {
+  readonly spindle: SpindleDocument;
+  readonly run: RunToFetch | undefined;
+}
+
+/** A channel of a measured run: thinned for drawing, and its highest value. */
+export interface MeasuredChannel {
+  readonly curve: readonly CurvePoint[];
+  readonly highest: number;
+}
+export type MeasuredRun = Readonly<Record<SpindleChannel, MeasuredChannel>>;
+
+/** Points drawn of a channel. */
+export const drawnPoints = 600;
 
 export type SpindleRunResult =
   | {
@@ -28,11 +46,12 @@ export type SpindleRunResult =
       readonly speedPerHertz: number;
       readonly tripVolts: number;
       readonly holdCurrent: number;
+      readonly measured: MeasuredRun | undefined;
     }
   | { readonly kind: 'unknown'; readonly because: string };
 
 /** The run test as it would go. */
-export function runSpindleTest({ spindle }: SpindleRunInput): SpindleRunResult {
+export function runSpindleTest({ spindle, measured }: SpindleRunInput): SpindleRunResult {
   const { input } = readSpindle(spindle);
   const results = evaluateSpindle(input);
   const definition = spindleDefinition(input, results);
@@ -52,5 +71,21 @@ export function runSpindleTest({ spindle }: SpindleRunInput): SpindleRunResult {
     speedPerHertz: 120 / definition.value.poles,
     tripVolts: definition.value.tripVolts,
     holdCurrent: definition.value.holdCurrent,
+    measured: measured && measuredRun(measured),
+  };
+}
+
+function measuredRun(trace: Trace): MeasuredRun {
+  const channel = (id: SpindleChannel): MeasuredChannel => {
+    const values = channelValues(trace, id) ?? new Float64Array();
+    const highest = values.reduce((most, each) => Math.max(most, each), 0);
+    return { curve: thinTrace(values, trace.header.period, drawnPoints), highest };
+  };
+  return {
+    hertz: channel('hertz'),
+    speed: channel('speed'),
+    current: channel('current'),
+    torque: channel('torque'),
+    busVolts: channel('busVolts'),
   };
 }

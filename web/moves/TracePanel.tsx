@@ -1,4 +1,4 @@
-import { addressOf, isAxis, isAxisTrace } from '@kavrid/contract';
+import { addressOf, isAxis } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import {
   Alert,
@@ -18,8 +18,8 @@ import {
 import { memo, useMemo, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useAxis } from '../axis/axisContext.ts';
-import type { MoveJobInput, MoveJobResult, ShownChannel } from '../jobs/moveJob.ts';
-import { useMoveJob } from '../jobs/useMoveJob.ts';
+import type { MoveJobResult, MoveRequest, ShownChannel } from '../jobs/moveJob.ts';
+import { useJob } from '../jobs/useJob.ts';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
 import { numberFace } from '../theme.ts';
@@ -33,6 +33,9 @@ const charts: readonly { readonly channel: ShownChannel; readonly title: string;
   { channel: 'torque', title: 'Torque', unit: '%' },
 ];
 const noRun = 'prediction';
+const startMoves = () => new Worker(new URL('../jobs/move.worker.ts', import.meta.url), { type: 'module' });
+/** Counts the moves asked for, so that another view of the same is known as such. */
+let keys = 0;
 
 /** The trace of a run over its prediction; without a run, the prediction of the test move as it now stands. */
 export function TracePanel() {
@@ -50,14 +53,15 @@ export function TracePanel() {
   const { data: run, isFetching } = useRunQuery(runId, { skip: runId === noRun });
   const shownRun = runId === noRun || run?.id !== runId ? undefined : run;
   const [window, setWindow] = useState<readonly [number, number]>();
-  const input = useMemo<MoveJobInput | undefined>(() => {
+  const moves = useMemo(() => {
     if (runId !== noRun && !shownRun) return undefined;
     const axis = shownRun && isAxis(shownRun.axis) ? shownRun.axis : document;
-    const measured = shownRun && isAxisTrace(shownRun.trace) ? shownRun.trace : undefined;
-    return { axis, measured, isWhole: shownRun?.end === 'finished' };
+    const run = shownRun && { id: shownRun.id, header: shownRun.trace };
+    return { key: ++keys, axis, run, isWhole: shownRun ? shownRun.end === 'finished' : true };
   }, [document, runId, shownRun]);
-  const view = useMemo(() => ({ points: 280, window }), [window]);
-  const result = useMoveJob(input, view);
+  const request = useMemo(() => moves && { ...moves, view: { points: 280, window } }, [moves, window]);
+  const answer = useJob<MoveRequest, MoveJobResult>(startMoves, request);
+  const result = answer?.input.run?.id === shownRun?.id ? answer?.result : undefined;
   const homing = shownRun?.kind === 'homing';
   return (
     <Panel

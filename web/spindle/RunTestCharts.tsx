@@ -1,11 +1,17 @@
 import { formatNumber } from '@kavrid/core/quantity';
-import { isAxisTrace, type RunEnd, type SpindleTrace } from '@kavrid/contract';
+import type { RunEnd } from '@kavrid/contract';
 import { Alert, Box, MenuItem, TextField, Typography } from '@mui/material';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Hint } from '../chain/fields/parts.tsx';
-import { thinTrace } from '../jobs/thinTrace.ts';
-import type { SpindleRunResult } from '../jobs/spindleRunJob.ts';
-import { useSpindleRun } from '../jobs/useSpindleRun.ts';
+import {
+  drawnPoints,
+  type MeasuredChannel,
+  type MeasuredRun,
+  type SpindleRunRequest,
+  type SpindleRunResult,
+} from '../jobs/spindleRunJob.ts';
+import { thinTrace, type CurvePoint } from '../jobs/thinTrace.ts';
+import { useJob } from '../jobs/useJob.ts';
 import { FactTable } from '../signals/FactTable.tsx';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -18,6 +24,7 @@ import { tripWords } from './tripWords.ts';
 const XyChart = lazy(() => import('../ui/XyChart.tsx').then((module) => ({ default: module.XyChart })));
 
 const predictionOnly = 'none';
+const startSpindleRun = () => new Worker(new URL('../jobs/spindleRun.worker.ts', import.meta.url), { type: 'module' });
 
 /** The run test as the model of motor and drive says it would go, and as it went. */
 export function RunTestCharts() {
@@ -32,10 +39,16 @@ export function RunTestCharts() {
   }
   const runId = picked ?? newest ?? predictionOnly;
   const { currentData: run } = useRunQuery(runId, { skip: runId === predictionOnly });
-  const measured = run && !isAxisTrace(run.trace) ? run.trace : undefined;
   // A run is compared with what was planned when it was made.
   const spindle = run?.axis.kind === 'spindle' ? run.axis : document;
-  const result = useSpindleRun(spindle);
+  const request = useMemo<SpindleRunRequest>(
+    () => ({ spindle, run: run && { id: run.id, header: run.trace } }),
+    [spindle, run],
+  );
+  const answer = useJob<SpindleRunRequest, SpindleRunResult>(startSpindleRun, request);
+  const result = answer?.result;
+  const isOfRun = run !== undefined && answer?.input.run?.id === run.id;
+  const measured = isOfRun && result?.kind === 'run' ? result.measured : undefined;
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Panel
@@ -74,9 +87,6 @@ export function RunTestCharts() {
 }
 
 type Run = Extract<SpindleRunResult, { readonly kind: 'run' }>;
-/** Points drawn of a channel. */
-const drawn = 600;
-
 function Verdict({ verdict }: { readonly verdict: RunVerdict }) {
   switch (verdict) {
     case 'only predicted':
@@ -105,7 +115,7 @@ function Verdict({ verdict }: { readonly verdict: RunVerdict }) {
 
 function Charts(props: {
   readonly result: Run;
-  readonly measured: SpindleTrace | undefined;
+  readonly measured: MeasuredRun | undefined;
   readonly end: RunEnd | undefined;
 }) {
   const { result, measured, end } = props;
@@ -114,7 +124,7 @@ function Charts(props: {
   const actual = useMemo(() => measured && measuredPoints(measured, ratio), [measured, ratio]);
   const verdict = runVerdict(
     highest(recording.speed),
-    measured && end ? { end, speed: highest(measured.channels.speed) } : undefined,
+    measured && end ? { end, speed: measured.speed.highest } : undefined,
   );
   const duration = recording.period * (recording.hertz.length - 1);
   const marks = trip ? [{ x: trip.at, label: tripWords[trip.kind].title, isWrong: true }] : [];
@@ -202,17 +212,16 @@ function predictedPoints({ recording, ratio, speedPerHertz }: Run) {
   };
 }
 
-function measuredPoints({ period, channels }: SpindleTrace, ratio: number) {
-  const points = (values: readonly number[], factor = 1) => thinned(Float64Array.from(values), period, factor);
+function measuredPoints({ speed, current, torque, busVolts }: MeasuredRun, ratio: number) {
   return {
-    speed: points(channels.speed, 1 / ratio),
-    current: points(channels.current),
-    torque: points(channels.torque, ratio),
-    volts: points(channels.busVolts),
+    speed: scaled(speed.curve, 1 / ratio),
+    current: scaled(current.curve),
+    torque: scaled(torque.curve, ratio),
+    volts: scaled(busVolts.curve),
   };
 }
 
-function Ledger({ result, measured }: { readonly result: Run; readonly measured: SpindleTrace | undefined }) {
+function Ledger({ result, measured }: { readonly result: Run; readonly measured: MeasuredRun | undefined }) {
   const { ledger, recording } = result;
   const duration = recording.period * (recording.hertz.length - 1);
   const kilo = (joules: number) => `${formatNumber(joules / 1000, 4)} kJ`;
@@ -224,8 +233,8 @@ function Ledger({ result, measured }: { readonly result: Run; readonly measured:
     ledger.statorHeat +
     ledger.idle +
     ledger.resistor;
-  const against = (predicted: number, channel: readonly number[] | undefined, unit: string) =>
-    `${formatNumber(predicted, 4)} ${unit}${channel ? `, measured ${formatNumber(highest(channel), 4)} ${unit}` : ''}`;
+  const against = (predicted: number, channel: MeasuredChannel | undefined, unit: string) =>
+    `${formatNumber(predicted, 4)} ${unit}${channel ? `, measured ${formatNumber(channel.highest, 4)} ${unit}` : ''}`;
   return (
     <Panel title="Energy and extremes, predicted">
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 3 }}>
@@ -243,8 +252,8 @@ function Ledger({ result, measured }: { readonly result: Run; readonly measured:
         <FactTable
           label="Extremes"
           rows={[
-            { what: 'Highest current', is: against(highest(recording.current), measured?.channels.current, 'A') },
-            { what: 'Highest DC bus', is: against(highest(recording.busVolts), measured?.channels.busVolts, 'V') },
+            { what: 'Highest current', is: against(highest(recording.current), measured?.current, 'A') },
+            { what: 'Highest DC bus', is: against(highest(recording.busVolts), measured?.busVolts, 'V') },
             {
               what: 'Mean heat of the motor',
               is: `${formatNumber((ledger.rotorHeat + ledger.statorHeat) / duration, 3)} W`,
@@ -273,4 +282,5 @@ function highest(values: ArrayLike<number>): number {
 }
 
 const thinned = (values: Float64Array, period: number, factor: number) =>
-  thinTrace(values, period, drawn).map(({ t, v }) => ({ x: t, y: v * factor }));
+  scaled(thinTrace(values, period, drawnPoints), factor);
+const scaled = (curve: readonly CurvePoint[], factor = 1) => curve.map(({ t, v }) => ({ x: t, y: v * factor }));

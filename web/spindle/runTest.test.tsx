@@ -1,8 +1,9 @@
 // @vitest-environment jsdom
-import type { RunRecord, SpindleDocument, SpindleTrace } from '@kavrid/contract';
+import { readEarlierTrace, type RunRecord, type SpindleDocument } from '@kavrid/contract';
 import { act, screen } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { runSpindleTest, type SpindleRunInput } from '../jobs/spindleRunJob.ts';
+import type { JobRequest } from '../jobs/serveJob.ts';
+import { runSpindleTest, type SpindleRunRequest } from '../jobs/spindleRunJob.ts';
 import { live } from '../store/live.ts';
 import { demoSpindle, replies, show } from '../test/screen.tsx';
 import { RunTestView } from './RunTestView.tsx';
@@ -10,9 +11,10 @@ import { RunTestView } from './RunTestView.tsx';
 /** The worker without a thread of its own: it answers in its turn, with the revision it was asked for. */
 class Worker {
   onmessage: ((event: MessageEvent) => void) | undefined;
-  postMessage({ revision, input }: { revision: number; input: SpindleRunInput }) {
-    const result = runSpindleTest(input);
-    queueMicrotask(() => act(() => this.onmessage?.({ data: { revision, result } } as MessageEvent)));
+  postMessage({ revision, input }: JobRequest<SpindleRunRequest>) {
+    const result = runSpindleTest({ spindle: input.spindle, measured: input.run && trace });
+    const data = { kind: 'done', revision, result };
+    queueMicrotask(() => act(() => this.onmessage?.({ data } as MessageEvent)));
   }
   terminate() {
     this.onmessage = undefined;
@@ -21,16 +23,21 @@ class Worker {
 
 const samples = 400;
 const constant = (value: number) => Array.from({ length: samples }, () => value);
-const trace: SpindleTrace = {
-  period: 0.02,
-  channels: {
-    hertz: constant(47.5),
-    speed: constant(2840),
-    current: constant(3.25),
-    torque: constant(0.4),
-    busVolts: constant(326.5),
+const reading = readEarlierTrace(
+  {
+    period: 0.02,
+    channels: {
+      hertz: constant(47.5),
+      speed: constant(2840),
+      current: constant(3.25),
+      torque: constant(0.4),
+      busVolts: constant(326.5),
+    },
   },
-};
+  '',
+);
+if (reading.kind === 'refused') throw new Error(reading.because);
+const { trace } = reading;
 const run: RunRecord = {
   id: 'r',
   axisId: 'a',
@@ -41,7 +48,7 @@ const run: RunRecord = {
   seconds: 8,
   axisVersion: 1,
   axis: demoSpindle,
-  trace,
+  trace: trace.header,
 };
 
 beforeEach(() => {

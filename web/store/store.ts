@@ -15,7 +15,7 @@ export const makeStore = () =>
       preferences: preferences.reducer,
     },
     middleware: (defaults) =>
-      defaults({ serializableCheck: false, immutableCheck: false }).prepend(autosave.middleware).concat(api.middleware),
+      defaults({ serializableCheck: false }).prepend(autosave.middleware).concat(api.middleware),
   });
 
 export type Store = ReturnType<typeof makeStore>;

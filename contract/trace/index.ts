@@ -1,0 +1,22 @@
+export {
+  axisChannels,
+  channelsOf,
+  spindleChannels,
+  type AxisChannel,
+  type ChannelFacts,
+  type RawScale,
+  type SpindleChannel,
+} from './channels.ts';
+export { isEarlierTrace, readEarlierTrace, type EarlierReading } from './earlierTrace.ts';
+export {
+  bytesOf,
+  channelSchema,
+  channelValues,
+  mostTraceBytes,
+  packSamples,
+  traceHeaderSchema,
+  type Channel,
+  type Trace,
+  type TraceHeader,
+} from './traceHeader.ts';
+export { traceToCsv } from './traceToCsv.ts';

@@ -297,7 +297,7 @@ describe('what the drive shall hold', () => {
   const results = evaluateAxis(readAxis(carriage).input);
 
   it('is planned in the drive’s own units', () => {
-    const planned = plannedValues(carriage, results, read.profile);
+    const planned = plannedValues(carriage, readAxis(carriage).input, results, read.profile);
     // 2^20 · 3 / 320 = 9830.4 counts/mm, by hand
     expect(planned).toMatchObject({
       gearNumerator: 12288,
@@ -317,7 +317,7 @@ describe('what the drive shall hold', () => {
 
   it('leaves out what is not known', () => {
     const bare = newAxis('New', 'linear');
-    const planned = plannedValues(bare, evaluateAxis(readAxis(bare).input), read.profile);
+    const planned = plannedValues(bare, readAxis(bare).input, evaluateAxis(readAxis(bare).input), read.profile);
     expect(planned.followingErrorWindow).toBeUndefined();
     expect(planned.homingSearchSpeed).toBeUndefined();
     expect(planned.positionGain).toBe(40);
@@ -416,7 +416,10 @@ describe('what is to be keyed in at both ends', () => {
     const results = evaluateAxis(readAxis(inverted).input);
     const map = readDriveProfile(csv);
     if (map.kind === 'refused') throw new Error(map.problems.join());
-    expect(plannedValues(inverted, results, map.profile)).toMatchObject({ gearNumerator: 125, gearDenominator: 12288 });
+    expect(plannedValues(inverted, readAxis(inverted).input, results, map.profile)).toMatchObject({
+      gearNumerator: 125,
+      gearDenominator: 12288,
+    });
   });
 
   it('says the same at both ends, and no more than is known', () => {
@@ -428,5 +431,43 @@ describe('what is to be keyed in at both ends', () => {
     const empty = rowsFor(newAxis('New', 'linear'), 'nothing');
     expect(keys(empty.controller)['Steps per unit']).toBeUndefined();
     expect(JSON.stringify(empty)).not.toMatch(/NaN|Infinity/);
+  });
+});
+
+describe('one plan of drive values', () => {
+  const read = readDriveProfile(csv);
+  if (read.kind === 'refused') throw new Error(read.problems.join());
+  const { profile } = read;
+
+  it('says over the link what is keyed in: no position gain for a drive that is told a speed', () => {
+    const table = axesAmong(demo.axes).find(({ command }) => command.kind === 'analog' && command.meaning === 'speed');
+    if (!table) throw new Error('the demo has no axis commanded by a speed');
+    const { input } = readAxis(table);
+    const results = evaluateAxis(input);
+    const settings = { ...table.settings, positionGain: 33, speedBandwidth: 210 };
+    const told = { ...table, settings };
+    const sheet = endSheets(told, input, results, {}).drive.map(({ label }) => label);
+    const link = plannedValues(told, input, results, profile);
+    expect(sheet).toContain('Speed loop bandwidth');
+    expect(link).toMatchObject({ speedBandwidth: 210 });
+    expect(sheet).not.toContain('Position loop gain');
+    expect(link.positionGain).toBeUndefined();
+  });
+
+  it('turns every planned number into the unit of the register', () => {
+    const { input } = readAxis(carriage);
+    const inOtherUnits = {
+      ...profile,
+      parameters: profile.parameters.map((each) =>
+        each.role === 'speedIntegralTime'
+          ? { ...each, unit: 's' }
+          : each.role === 'homingSearchSpeed'
+            ? { ...each, unit: 'm/min' }
+            : each,
+      ),
+    };
+    const planned = plannedValues(carriage, input, evaluateAxis(input), inOtherUnits);
+    expect(planned.speedIntegralTime).toBeCloseTo((carriage.settings.speedIntegralTime ?? 0) / 1000, 12);
+    expect(planned.homingSearchSpeed).toBeCloseTo(7.2, 12);
   });
 });

@@ -14,4 +14,13 @@ vi.waitUntil = (wanted, options) => waitUntil(wanted, options ?? { timeout: pati
 if (typeof document !== 'undefined') {
   const { configure } = await import('@testing-library/react');
   configure({ asyncUtilTimeout: patience });
+  // The same answer as jsdom's, which walks the whole document for each label.
+  Object.defineProperty(HTMLLabelElement.prototype, 'control', {
+    get(this: HTMLLabelElement) {
+      const labelable = 'button, input:not([type=hidden]), meter, output, progress, select, textarea';
+      return this.htmlFor === ''
+        ? this.querySelector(labelable)
+        : (this.ownerDocument.getElementById(this.htmlFor)?.closest(labelable) ?? null);
+    },
+  });
 }

@@ -62,7 +62,7 @@ function axisPart(document: AxisDocument, profile: DriveProfile | undefined): Pa
   const results = evaluateAxis(input);
   return {
     memberKind: 'axis',
-    planned: profile ? plannedValues(document, results, profile) : {},
+    planned: profile ? plannedValues(document, input, results, profile) : {},
     plates: platesOf(document, results),
     motion: axisMotion(document, input, results),
   };

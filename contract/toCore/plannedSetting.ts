@@ -13,7 +13,12 @@ import {
 
 export type Plan<R extends string> = ReadonlyMap<R, PlannedSetting>;
 
-export const word = (text: string): PlannedSetting => ({ kind: 'word', word: text });
+/** @param raw the number that stands for it in every drive that has the value as a number */
+export const word = (text: string, { raw }: { readonly raw?: number } = {}): PlannedSetting => ({
+  kind: 'word',
+  word: text,
+  ...(raw === undefined ? {} : { raw }),
+});
 
 export const number = (value: number | null | undefined, unit: string): PlannedSetting | undefined =>
   value === null || value === undefined ? undefined : { kind: 'number', value, unit };

@@ -42,7 +42,8 @@ export type PlannedSetting =
   | { readonly kind: 'number'; readonly value: number; readonly unit: string }
   /** Written out exactly, such as `2^31` or `40000/3`. */
   | { readonly kind: 'text'; readonly text: string }
-  | { readonly kind: 'word'; readonly word: string };
+  /** `raw` is the number that stands for it over a link; without one only the choices of a list say it. */
+  | { readonly kind: 'word'; readonly word: string; readonly raw?: number };
 
 /** One value of an end's own list. */
 export interface EndValue {
@@ -177,7 +178,7 @@ function keyOf(value: EndValue, planned: PlannedSetting, units: EndUnits): Keyed
     case 'text':
       return outOfRange(value, Number(planned.text)) ?? { key: planned.text, meaning: '' };
     case 'number': {
-      const own = inUnit(planned.value, planned.unit, value.unit, units);
+      const own = inEndUnit(planned.value, planned.unit, value.unit, units);
       if (own === undefined) return { because: `${planned.unit} cannot be given in ${value.unit}` };
       const scale = value.scale ?? 1;
       const keyed = Number((own / scale).toPrecision(12));
@@ -222,7 +223,11 @@ function alike(a: string, b: string): boolean {
   );
 }
 
-function inUnit(value: number, from: string, to: string, units: EndUnits): number | undefined {
+/**
+ * A planned value in a unit of an end: by its dimension, or as counts, pulses or motor turns.
+ * @returns undefined where it cannot be given so
+ */
+export function inEndUnit(value: number, from: string, to: string, units: EndUnits): number | undefined {
   if (from === to || to === '') return value;
   const [a, b] = [parseUnit(from), parseUnit(to)];
   if (a && b && sameDimension(a.dimension, b.dimension)) return value * toNumber(conversion(from, to));

@@ -70,7 +70,8 @@ export const homingMethods = {
 
 export type HomingMethod = keyof typeof homingMethods;
 
-export const homingMethodNumbers: readonly HomingMethod[] = [1, 2, 7, 17, 18, 37];
+/** In ascending order. */
+export const homingMethodNumbers = Object.keys(homingMethods).map(Number) as readonly HomingMethod[];
 
 /** @throws RangeError for a number that is not one of the methods. */
 export function homingMethodFacts(method: HomingMethod): HomingMethodFacts {

@@ -12,7 +12,8 @@ import { DriveDataView } from './DriveDataView.tsx';
 const map = readDriveProfile(readFileSync(join(import.meta.dirname, '../../bench/register-map.csv'), 'utf8'));
 if (map.kind === 'refused') throw new Error(map.problems.join());
 const { profile } = map;
-const planned = plannedValues(demoAxis, evaluateAxis(readAxis(demoAxis).input), profile);
+const { input } = readAxis(demoAxis);
+const planned = plannedValues(demoAxis, input, evaluateAxis(input), profile);
 const factory = Object.fromEntries(
   profile.parameters.map(({ key, factory: value, scale }) => [key, Math.round(value / scale)]),
 );

@@ -320,7 +320,8 @@ describe('what the drive shall hold', () => {
     const planned = plannedValues(bare, readAxis(bare).input, evaluateAxis(readAxis(bare).input), read.profile);
     expect(planned.followingErrorWindow).toBeUndefined();
     expect(planned.homingSearchSpeed).toBeUndefined();
-    expect(planned.positionGain).toBe(40);
+    // Nobody has chosen a gain.
+    expect(planned.positionGain).toBeUndefined();
   });
 
   it('gives the plant that predicts it', () => {
@@ -426,8 +427,18 @@ describe('what is to be keyed in at both ends', () => {
     const { controller, drive } = rowsFor(carriage, 'nothing');
     expect(keys(controller)).toMatchObject({ 'Steps per unit': '100', 'Pulse form': 'step and direction' });
     expect(keys(drive)).toMatchObject({ 'Pulse form': 'step and direction', 'Gear numerator': '12288' });
+    // Homing and soft limits stand on the sheet of whoever homes.
+    expect(keys(controller)['Homing time-out']).toBeUndefined();
+    expect(keys(drive)).toMatchObject({ 'Homing method': '1', 'Plus soft limit': '1845' });
     // A fifth above 25.1 s: 1850 mm at 120 mm/s, then a whole turn at 12 mm/s to the index pulse.
-    expect(keys(controller)).toMatchObject({ 'Homing time-out': '31' });
+    const byController = rowsFor({ ...carriage, homing: { ...carriage.homing, by: 'controller' } }, 'nothing');
+    expect(keys(byController.controller)).toMatchObject({ 'Homing time-out': '31', 'Plus soft limit': '1845' });
+    expect(keys(byController.drive)['Homing method']).toBeUndefined();
+    expect(keys(byController.drive)['Plus soft limit']).toBeUndefined();
+    // The delays of a brake stand at the end that drives it.
+    const brake = { drivenBy: 'drive' as const, torque: 4, releaseDelay: 0.06, engageDelay: 0.02 };
+    expect(keys(rowsFor({ ...carriage, brake }, 'nothing').drive)).toMatchObject({ 'Brake release delay': '60' });
+    expect(keys(rowsFor({ ...carriage, brake }, 'nothing').controller)['Brake release delay']).toBeUndefined();
     const empty = rowsFor(newAxis('New', 'linear'), 'nothing');
     expect(keys(empty.controller)['Steps per unit']).toBeUndefined();
     expect(JSON.stringify(empty)).not.toMatch(/NaN|Infinity/);

@@ -1,4 +1,5 @@
 import './withoutCodeGeneration.ts';
+import { brakeDrivers } from '@kavrid/core/chain';
 import { homingMethodNumbers } from '@kavrid/core/homing';
 import { outputKinds, pulseForms } from '@kavrid/core/signal';
 import { z } from 'zod';
@@ -285,7 +286,16 @@ const axisObject = z.strictObject({
     minusSoftLimit: approximate('position'),
     plusSoftLimit: approximate('position'),
   }),
+  brake: z.strictObject({
+    drivenBy: z.enum(brakeDrivers),
+    torque: approximate('torque'),
+    /** From the signal until the brake is open, and until it holds; s */
+    releaseDelay: approximate('dwell'),
+    engageDelay: approximate('dwell'),
+  }),
   homing: z.strictObject({
+    /** Who runs the homing, and keeps the soft limits. */
+    by: z.enum(['drive', 'controller']),
     method: z.literal(homingMethodNumbers),
     searchSpeed: approximate('speed'),
     creepSpeed: approximate('speed'),

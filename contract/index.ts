@@ -33,6 +33,7 @@ export * from './toCore/memberPlan.ts';
 export * from './toCore/plannedValues.ts';
 export * from './toCore/plannedSpindleValues.ts';
 export * from './toCore/endPlans.ts';
+export { holdsPosition } from './toCore/drivePlan.ts';
 export { spindleEndSheets } from './toCore/spindleEndPlans.ts';
 export * from './toCore/sharedDevices.ts';
 export * from './toCore/suppliesOf.ts';

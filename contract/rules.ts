@@ -65,6 +65,7 @@ export const rules = {
   linearSpeed: upTo('mm/s', exact(10n ** 6n)),
   countsPerMillimetre: upTo('', exact(10n ** 7n)),
   pulseWidth: notNegative('s', exact(1)),
+  motorAngle: { unit: 'deg', ...positive, atMost: exact(10n ** 6n) },
   backlashAngle: notNegative('deg', exact(360)),
   backlashTravel: notNegative('{u}', exact(1000)),
   pull: upTo('N', exact(10n ** 9n)),

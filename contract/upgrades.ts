@@ -226,7 +226,8 @@ export const upgradeMember4 = (member: unknown): unknown => {
   const { stages, command, homing } = rest;
   return {
     ...common,
-    homing: isFields(homing) ? { homeSwitchFrom: null, homeSwitchLength: null, ...homing } : homing,
+    brake: rest.brake ?? { drivenBy: 'not settled', torque: null, releaseDelay: null, engageDelay: null },
+    homing: isFields(homing) ? { by: 'drive', homeSwitchFrom: null, homeSwitchLength: null, ...homing } : homing,
     stages: Array.isArray(stages) ? stages.map(withBackDrive) : stages,
     command: withTwoTimes(command),
   };

@@ -51,7 +51,7 @@ for (const [range, signal, zero, live] of [
     if (live) await expect(findings(page)).toContainText('A broken wire is a command');
     await page.getByLabel('It trips when the signal is lost').check();
     await expect(findings(page)).not.toContainText('A broken wire');
-    await step(page, /Both ends/);
+    await step(page, /Key-in sheets/);
     await tab(page, /Drive/);
     await expect(keyIn(page, 'A-01')).toContainText('3000');
     await saved(page);
@@ -98,7 +98,7 @@ test('the loop in the controller: runaway, prediction, and both ends', async ({ 
   await step(page, /Jog, home/);
   // The controller lags by 80°/s over 30/s.
   await expect(page.getByRole('row', { name: /Predicted/ })).toContainText('2.6');
-  await step(page, /Both ends/);
+  await step(page, /Key-in sheets/);
   await tab(page, /Controller/);
   await expect(keyIn(page, 'Feedback counts per unit')).toContainText('1638.4');
   await saved(page);
@@ -118,7 +118,7 @@ test('a duty cycle, as a speed and as a position', async ({ page }) => {
   // One mL a per cent; 100 counts a mL
   await expect(fact(page, /^Gain/)).toContainText('1 mL/%');
   await noSeriousFinding(page);
-  await step(page, /Both ends/);
+  await step(page, /Key-in sheets/);
   await tab(page, /Drive/);
   await expect(keyIn(page, 'P1')).toContainText('1023');
   await saved(page);
@@ -144,7 +144,7 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
   await fill(page, 'Minimum input duration', '0');
   await expect(page.getByRole('list', { name: 'On the way' })).toContainText('From 00 to 11 it may do 10: up');
   await noSeriousFinding(page);
-  await step(page, /Both ends/);
+  await step(page, /Key-in sheets/);
   await tab(page, /Drive/);
   await expect(keyIn(page, 'Move 11: what it does')).toContainText('speed');
   await step(page, /Find a fault/);

@@ -123,7 +123,7 @@ test('which switch guards which end follows the direction, and enable and alarm 
 test('both ends are keyed in from one plan: found values compared, ticked, noted, printed and saved as PDF', async ({
   page,
 }) => {
-  await openCarriage(page, /Both ends/);
+  await openCarriage(page, /Key-in sheets/);
   await expect(page.getByRole('row', { name: /axis.steps/ })).toContainText('100');
   await page.getByRole('tab', { name: /Drive/ }).click();
   await page.getByRole('button', { name: 'Paste what was found …' }).click();

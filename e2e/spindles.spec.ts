@@ -57,7 +57,7 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   );
   await fill(page, 'Controller: full signal is sent for', '24000');
   await expect(findings(page)).not.toContainText('sends its full signal');
-  await step(page, /Both ends/);
+  await step(page, /Key-in sheets/);
   await page.getByRole('tab', { name: /^Drive/ }).click();
   await expect(page.locator('[data-code="C20"]')).toContainText('400.00');
   await expect(page.locator('[data-code="K44"]')).toContainText('400.00');

@@ -90,7 +90,7 @@ await shot('faults');
 
 await page.goto(base);
 await page.getByRole('link', { name: 'Feed screws' }).click();
-await step(/Both ends/);
+await step(/Key-in sheets/);
 await page.getByRole('tab', { name: /Drive/ }).click();
 await button('Paste what was found …').click();
 await page.getByLabel('Values').fill('G-10 = 8192\nG-11 = 125\nL-01 = 300');

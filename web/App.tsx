@@ -21,6 +21,9 @@ const SignalsView = lazy(() => import('./signals/SignalsView.tsx').then((module)
 const EndsView = lazy(() => import('./ends/EndsView.tsx').then((module) => ({ default: module.EndsView })));
 const MeasureView = lazy(() => import('./measure/MeasureView.tsx').then((module) => ({ default: module.MeasureView })));
 const FaultsView = lazy(() => import('./faults/FaultsView.tsx').then((module) => ({ default: module.FaultsView })));
+const PlannedValuesView = lazy(() =>
+  import('./values/PlannedValuesView.tsx').then((module) => ({ default: module.PlannedValuesView })),
+);
 const DriveDataView = lazy(() =>
   import('./drive/DriveDataView.tsx').then((module) => ({ default: module.DriveDataView })),
 );
@@ -70,6 +73,7 @@ const router = createBrowserRouter([
           { index: true, element: <Navigate to="chain" replace /> },
           { path: 'chain', element: <ChainView /> },
           { path: 'signals', element: <SignalsView /> },
+          { path: 'values', element: <PlannedValuesView /> },
           { path: 'ends', element: <EndsView /> },
           { path: 'drive', element: <DriveDataView /> },
           { path: 'moves', element: <MovesView /> },

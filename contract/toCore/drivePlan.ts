@@ -32,18 +32,29 @@ export function drivePlan(axis: AxisDocument, input: AxisInput, results: Results
     velocityFeedforward: holdsPosition(axis) ? number(settings.velocityFeedforward, '%') : undefined,
     torqueLimit: number(settings.torqueLimit, '%'),
     followingErrorWindow: holdsPosition(axis) ? number(settings.followingErrorWindow, u) : undefined,
-    minusSoftLimit: number(settings.minusSoftLimit, u),
-    plusSoftLimit: number(settings.plusSoftLimit, u),
-    homingMethod: number(homing.method, ''),
-    homingSearchSpeed: number(homing.searchSpeed, `${u}/s`),
-    homingCreepSpeed: number(homing.creepSpeed, `${u}/s`),
-    homingAcceleration: number(homing.acceleration, `${u}/s²`),
-    homeOffset: number(homing.homeOffset, u),
+    ...(homing.by === 'drive'
+      ? {
+          minusSoftLimit: number(settings.minusSoftLimit, u),
+          plusSoftLimit: number(settings.plusSoftLimit, u),
+          homingMethod: number(homing.method, ''),
+          homingSearchSpeed: number(homing.searchSpeed, `${u}/s`),
+          homingCreepSpeed: number(homing.creepSpeed, `${u}/s`),
+          homingAcceleration: number(homing.acceleration, `${u}/s²`),
+          homeOffset: number(homing.homeOffset, u),
+        }
+      : {}),
+    ...brakePlan(axis, 'drive'),
   });
 }
 
+/** The delays of a holding brake, at the end that drives it. */
+export const brakePlan = ({ brake }: AxisDocument, end: 'drive' | 'controller') =>
+  brake.drivenBy === end
+    ? { brakeReleaseDelay: number(brake.releaseDelay, 's'), brakeEngageDelay: number(brake.engageDelay, 's') }
+    : {};
+
 /** A drive that is told a speed or a torque closes no position loop. */
-const holdsPosition = ({ command }: AxisDocument) => !('from' in command) || command.meaning === 'position';
+export const holdsPosition = ({ command }: AxisDocument) => !('from' in command) || command.meaning === 'position';
 
 /** How the drive is set to listen, by what it listens to. */
 function commandPlan(

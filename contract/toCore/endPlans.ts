@@ -17,7 +17,7 @@ import { formWords } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ControllerEntry } from '../library/controllerEntry.ts';
 import type { DriveEntry } from '../library/driveEntry.ts';
-import { contactWords, drivePlan } from './drivePlan.ts';
+import { brakePlan, contactWords, drivePlan } from './drivePlan.ts';
 import { endUnits } from './endUnits.ts';
 import { exactNumber, number, planOf, word, type Plan } from './plannedSetting.ts';
 import { homingTimeOut } from './predictedHoming.ts';
@@ -125,11 +125,16 @@ function controllerPlan(axis: AxisDocument, input: AxisInput, results: Results):
     alarmContact: word(contactWords[protection.alarm.contact]),
     limitContact: word(contactWords[protection.limits.contact]),
     backlash: backlash ? number(backlash, u) : undefined,
-    minusSoftLimit: number(settings.minusSoftLimit, u),
-    plusSoftLimit: number(settings.plusSoftLimit, u),
-    homingSearchSpeed: number(homing.searchSpeed, `${u}/s`),
-    homingCreepSpeed: number(homing.creepSpeed, `${u}/s`),
-    homingTimeOut: number(homingTimeOut(axis, results), 's'),
+    ...(homing.by === 'controller'
+      ? {
+          minusSoftLimit: number(settings.minusSoftLimit, u),
+          plusSoftLimit: number(settings.plusSoftLimit, u),
+          homingSearchSpeed: number(homing.searchSpeed, `${u}/s`),
+          homingCreepSpeed: number(homing.creepSpeed, `${u}/s`),
+          homingTimeOut: number(homingTimeOut(axis, results), 's'),
+        }
+      : {}),
+    ...brakePlan(axis, 'controller'),
     trainPulses: number(train?.pulses, 'pulses'),
     trainRate: number(train?.rate, 'pulses/s'),
     trainPeriod: number(train?.repeatPeriod, 's'),

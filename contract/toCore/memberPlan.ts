@@ -119,6 +119,7 @@ function axisMotion(
       highest <= reduced ? (valueOf(results.bindingLimits) ?? []).join(' and ') : 'the reduced speed for jogging',
     jogAcceleration,
     quickStopDeceleration: 2 * braking,
+    homingBy: homing.by,
     homingTimeOut: homingTimeOut(document, results),
     isSuspended: isSuspended(document, results),
     softLimits: { minus: settings.minusSoftLimit, plus: settings.plusSoftLimit },

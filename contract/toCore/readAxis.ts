@@ -106,6 +106,10 @@ export function readAxis(axis: AxisDocument): AxisReading {
     signal: readSignal(axis, number),
     train: command.kind === 'untimedPulses' ? readTrain(command, text, number) : undefined,
     protection: readProtection(axis),
+    brake: {
+      drivenBy: axis.brake.drivenBy,
+      torque: number('/brake/torque', 'the torque of the holding brake', axis.brake.torque),
+    },
     pair: axis.pair
       ? {
           mirrored: axis.pair.mirrored,

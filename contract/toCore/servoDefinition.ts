@@ -4,9 +4,29 @@ import type { HostLoop, ServoDefinition } from '@kavrid/core/plant';
 import { exact, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, valueOf, type Evaluation, type Outcome } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
+import { holdsPosition } from './drivePlan.ts';
 
-const setting = (value: number | null, label: string, path: string): Outcome<number> =>
-  value === null ? unknown(`${label} is not filled in`, path) : known(value);
+type Needed =
+  | 'positionGain'
+  | 'speedBandwidth'
+  | 'speedIntegralTime'
+  | 'velocityFeedforward'
+  | 'torqueLimit'
+  | 'inertiaRatio'
+  | 'followingErrorWindow';
+
+/** Planned values that a prediction needs, with every one that is missing named at once. */
+function settingsOf(
+  settings: AxisDocument['settings'],
+  needed: readonly (readonly [Needed, string])[],
+): Outcome<Readonly<Record<Needed, number>>> {
+  const missing = needed.filter(([key]) => settings[key] === null);
+  const first = missing[0];
+  if (!first) return known(settings as Readonly<Record<Needed, number>>);
+  const labels = missing.map(([, label]) => label);
+  const list = labels.length === 1 ? labels[0] : `${labels.slice(0, -1).join(', ')} and ${labels.at(-1)}`;
+  return unknown(`${list} ${labels.length === 1 ? 'is' : 'are'} not planned`, `/settings/${first[0]}`);
+}
 
 const noGear = { analog: true, pwm: true, choice: true } as const;
 
@@ -31,27 +51,31 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
     ) as Outcome<readonly Parameters<typeof toNumber>[0][]>,
     (values) => values.map(toNumber) as unknown as readonly [number, number, number, number],
   );
-  const control = all<[number, number, number, number, number, number, number]>(
-    setting(settings.positionGain, 'the position gain', '/settings/positionGain'),
-    setting(settings.speedBandwidth, 'the speed loop’s bandwidth', '/settings/speedBandwidth'),
-    setting(settings.speedIntegralTime, 'the integral time', '/settings/speedIntegralTime'),
-    setting(settings.velocityFeedforward, 'the feedforward', '/settings/velocityFeedforward'),
-    setting(settings.torqueLimit, 'the torque limit', '/settings/torqueLimit'),
-    setting(settings.inertiaRatio, 'the inertia ratio', '/settings/inertiaRatio'),
-    setting(settings.followingErrorWindow, 'the following-error window', '/settings/followingErrorWindow'),
-  );
+  // A drive that is told a speed or a torque closes no position loop: nothing of one is planned for it.
+  const told = holdsPosition(axis)
+    ? settings
+    : { ...settings, positionGain: 1, velocityFeedforward: 0, followingErrorWindow: 1e12 };
+  const control = settingsOf(told, [
+    ['positionGain', 'the position gain'],
+    ['speedBandwidth', 'the speed loop’s bandwidth'],
+    ['speedIntegralTime', 'the integral time'],
+    ['velocityFeedforward', 'the feedforward'],
+    ['torqueLimit', 'the torque limit'],
+    ['inertiaRatio', 'the inertia ratio'],
+    ['followingErrorWindow', 'the following-error window'],
+  ]);
   return map(
     all<
       [
         readonly [DriveTrain, number, number, number],
         readonly [number, number, number, number],
-        readonly [number, number, number, number, number, number, number],
+        Readonly<Record<Needed, number>>,
       ]
     >(mechanics, scaling, control),
     ([
       [train, loadInertia, ratedTorque, peakTorque],
       [countsPerRevolution, gearNumerator, gearDenominator, unitsPerCount],
-      [positionGain, speedBandwidth, integralTime, feedforward, torqueLimit, assumedInertiaRatio, window],
+      planned,
     ]) => ({
       stepRate: 8000,
       countsPerRevolution: axis.motor.form === 'linear' ? countsPerRevolution * 2000 * Math.PI : countsPerRevolution,
@@ -67,15 +91,15 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
       gravityTorque: train.gravity,
       ratedTorque,
       peakTorque,
-      torqueLimit: torqueLimit / 100,
+      torqueLimit: planned.torqueLimit / 100,
       torqueTimeConstant: 0.0005,
-      positionGain,
-      speedBandwidth,
-      speedIntegralTime: integralTime / 1000,
-      assumedInertiaRatio,
-      velocityFeedforward: feedforward / 100,
+      positionGain: planned.positionGain,
+      speedBandwidth: planned.speedBandwidth,
+      speedIntegralTime: planned.speedIntegralTime / 1000,
+      assumedInertiaRatio: planned.inertiaRatio,
+      velocityFeedforward: planned.velocityFeedforward / 100,
       velocityFilterTime: 0.0003,
-      followingErrorWindow: window / unitsPerCount,
+      followingErrorWindow: planned.followingErrorWindow / unitsPerCount,
       minusLimit: -1e15,
       plusLimit: 1e15,
       indexOffset: 0,

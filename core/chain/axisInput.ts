@@ -102,6 +102,10 @@ export interface GearSet {
 export type RatioForm = 'numerator and denominator' | 'pulses per revolution' | 'switch table' | 'multiplier';
 
 /** Everything the sheet of an axis is worked out from. Lengths in the unit of the axis. */
+/** Who switches the holding brake of the motor. */
+export const brakeDrivers = ['not settled', 'none', 'drive', 'controller'] as const;
+export type BrakeDriver = (typeof brakeDrivers)[number];
+
 export interface AxisInput {
   readonly motionKind: MotionKind;
   readonly axisUnit: AxisUnit;
@@ -171,6 +175,7 @@ export interface AxisInput {
   /** Only where the command is an untimed pulse train. */
   readonly train: Outcome<UntimedTrain> | undefined;
   readonly protection: ProtectionInput;
+  readonly brake: { readonly drivenBy: BrakeDriver; /** N·m at the motor */ readonly torque: Outcome<number> };
   readonly pair: PairInput | undefined;
   readonly supply: SupplyInput;
   /** 1/s, % */

@@ -50,6 +50,8 @@ export const parameterRoles = [
   'minimumInputDuration',
   'startDelay',
   'homingAtEnable',
+  'brakeReleaseDelay',
+  'brakeEngageDelay',
   'quickStopOption',
   'shutdownOption',
   'disableOption',

@@ -19,6 +19,8 @@ export const controllerRoles = [
   'homingSearchSpeed',
   'homingCreepSpeed',
   'homingTimeOut',
+  'brakeReleaseDelay',
+  'brakeEngageDelay',
   'trainPulses',
   'trainRate',
   'trainPeriod',

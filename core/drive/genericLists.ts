@@ -38,6 +38,11 @@ const trainValues = [
   value('From train to train', 'trainPeriod', 's'),
 ];
 
+const brakeValues = [
+  value('Brake release delay', 'brakeReleaseDelay', 'ms'),
+  value('Brake engage delay', 'brakeEngageDelay', 'ms'),
+];
+
 /** What every controller has in one form or another, for one whose own list nobody has written down. */
 export const genericControllerValues = (axisUnit: string, kind: ListKind): readonly EndValue[] => [
   ...controllerEnd[kind](axisUnit),
@@ -52,6 +57,7 @@ export const genericControllerValues = (axisUnit: string, kind: ListKind): reado
   value('Homing search speed', 'homingSearchSpeed', `${axisUnit}/s`),
   value('Homing creep speed', 'homingCreepSpeed', `${axisUnit}/s`),
   value('Homing time-out', 'homingTimeOut', 's'),
+  ...brakeValues,
   ...(kind === 'pulses' ? trainValues : []),
 ];
 
@@ -104,6 +110,14 @@ export const genericDriveValues = (axisUnit: string, kind: ListKind): readonly E
   value('Velocity feedforward', 'velocityFeedforward', '%'),
   value('Torque limit', 'torqueLimit', '%'),
   value('Following-error window', 'followingErrorWindow', axisUnit),
+  value('Minus soft limit', 'minusSoftLimit', axisUnit),
+  value('Plus soft limit', 'plusSoftLimit', axisUnit),
+  value('Homing method', 'homingMethod'),
+  value('Homing search speed', 'homingSearchSpeed', `${axisUnit}/s`),
+  value('Homing creep speed', 'homingCreepSpeed', `${axisUnit}/s`),
+  value('Homing acceleration', 'homingAcceleration', `${axisUnit}/s²`),
+  value('Home offset', 'homeOffset', axisUnit),
+  ...brakeValues,
 ];
 
 /** What a stored move is keyed in as; its role in the plan says which field of which pattern. */

@@ -3,6 +3,7 @@ import * as direction from './checks/direction.ts';
 import * as encoder from './checks/encoder.ts';
 import * as followingError from './checks/followingError.ts';
 import * as gear from './checks/gear.ts';
+import * as holdingBrake from './checks/holdingBrake.ts';
 import * as hostLoop from './checks/hostLoop.ts';
 import * as load from './checks/load.ts';
 import * as mechanics from './checks/mechanics.ts';
@@ -18,7 +19,18 @@ import { rank, type Check, type CheckedAxis, type Finding } from './finding.ts';
 const checksIn = (...modules: readonly Readonly<Record<string, Check>>[]): readonly Check[] =>
   modules.flatMap((checks) => Object.values(checks));
 
-const always = checksIn(untoldMotion, rates, encoder, direction, load, mechanics, protection, followingError, supply);
+const always = checksIn(
+  untoldMotion,
+  rates,
+  encoder,
+  direction,
+  load,
+  mechanics,
+  holdingBrake,
+  protection,
+  followingError,
+  supply,
+);
 /** Every check, by the kind of command that it has something to say of. */
 const registry: Readonly<Record<CheckedAxis['input']['command']['kind'], readonly Check[]>> = {
   pulses: [...checksIn(gear, signal, train), ...always],

@@ -95,6 +95,7 @@ export const carriage: AxisInput = {
     termination: undefined,
   },
   train: undefined,
+  brake: { drivenBy: 'none', torque: unknown('there is no brake') },
   protection: {
     enable: { controllerLevel: 'high', driveLevel: 'high', isWired: true },
     alarm: { contact: 'normallyClosed', joined: 'alone', drives: 1 },

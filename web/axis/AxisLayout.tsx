@@ -36,5 +36,10 @@ export function AxisLayout() {
 function AxisSteps() {
   const { computation, document } = useAxis();
   const { live, driveData } = useAppSelector((state) => state.live);
-  return <StepList steps={stepsOf(computation, document.keying.done.length, driveData, live)} further={furtherSteps} />;
+  return (
+    <StepList
+      steps={stepsOf(document, computation, document.keying.done.length, driveData, live)}
+      further={furtherSteps}
+    />
+  );
 }

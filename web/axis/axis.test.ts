@@ -1,8 +1,16 @@
 import { readFileSync } from 'node:fs';
-import { axesAmong, machineFileSchema, newAxis, withValueAt, type DriveData, type LiveState } from '@kavrid/contract';
+import {
+  axesAmong,
+  machineFileSchema,
+  newAxis,
+  withValueAt,
+  type AxisDocument,
+  type DriveData,
+  type LiveState,
+} from '@kavrid/contract';
 import { driveStanding } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
-import { axisComputation, type AxisComputation } from './axisComputation.ts';
+import { axisComputation } from './axisComputation.ts';
 import { stepsOf } from './steps.ts';
 
 const demo = machineFileSchema.parse(
@@ -37,12 +45,10 @@ describe('axisComputation', () => {
 });
 
 describe('steps of the job', () => {
-  const standing = (
-    computation: AxisComputation,
-    data: DriveData | undefined,
-    live: LiveState | undefined,
-    keyed = 0,
-  ) => stepsOf(computation, keyed, data, live).map((step) => `${step.standing}${step.proven ? ' ✓' : ''}`);
+  const standing = (axis: AxisDocument, data: DriveData | undefined, live: LiveState | undefined, keyed = 0) =>
+    stepsOf(axis, axisComputation(axis, 'metric'), keyed, data, live).map(
+      (step) => `${step.standing}${step.proven ? ' ✓' : ''}`,
+    );
   const comparison = (is: string) => ({ standing: is, parameter: {} }) as DriveData['comparisons'][number];
   const data = (...standings: string[]): DriveData => ({
     comparisons: standings.map(comparison),
@@ -52,25 +58,26 @@ describe('steps of the job', () => {
   });
 
   it('are open until their numbers are there, and proven only by evidence', () => {
-    const open = axisComputation(newAxis('New', 'linear'), 'metric');
-    expect(standing(open, undefined, undefined)).toEqual([
+    expect(standing(newAxis('New', 'linear'), undefined, undefined)).toEqual([
+      'open',
       'open',
       'open',
       'not begun',
       'not read yet',
       'not connected',
     ]);
-    const done = axisComputation(carriage, 'metric');
-    expect(standing(done, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState, 3)).toEqual([
+    expect(standing(carriage, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState, 3)).toEqual([
       'computed',
       'checked',
+      'planned',
       '3 keyed in',
       '1 not proven',
       'connected',
     ]);
-    expect(standing(done, data('proven'), { link: 'up', homed: true } as LiveState)).toEqual([
+    expect(standing(carriage, data('proven'), { link: 'up', homed: true } as LiveState)).toEqual([
       'computed',
       'checked',
+      'planned',
       'not begun',
       'proven ✓',
       'homed',
@@ -79,15 +86,12 @@ describe('steps of the job', () => {
     const otherMotor = { label: 'Encoder', unit: 'counts', plate: 1, drive: 2, agrees: false };
     const read = data('proven');
     expect(
-      standing(done, { ...read, standing: driveStanding(true, read.comparisons, [otherMotor]) }, undefined)[3],
+      standing(carriage, { ...read, standing: driveStanding(true, read.comparisons, [otherMotor]) }, undefined)[4],
     ).toBe('another motor');
-    expect(standing(done, data('not planned'), undefined)[3]).toBe('nothing planned');
-    const fast = axisComputation({ ...carriage, wanted: { ...carriage.wanted, speed: 90000 } }, 'metric');
+    expect(standing(carriage, data('not planned'), undefined)[4]).toBe('nothing planned');
+    const fast = { ...carriage, wanted: { ...carriage.wanted, speed: 90000 } };
     const crossed = withValueAt(carriage, ['signal', 'driveForm'], 'quadrature');
     expect(standing(fast, data('not planned'), undefined).slice(0, 2)).toEqual(['4 to mend', '2 to mend']);
-    expect(standing(axisComputation(crossed, 'metric'), undefined, undefined).slice(0, 2)).toEqual([
-      'computed',
-      '1 to mend',
-    ]);
+    expect(standing(crossed, undefined, undefined).slice(0, 2)).toEqual(['computed', '1 to mend']);
   });
 });

@@ -1,11 +1,13 @@
-import type { DriveData, LiveState } from '@kavrid/contract';
+import type { AxisDocument, DriveData, LiveState } from '@kavrid/contract';
 import type { AxisComputation } from './axisComputation.ts';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
+import { plannedStanding } from '../values/plannedRows.ts';
 import { topicOf } from './signalTopics.ts';
 
 /** The steps of the job that have a screen, each with how it stands. */
 export function stepsOf(
+  document: AxisDocument,
   computation: AxisComputation,
   keyed: number,
   driveData: DriveData | undefined,
@@ -29,9 +31,10 @@ export function stepsOf(
       title: 'Signals',
       standing: wired > 0 ? `${wired} to mend` : isSettled && !isEmpty ? 'checked' : 'open',
     },
+    { route: 'values', title: 'Planned values', standing: plannedStanding(document) },
     {
       route: 'ends',
-      title: 'Both ends, keyed in',
+      title: 'Key-in sheets',
       standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
     },
     driveDataStep(driveData),

@@ -129,7 +129,10 @@ export function GearTable(props: {
             const isNow =
               document.gear.numerator === String(numerator) && document.gear.denominator === String(denominator);
             return (
-              <tr key={`${numerator}/${denominator}`} className={isNow ? 'now' : undefined}>
+              <tr
+                key={`${numerator}/${denominator} ${exactToText(choice.resolution)}`}
+                className={isNow ? 'now' : undefined}
+              >
                 {columns.map((column) => (
                   <td key={column} className={classOf(choice, column)}>
                     {cell(choice, column)}

@@ -14,7 +14,7 @@ import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 
 type Symbol = keyof AxisValues & string;
 
-interface ResultGroup {
+export interface ResultGroup {
   readonly title: string;
   readonly symbols: readonly Symbol[];
   /** Shown only where they are known: nobody has to give what they need. */
@@ -173,11 +173,17 @@ const leading: ReadonlySet<string> = new Set([
 /** Every result of the axis with its unit. */
 export function Results() {
   const { computation } = useAxis();
+  return <ResultsOf groups={groupsOf(computation.input)} />;
+}
+
+/** Some results of the axis, in groups. */
+export function ResultsOf({ groups }: { readonly groups: readonly ResultGroup[] }) {
+  const { computation } = useAxis();
   const { input, results } = computation;
   const units = useShownUnits(input);
   return (
     <ResultList
-      groups={groupsOf(input).map(({ title, symbols, optional = [] }) => ({
+      groups={groups.map(({ title, symbols, optional = [] }) => ({
         title,
         rows: [...symbols, ...optional.filter((symbol) => isWorthShowing(results[symbol]))].map((symbol) => {
           const { label, unit } = wordsFor(symbol);

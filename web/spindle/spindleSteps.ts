@@ -31,7 +31,7 @@ export function spindleSteps(
     step('bus', 'Command and interlocks', known('hertzPerToolRpm')),
     {
       route: 'ends',
-      title: 'Both ends, keyed in',
+      title: 'Key-in sheets',
       standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
     },
     driveDataStep(driveData),

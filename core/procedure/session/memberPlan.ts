@@ -35,6 +35,7 @@ export interface AxisMotionPlan {
   readonly jogLimitedBy: string;
   readonly jogAcceleration: number;
   readonly quickStopDeceleration: number;
+  readonly homingBy: 'drive' | 'controller';
   /** s after which a homing has gone wrong; undefined where none can be predicted. */
   readonly homingTimeOut: number | undefined;
   /** Gravity moves it when the motor lets go. */

@@ -106,7 +106,11 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
     case 'jog':
       return jog(turn, window, message);
     case 'home':
-      return move(turn, window, 'homing', (motion) => homeSteps(motion));
+      return move(turn, window, 'homing', (motion) =>
+        motion.homingBy === 'drive'
+          ? homeSteps(motion)
+          : 'By the plan, the controller homes this axis. Home it there, or plan the homing for the drive.',
+      );
     case 'goToStart':
       return move(turn, window, 'going to start', (motion) => {
         const test = testMoveOf(turn, motion);

@@ -1,0 +1,91 @@
+import { holdsPosition, type AxisDocument, type DocumentPath, type RuleName } from '@kavrid/contract';
+import type { ParameterRole } from '@kavrid/core/drive';
+
+/** A value that is planned for a drive by typing it. */
+export interface PlannedRow {
+  readonly role: ParameterRole;
+  readonly label: string;
+  readonly path: DocumentPath;
+  readonly rule: RuleName;
+  /** The test move cannot be predicted without it. */
+  readonly isPredicted?: boolean;
+}
+
+interface PlannedGroup {
+  readonly title: string;
+  readonly rows: readonly PlannedRow[];
+}
+
+const settings = (
+  role: keyof AxisDocument['settings'] & ParameterRole,
+  label: string,
+  rule: RuleName,
+  isPredicted = false,
+): PlannedRow => ({ role, label, path: ['settings', role], rule, isPredicted });
+
+const speedLoop = [
+  settings('inertiaRatio', 'Inertia ratio', 'inertiaRatio', true),
+  settings('speedBandwidth', 'Speed loop bandwidth', 'bandwidth', true),
+  settings('speedIntegralTime', 'Speed loop integral time', 'integralTime', true),
+];
+const positionLoop = [
+  settings('positionGain', 'Position loop gain', 'gain', true),
+  settings('velocityFeedforward', 'Velocity feedforward', 'percent', true),
+];
+
+/** What is planned by typing, of an axis like this one; what follows from the chain and the signals is not among it. */
+export function plannedGroups(axis: AxisDocument): readonly PlannedGroup[] {
+  const holds = holdsPosition(axis);
+  const { homing, brake } = axis;
+  return [
+    { title: 'Loops', rows: [...speedLoop, ...(holds ? positionLoop : [])] },
+    {
+      title: 'Limits',
+      rows: [
+        settings('torqueLimit', 'Torque limit', 'percent', true),
+        ...(holds ? [settings('followingErrorWindow', 'Following-error window', 'distance', true)] : []),
+        settings('minusSoftLimit', 'Minus soft limit', 'position'),
+        settings('plusSoftLimit', 'Plus soft limit', 'position'),
+      ],
+    },
+    {
+      title: 'Homing',
+      rows: [
+        { role: 'homingSearchSpeed', label: 'Homing search speed', path: ['homing', 'searchSpeed'], rule: 'speed' },
+        { role: 'homingCreepSpeed', label: 'Homing creep speed', path: ['homing', 'creepSpeed'], rule: 'speed' },
+        {
+          role: 'homingAcceleration',
+          label: 'Homing acceleration',
+          path: ['homing', 'acceleration'],
+          rule: 'acceleration',
+        },
+        ...(homing.by === 'drive'
+          ? [{ role: 'homeOffset', label: 'Home offset', path: ['homing', 'homeOffset'], rule: 'position' } as const]
+          : []),
+      ],
+    },
+    {
+      title: 'Holding brake',
+      rows:
+        brake.drivenBy === 'drive' || brake.drivenBy === 'controller'
+          ? [
+              { role: 'brakeReleaseDelay', label: 'Release delay', path: ['brake', 'releaseDelay'], rule: 'dwell' },
+              { role: 'brakeEngageDelay', label: 'Engage delay', path: ['brake', 'engageDelay'], rule: 'dwell' },
+            ]
+          : [],
+    },
+  ];
+}
+
+const isTyped = (axis: AxisDocument, { path: [part, field] }: PlannedRow): boolean =>
+  (axis as unknown as Readonly<Record<string, Readonly<Record<string, unknown>>>>)[String(part)]?.[String(field)] !==
+  null;
+
+/** Of what a prediction needs, how much is planned. */
+export function plannedStanding(axis: AxisDocument): string {
+  const needed = plannedGroups(axis)
+    .flatMap(({ rows }) => rows)
+    .filter(({ isPredicted }) => isPredicted);
+  const open = needed.filter((row) => !isTyped(axis, row)).length;
+  return open === 0 ? 'planned' : open === needed.length ? 'open' : `${open} empty`;
+}

@@ -86,6 +86,15 @@ describe('a mailbox and the drive of an axis', () => {
     expect(drive.servo.state).not.toBe('operation enabled');
   });
 
+  it('an axis that its controller homes is not homed from here', async () => {
+    await make().enabled();
+    drive.save({ homing: { ...axis.homing, by: 'controller' } });
+    drive.say({ type: 'home', version: 2 });
+    await drive.until(() => drive.lastRefusal()?.includes('the controller homes this axis') ?? false);
+    expect(drive.sent.filter(({ key, raw }) => key === 'modeOfOperation' && raw === 6)).toEqual([]);
+    expect(stands()).toBe(true);
+  });
+
   it('another version, a speed that is not planned, a press that has ended: nothing moves', async () => {
     await make().enabled();
     drive.say({ type: 'jog', version: 7, press: 1, direction: 1, speed: jogSpeed });

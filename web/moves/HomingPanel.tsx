@@ -17,14 +17,15 @@ export function HomingPanel() {
   const dispatch = useAppDispatch();
   const ready = useAppSelector(({ live: { live } }) => isReady(live));
   const edit = useEdit();
-  const { when, homesOn } = homingMethodFacts(document.homing.method);
+  const { by, method } = document.homing;
+  const { when, homesOn } = homingMethodFacts(method);
   return (
     <Panel
       title="Homing"
       aside={
         <Button
           variant="contained"
-          disabled={!ready}
+          disabled={!ready || by !== 'drive'}
           onClick={() => {
             void dispatch(act(axisId, (version) => ({ type: 'home', version })));
           }}
@@ -33,9 +34,14 @@ export function HomingPanel() {
         </Button>
       }
     >
+      {by === 'controller' && (
+        <Typography variant="body2" sx={{ mb: 1 }}>
+          By the plan, the controller homes this axis. Home it there.
+        </Typography>
+      )}
       <ChoiceField
         label="Method"
-        value={document.homing.method}
+        value={method}
         onChange={(method) => edit(['homing', 'method'], method)}
         choices={homingMethodNumbers.map((method) => ({
           value: method,

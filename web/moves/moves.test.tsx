@@ -235,3 +235,12 @@ describe('homing', () => {
     await vi.waitFor(() => expect(heard()).toEqual(['home']));
   });
 });
+
+describe('homing by the controller', () => {
+  it('is not offered here, and says where', () => {
+    const { store } = open();
+    act(() => void store.dispatch(edited({ axisId: 'a', path: ['homing', 'by'], value: 'controller' })));
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Home' }).disabled).toBe(true);
+    expect(screen.getByText(/the controller homes this axis/)).toBeTruthy();
+  });
+});

@@ -10,7 +10,6 @@ import { useAxis } from '../axis/axisContext.ts';
 import { ResultsOf, type ResultGroup } from '../chain/Results.tsx';
 import { useEdit } from '../member/memberContext.ts';
 import { useReadEntryQuery } from '../store/api.ts';
-import { numberFace } from '../theme.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FindingList } from '../ui/FindingList.tsx';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
@@ -41,7 +40,7 @@ export function PlannedValuesView() {
             <tr>
               <th>Value</th>
               <th>Planned</th>
-              <th>Worked out</th>
+              <th>Computed</th>
               <th>{list ? `In the list of ${document.drive.name}` : ''}</th>
             </tr>
           </thead>
@@ -114,7 +113,7 @@ function ValueRow(props: {
     <tr>
       <th scope="row">{label}</th>
       <td className="field">{children}</td>
-      <td>{role && <WorkedOut role={role} />}</td>
+      <td>{role && <Computed role={role} />}</td>
       <td className="code">
         {listed ? (
           <>
@@ -130,7 +129,7 @@ function ValueRow(props: {
 }
 
 /** What the sheet says of a value, to be taken over or compared. */
-function WorkedOut({ role }: { readonly role: PlannedRow['role'] }) {
+function Computed({ role }: { readonly role: PlannedRow['role'] }) {
   switch (role) {
     case 'inertiaRatio':
       return <TakenOver role={role} />;
@@ -166,7 +165,7 @@ function LeastTorque() {
     ([running, rated]) => (100 * Math.abs(running)) / rated,
   );
   const percent = valueOf(share);
-  return percent === undefined ? null : <>friction and gravity take {formatNumber(percent, 3)} %</>;
+  return percent === undefined ? null : <>friction and gravity: {formatNumber(percent, 3)} %</>;
 }
 
 /** The window is often given as an angle of the motor. */
@@ -282,7 +281,7 @@ function HomingTime() {
   const { longest } = predicted.value;
   if (longest.because !== undefined) return <Alert severity="error">Homing fails: {longest.because}.</Alert>;
   return (
-    <Typography variant="body2" sx={{ fontFamily: numberFace, mt: 0.5 }}>
+    <Typography variant="body2" sx={{ mt: 0.5 }}>
       Homing: at most {formatNumber(longest.seconds, 3)} s, runs up to{' '}
       {formatNumber(units.shown(longest.overrun, '{u}'), 3)} {units.unit} past the switch.
     </Typography>
@@ -298,6 +297,7 @@ const sheet = sheetOf('planned', {
   '& .group th': { fontWeight: 600, color: 'text.secondary', pt: 1 },
   '& td': { py: 0.25, pr: 1, verticalAlign: 'middle' },
   '& td.field': { width: 200 },
-  '& td.field input, & td.field .MuiSelect-select': { fontSize: 13, py: 0 },
+  '& td input, & td .MuiSelect-select': { fontSize: 13, py: 0 },
+  '& td .MuiInputBase-root': { fontSize: 13 },
   '& td.code': { color: 'text.secondary', fontSize: 12.5 },
 });

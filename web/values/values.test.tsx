@@ -28,7 +28,7 @@ describe('planned drive values', () => {
     await typeInto(user, screen.getByLabelText('Following-error window as an angle of the motor'), '36');
     // 320 mm a turn of the pulley over a ratio of 3: 36° are 10.667 mm.
     expect(settings().settings.followingErrorWindow).toBeCloseTo((320 / 3) * 0.1, 6);
-    expect(row('Torque limit').textContent).toMatch(/friction and gravity take [\d.]+ %/);
+    expect(row('Torque limit').textContent).toMatch(/friction and gravity: [\d.]+ %/);
   });
 
   it('homing stands where it is run, a brake has its delays where it is driven', async () => {

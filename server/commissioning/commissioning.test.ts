@@ -57,7 +57,11 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     if (window.state()?.link !== 'up') window.say({ type: 'connect', version: window.version() });
     await window.until('linked', () => window.state()?.deviceState !== undefined && !window.state()?.isStopping);
     if (window.state()?.deviceState === 'fault') window.say({ type: 'resetFault' });
-    await window.until('off', () => window.state()?.deviceState === 'switch on disabled');
+    // A window closed just now may still be on its way out, and stops the drive when it goes.
+    await window.until('off', () => {
+      const state = window.state();
+      return state?.deviceState === 'switch on disabled' && state.holder === 'nobody' && !state.isStopping;
+    });
     window.say({ type: 'enable', version: window.version(), isPropped: false });
     await window.until('enabled', () => window.state()?.deviceState === 'operation enabled');
     await window.until('idle', () => window.state()?.activity === 'idle');

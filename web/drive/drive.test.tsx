@@ -190,7 +190,9 @@ describe('drive data', () => {
     await user.clear(field);
     await user.type(field, 'Mine');
     await user.click(dialog.getAllByRole('button', { name: 'Rename' })[1] as HTMLElement);
-    await vi.waitFor(() => expect(requests.at(-2)).toMatchObject({ method: 'PUT', body: { name: 'Mine' } }));
+    await vi.waitFor(() =>
+      expect(requests.find(({ method }) => method === 'PUT')).toMatchObject({ body: { name: 'Mine' } }),
+    );
     await user.upload(screen.getByTestId('replace-p'), new File(['x'], 'map.csv', { type: 'text/csv' }));
     expect(await dialog.findByText(/Wrong/)).toBeTruthy();
     await user.click(second as HTMLElement);

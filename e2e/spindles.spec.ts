@@ -136,7 +136,7 @@ test('the run test is made, measured against predicted, and kept as CSV', async 
   const id = new URL(page.url()).pathname.split('/').at(-2) ?? '';
   const runs = (await (await page.request.get(`${base}/api/axes/${id}/runs`)).json()) as { id: string }[];
   const csv = await (await page.request.get(`${base}/api/runs/${runs[0]?.id ?? ''}/trace.csv`)).text();
-  expect(csv.split('\r\n')[0]).toContain('output (Hz),motor speed (rpm)');
+  expect(csv.split('\r\n')[0]).toContain('Output frequency (Hz),Motor speed (rpm)');
   // 1900 rpm of the tool are 47.5 Hz.
   expect(csv).toContain(',47.5,');
   await noSeriousFinding(page);

@@ -1,4 +1,5 @@
-// A fresh copy of the whole app with a browser in front of it, for pictures and measurements.
+// A fresh copy of the whole app with a browser in front of it, for pictures and measurements. The browser draws in software beside it, so the
+// app is told to be patient.
 import { spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -15,7 +16,13 @@ export async function openApp(name, port) {
   rmSync(varFolder, { recursive: true, force: true });
   const app = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: root,
-    env: { ...process.env, PORT: String(port), KAVRID_VAR: varFolder, BENCH_PORT: String(port + 800) },
+    env: {
+      ...process.env,
+      PORT: String(port),
+      KAVRID_VAR: varFolder,
+      BENCH_PORT: String(port + 800),
+      KAVRID_TEST_PATIENCE: '5',
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise((resolve, reject) => {

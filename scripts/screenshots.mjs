@@ -25,8 +25,9 @@ await page.getByRole('link', { name: 'Carriage' }).click();
 await station('Gearbox').waitFor();
 await shot('chain');
 
-await step(/Signals/);
-await shot('direction');
+await step(/Planned values/);
+await page.getByRole('table', { name: 'Planned drive values' }).waitFor();
+await shot('values');
 await step(/Drive data/);
 await button('Connect').click();
 await button('1. Read and compare').click();

@@ -18,6 +18,7 @@ export {
   upgradeAxis2,
   upgradeAxis3,
   upgradeEntry2,
+  upgradeEntry4,
   upgradeMachine1,
   upgradeMember4,
 } from './upgrades.ts';

@@ -177,7 +177,7 @@ describe('key-in sheets of a spindle', () => {
     });
     const steps = drive.map(({ step }) => step);
     expect(steps[0]).toBe('unlocks');
-    expect(steps.slice(-2)).toEqual(['stores', 'restarts']);
+    expect(steps.slice(-3)).toEqual(['stores', 'restarts', 'checks']);
   });
 
   it('drive B counts its time-out in ms, and its speeds by inputs', () => {

@@ -251,6 +251,18 @@ export const upgradeEntry2 = (item: unknown): unknown => {
   }
 };
 
+/**
+ * A library entry as it stood with format version 4 of machine files, and with version 2 of library files: what unlocks, stores or
+ * restarts had the value to key in its factory column.
+ */
+export const upgradeEntry4 = (item: unknown): unknown => {
+  if (!isFields(item) || !isFields(item.entry) || !Array.isArray(item.entry.values)) return item;
+  const values = item.entry.values.map((value: unknown) =>
+    isFields(value) ? { keyValue: value.keyIn === 'value' || value.role ? '' : value.factory, ...value } : value,
+  );
+  return { ...item, entry: { ...item.entry, values } };
+};
+
 /** A machine of format version 1 had neither tags nor an archive. */
 export const upgradeMachine1 = (machine: unknown): unknown =>
   isFields(machine) ? { ...machine, tags: [], archived: false } : machine;

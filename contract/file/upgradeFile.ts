@@ -4,6 +4,7 @@ import {
   upgradeAxis2,
   upgradeAxis3,
   upgradeEntry2,
+  upgradeEntry4,
   upgradeMachine1,
   upgradeMember4,
   type Fields,
@@ -57,6 +58,11 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
     ...file,
     formatVersion: 5,
     axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeMember4)) : file.axes,
+    ...(Array.isArray(file.library)
+      ? {
+          library: file.library.map((each) => (isFields(each) ? { ...each, item: upgradeEntry4(each.item) } : each)),
+        }
+      : {}),
   }),
 };
 

@@ -17,6 +17,8 @@ export const endValueSchema = <R extends readonly [string, ...string[]]>(roles: 
     access: z.enum(accessKinds),
     takesEffect: z.enum(['at once', 'after restart']),
     factory: word,
+    /** What to key where no role says it: a lock code, a store or reset, the number of a motor. */
+    keyValue: word,
     minimum: word,
     maximum: word,
     /** What it means to Kavrid. */

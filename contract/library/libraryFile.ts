@@ -2,10 +2,10 @@ import { brokenText, brokenTextWords } from '../brokenText.ts';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { idSchema } from '../fields.ts';
-import { upgradeEntry2 } from '../upgrades.ts';
+import { upgradeEntry2, upgradeEntry4 } from '../upgrades.ts';
 import { libraryEntrySchema, libraryKinds, type LibraryEntry, type LibraryKind } from './libraryEntry.ts';
 
-export const libraryFileVersion = 2;
+export const libraryFileVersion = 3;
 
 /** The library, or part of it, in a file. */
 export const libraryFileSchema = z.strictObject({
@@ -46,14 +46,19 @@ function readLibraryJson(text: string): LibraryReading {
       };
 }
 
-/** Brings a library file of version 1 to the present one. */
+/** What brings the entries of a library file of a version to the next one. */
+const upgrades: Readonly<Record<number, (item: unknown) => unknown>> = { 1: upgradeEntry2, 2: upgradeEntry4 };
+
+/** Brings a library file of an older version to the present one. */
 function upgradeLibrary(value: unknown): unknown {
   const file = value as { readonly formatVersion?: unknown; readonly entries?: unknown } | null;
-  if (typeof file !== 'object' || file?.formatVersion !== 1 || !Array.isArray(file.entries)) return value;
+  if (typeof file !== 'object' || typeof file?.formatVersion !== 'number' || !Array.isArray(file.entries)) return value;
+  const upgrade = upgrades[file.formatVersion];
+  if (!upgrade) return value;
   const entries = file.entries.map((each: { readonly item?: unknown } | null) =>
-    each && typeof each === 'object' ? { ...each, item: upgradeEntry2(each.item) } : each,
+    each && typeof each === 'object' ? { ...each, item: upgrade(each.item) } : each,
   );
-  return { ...file, formatVersion: libraryFileVersion, entries };
+  return upgradeLibrary({ ...file, formatVersion: file.formatVersion + 1, entries });
 }
 
 /**
@@ -121,7 +126,7 @@ function readRow(shelf: LibraryKind, cells: Readonly<Record<string, string>>) {
   const isOlder = !(newestColumn[shelf] in cells);
   for (let pass = 0; ; pass++) {
     const row = { shelf, entry };
-    const parsed = libraryEntrySchema.safeParse(isOlder ? upgradeEntry2(row) : row);
+    const parsed = libraryEntrySchema.safeParse(upgradeEntry4(isOlder ? upgradeEntry2(row) : row));
     if (parsed.success || pass === 3) return parsed;
     const unrecognised = new Set(
       parsed.error.issues.flatMap((issue) => (issue.code === 'unrecognized_keys' ? issue.keys : [])),

@@ -87,7 +87,7 @@ describe('what to key, by hand', () => {
     );
     // 2 + 1 · 16 + 5 · 256
     expect(row).toMatchObject({ key: '1298', meaning: 'form quadrature, level low, filter 5' });
-    expect(rest).toEqual([]);
+    expect(rest.map(({ step }) => step)).toEqual(['checks']);
     expect(unpack(fields, 1298)).toEqual([2, 1, 5]);
     const full = fields.map((each) => (each.label === 'filter' ? { ...each, factory: '9' } : each));
     expect(keyInSheet(full, plan({ form: { kind: 'word', word: 'step' } }), units)[0]).toMatchObject({
@@ -98,24 +98,42 @@ describe('what to key, by hand', () => {
 
 describe('the sheet', () => {
   const values = [
-    value('9', { keyIn: 'stores', factory: '1' }),
+    value('9', { keyIn: 'stores', factory: '0', keyValue: '1' }),
     value('5', { role: 'a', takesEffect: 'after restart' }),
     value('6', { role: 'unplanned' }),
     value('2', { keyIn: 'resets others', role: 'b' }),
-    value('1', { keyIn: 'unlocks', factory: '7', shows: 'open' }),
+    value('1', { keyIn: 'unlocks', factory: '0', keyValue: '315', shows: 'open' }),
+    value('3', { role: null, factory: '0', keyValue: '2041' }),
   ];
   const sheet = keyInSheet(values, plan({ a: number(3), b: number(4) }), units);
 
   it('goes from unlocking over what resets others to storing and restarting, and leaves out what is not planned', () => {
     expect(sheet.map(({ step, code, key }) => [step, code, key])).toEqual([
-      ['unlocks', '1', '7'],
+      // What to key, not what the factory has set.
+      ['unlocks', '1', '315'],
       ['resets others', '2', '4'],
       ['value', '5', '3'],
+      // A number that means nothing to Kavrid stands as it was given.
+      ['value', '3', '2041'],
       ['stores', '9', '1'],
       ['restarts', '—', undefined],
+      ['checks', '—', undefined],
     ]);
     expect(sheet[0]?.shows).toBe('open');
-    expect(keyInSheet([value('6', { role: 'a' })], plan({ a: number(1) }), units)).toHaveLength(1);
+    expect(keyInSheet([value('6', { role: 'a' })], plan({ a: number(1) }), units)).toHaveLength(2);
+    expect(keyInSheet([value('6', { role: 'a' })], plan({}), units)).toEqual([]);
+  });
+
+  it('a factory reset comes before everything that it would erase, with its restart and the lock once more', () => {
+    const withReset = [...values, value('0', { keyIn: 'factory reset', keyValue: '9' })];
+    const rows = keyInSheet(withReset, plan({ a: number(3) }), units);
+    expect(rows.slice(0, 4).map(({ step, code, isAgain = false }) => [step, code, isAgain])).toEqual([
+      ['unlocks', '1', false],
+      ['factory reset', '0', false],
+      ['restarts', '—', true],
+      ['unlocks', '1', true],
+    ]);
+    expect(rows.slice(4).some(({ step }) => step === 'factory reset')).toBe(false);
   });
 
   it('names what was found set otherwise; a number written otherwise is no difference', () => {

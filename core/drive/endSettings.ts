@@ -35,9 +35,14 @@ export const controllerRoles = [
 ] as const;
 export type ControllerRole = (typeof controllerRoles)[number];
 
-/** What keying a value does besides setting it; a key-in sheet is ordered by it. */
-export const keyInSteps = ['unlocks', 'resets others', 'value', 'stores', 'restarts'] as const;
+/**
+ * What keying a value does besides setting it; a key-in sheet is ordered by it. A factory reset sets everything back; what resets
+ * others is a value whose choice sets some of them, as of a motor or a mode.
+ */
+export const keyInSteps = ['unlocks', 'factory reset', 'resets others', 'value', 'stores', 'restarts'] as const;
 export type KeyInStep = (typeof keyInSteps)[number];
+/** The last line of a sheet compares what was keyed in. */
+export type SheetStep = KeyInStep | 'checks';
 
 /** A value as planned: a number in a unit, or a word that the setting's choices know. */
 export type PlannedSetting =
@@ -55,6 +60,8 @@ export interface EndValue {
   readonly unit: string;
   readonly takesEffect: 'at once' | 'after restart';
   readonly factory: string;
+  /** What to key where no role says it: a lock code, a store or reset, the number of a motor; empty: nothing. */
+  readonly keyValue: string;
   readonly minimum: string;
   readonly maximum: string;
   readonly role: string | null;
@@ -74,7 +81,9 @@ export interface KeyInRow {
   readonly code: string;
   readonly label: string;
   readonly unit: string;
-  readonly step: KeyInStep;
+  readonly step: SheetStep;
+  /** A line that is keyed once more, after a factory reset. */
+  readonly isAgain?: boolean;
   /** What to key; undefined where the plan says nothing that can be keyed. */
   readonly key: string | undefined;
   /** The planned value in words, where the number alone does not say it. */
@@ -94,7 +103,8 @@ export interface EndUnits {
 }
 
 /**
- * The values to key in at one end, in the order to key them: what unlocks, what resets others, the values, storing, restarting.
+ * The values to key in at one end, in the order to key them: what unlocks; a factory reset, with its restart, and the lock once more;
+ * what resets others, the values, storing, restarting; and a last look.
  * Values that share a code as bit fields become one line; halves of a value become two.
  */
 export function keyInSheet(
@@ -102,27 +112,42 @@ export function keyInSheet(
   plan: ReadonlyMap<string, PlannedSetting>,
   units: EndUnits,
 ): readonly KeyInRow[] {
-  const rows = keyInSteps.flatMap((step) =>
-    codesOf(values.filter((value) => value.keyIn === step)).map((fields) => rowOf(step, fields, plan, units)),
-  );
-  const kept = rows.filter(({ key, because, step }) => step !== 'value' || key !== undefined || because !== undefined);
-  const keyed = new Set(
-    kept.filter(({ step }) => step === 'value' || step === 'resets others').map(({ code }) => code),
-  );
+  const rowsOf = (step: KeyInStep) =>
+    codesOf(values.filter((value) => value.keyIn === step)).map((fields) => rowOf(step, fields, plan, units));
+  const isKept = ({ key, because, step }: KeyInRow) => step !== 'value' || key !== undefined || because !== undefined;
+  const unlocking = rowsOf('unlocks');
+  const reset = rowsOf('factory reset');
+  const again = [restartRow, ...unlocking].map((row): KeyInRow => ({ ...row, isAgain: true }));
+  const setting = [...rowsOf('resets others'), ...rowsOf('value')].filter(isKept);
+  const keyed = new Set(setting.map(({ code }) => code));
   const needsRestart = values.some(({ code, takesEffect }) => takesEffect === 'after restart' && keyed.has(code));
-  return needsRestart && !kept.some(({ step }) => step === 'restarts') ? [...kept, restartRow] : kept;
+  const restarts = rowsOf('restarts');
+  return [
+    ...unlocking,
+    ...(reset.length > 0 ? [...reset, ...again] : []),
+    ...setting,
+    ...rowsOf('stores'),
+    ...(needsRestart && restarts.length === 0 ? [restartRow] : restarts),
+    ...(setting.length > 0 ? [checkRow] : []),
+  ];
 }
 
-const restartRow: KeyInRow = {
+const ownRow = (step: SheetStep, label: string, meaning: string): KeyInRow => ({
   code: '—',
-  label: 'Switch off, wait until the display is dark, switch on',
+  label,
   unit: '',
-  step: 'restarts',
+  step,
   key: undefined,
-  meaning: 'Some values above take effect only then.',
+  meaning,
   shows: '',
   note: '',
-};
+});
+const restartRow = ownRow(
+  'restarts',
+  'Switch off, wait until the display is dark, switch on',
+  'Some values take effect only then.',
+);
+const checkRow = ownRow('checks', 'Read the values again and compare them with this sheet', 'Tick what is as planned.');
 
 /** Values by code, in their order; the bit fields of a code together. */
 function codesOf(values: readonly EndValue[]): readonly (readonly EndValue[])[] {
@@ -154,9 +179,8 @@ function rowOf(
   };
   if (first.firstBit !== null) return { ...shared, ...packed(fields, plan, units) };
   const planned = first.role === null ? undefined : plan.get(first.role);
-  // What unlocks, stores or restarts has its one value in its factory column or its choices.
-  if (!planned)
-    return { ...shared, key: step === 'value' ? undefined : first.factory || undefined, meaning: first.choices };
+  // What unlocks, resets, stores or restarts has one value to key, and so has a value that means nothing to Kavrid.
+  if (!planned) return { ...shared, key: first.keyValue || undefined, meaning: first.choices };
   const keyed = keyOf(first, planned, units);
   if ('because' in keyed) return { ...shared, key: undefined, meaning: wordsFor(planned), because: keyed.because };
   return { ...shared, key: halved(first, keyed.key), meaning: keyed.meaning };

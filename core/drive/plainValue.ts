@@ -8,6 +8,7 @@ export const plainValue = (label: string, role: string, unit = ''): EndValue => 
   unit,
   takesEffect: 'at once',
   factory: '',
+  keyValue: '',
   minimum: '',
   maximum: '',
   role,

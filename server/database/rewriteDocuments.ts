@@ -12,6 +12,19 @@ export async function rewriteDocuments(runner: QueryRunner, table: Table, upgrad
   }
 }
 
+/** Every entry of the library, which stands beside its shelf in its own table, and together with it in its revisions. */
+export async function rewriteEntries(runner: QueryRunner, upgrade: Upgrade): Promise<void> {
+  const entries = (await runner.query('SELECT id, shelf FROM library_entry')) as readonly {
+    readonly id: string;
+    readonly shelf: string;
+  }[];
+  for (const { id, shelf } of entries) {
+    const alone = (document: unknown) => (upgrade({ shelf, entry: document }) as { readonly entry: unknown }).entry;
+    await rewriteDocument(runner, 'library_entry', 'id = ?', [id], alone);
+    await rewriteRevisions(runner, id, upgrade);
+  }
+}
+
 /** The earlier states of one axis, spindle or library entry. */
 export async function rewriteRevisions(runner: QueryRunner, id: string, upgrade: Upgrade): Promise<void> {
   const saves = (await runner.query('SELECT version FROM revision WHERE subject_id = ?', [id])) as readonly {

@@ -1,8 +1,8 @@
-import { upgradeMember4 } from '@kavrid/contract';
+import { upgradeEntry4, upgradeMember4 } from '@kavrid/contract';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
-import { rewriteDocuments } from './rewriteDocuments.ts';
+import { rewriteDocuments, rewriteEntries } from './rewriteDocuments.ts';
 
-/** Edits made one after the other are one revision; evidence has a table; traces are binary; axes and spindles, and their earlier states, are brought to format version 5. */
+/** Edits made one after the other are one revision; evidence has a table; traces are binary; axes, spindles and library entries, and their earlier states, are brought to format version 5. */
 export class SixthSchema1764280000000 implements MigrationInterface {
   name = 'SixthSchema1764280000000';
 
@@ -29,6 +29,7 @@ export class SixthSchema1764280000000 implements MigrationInterface {
       CONSTRAINT run_samples_run FOREIGN KEY (run_id) REFERENCES run (id) ON DELETE CASCADE
     )`);
     await rewriteDocuments(runner, 'axis', upgradeMember4);
+    await rewriteEntries(runner, upgradeEntry4);
   }
 
   async down(): Promise<void> {

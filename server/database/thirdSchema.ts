@@ -1,6 +1,6 @@
 import { upgradeAxis2, upgradeEntry2 } from '@kavrid/contract';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
-import { rewriteDocument, rewriteDocuments, rewriteRevisions } from './rewriteDocuments.ts';
+import { rewriteDocuments, rewriteEntries } from './rewriteDocuments.ts';
 
 /** Cables of the library; documents of axes and library entries, and their earlier states, brought to format version 3. */
 export class ThirdSchema1764100000000 implements MigrationInterface {
@@ -9,17 +9,7 @@ export class ThirdSchema1764100000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE axis ADD cable_entry VARCHAR(40), ADD INDEX axis_cable (cable_entry)');
     await rewriteDocuments(runner, 'axis', upgradeAxis2);
-    const entries = (await runner.query('SELECT id, shelf FROM library_entry')) as readonly {
-      readonly id: string;
-      readonly shelf: string;
-    }[];
-    // An entry stands beside its shelf in its own table, and together with it in its revisions.
-    for (const { id, shelf } of entries) {
-      const entry = (document: unknown) =>
-        (upgradeEntry2({ shelf, entry: document }) as { readonly entry: unknown }).entry;
-      await rewriteDocument(runner, 'library_entry', 'id = ?', [id], entry);
-      await rewriteRevisions(runner, id, upgradeEntry2);
-    }
+    await rewriteEntries(runner, upgradeEntry2);
   }
 
   async down(): Promise<void> {

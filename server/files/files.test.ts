@@ -15,7 +15,6 @@ import {
   type MachineFile,
   type MachineRecord,
   type RunRecord,
-  type Trace,
 } from '@kavrid/contract';
 import { registerMapPath } from '@kavrid/bench';
 import { describe, expect, it } from 'vitest';

@@ -39,7 +39,7 @@ export function PrintedSheets({ states }: { readonly states: readonly EndState[]
               </thead>
               <tbody>
                 {rows.map((row) => (
-                  <tr key={`${row.step}/${row.code}/${row.label}`}>
+                  <tr key={`${row.step}/${row.code}/${row.label}/${row.isAgain ?? false}`}>
                     <td>{done.includes(tickOf(end, row)) ? '☑' : '☐'}</td>
                     <td>{row.code === row.label ? '' : row.code}</td>
                     <td>

@@ -1,18 +1,20 @@
-import type { KeyInRow, KeyInStep } from '@kavrid/core/drive';
+import type { KeyInRow, SheetStep } from '@kavrid/core/drive';
 import { Checkbox } from '@mui/material';
 import { memo } from 'react';
 import { useEdit, useMember } from '../member/memberContext.ts';
 import { numberFace } from '../theme.ts';
 import { sheetOf } from '../ui/sheetOf.tsx';
 import { useSteady } from '../ui/useSteady.ts';
-import { tickOf, type End, type EndState } from './useEndSheets.ts';
+import { tickOf, tickStart, type End, type EndState } from './useEndSheets.ts';
 
-export const stepTitles: Readonly<Record<KeyInStep, string>> = {
-  unlocks: 'First unlock',
+export const stepTitles: Readonly<Record<SheetStep, string>> = {
+  unlocks: 'Unlock',
+  'factory reset': 'Factory reset, if wanted: it erases every value',
   'resets others': 'What resets others',
   value: 'Values',
   stores: 'Store',
   restarts: 'Restart',
+  checks: 'Check',
 };
 
 /** One end's sheet, in the order to key it in; ticks, found values and notes are kept with the axis. */
@@ -23,7 +25,7 @@ export function SheetTable({ state }: { readonly state: EndState }) {
   const { done, notes } = document.keying;
   const tick = useSteady((row: KeyInRow, isDone: boolean) => {
     const mark = tickOf(end, row);
-    const others = done.filter((each) => !each.startsWith(`${end}/${row.code}=`));
+    const others = done.filter((each) => !each.startsWith(tickStart(end, row)));
     edit(['keying', 'done'], isDone ? [...others, mark] : others);
   });
   const type = useSteady((list: 'found' | 'notes', code: string, text: string) =>
@@ -46,7 +48,7 @@ export function SheetTable({ state }: { readonly state: EndState }) {
         <tbody>
           {rows.map((row, index) => (
             <SheetRow
-              key={`${row.step}/${row.code}/${row.label}`}
+              key={`${row.step}/${row.code}/${row.label}/${row.isAgain ?? false}`}
               end={end}
               row={row}
               heading={rows[index - 1]?.step === row.step ? undefined : stepTitles[row.step]}

@@ -20,7 +20,10 @@ export interface EndState {
 }
 
 /** The mark of a line that has been keyed in; it falls away when another value is planned. */
-export const tickOf = (end: End, { code, key }: KeyInRow): string => `${end}/${code}=${key ?? ''}`.slice(0, 120);
+export const tickOf = (end: End, row: KeyInRow): string => `${tickStart(end, row)}${row.key ?? ''}`.slice(0, 120);
+/** What the marks of a line begin with, whatever value was planned. */
+export const tickStart = (end: End, { code, step, isAgain }: KeyInRow): string =>
+  `${end}/${step === 'checks' ? 'check' : code}${isAgain ? ' again' : ''}=`;
 
 /** Both ends from one plan, in the words of their library entries. */
 export function useEndStates(): readonly EndState[] {

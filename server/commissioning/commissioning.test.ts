@@ -60,7 +60,8 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     // A window closed just now may still be on its way out, and stops the drive when it goes.
     await window.until('off', () => {
       const state = window.state();
-      return state?.deviceState === 'switch on disabled' && state.holder === 'nobody' && !state.isStopping;
+      const isFree = state?.link === 'up' && state.holder === 'nobody' && !state.isStopping;
+      return isFree && state.deviceState === 'switch on disabled';
     });
     window.say({ type: 'enable', version: window.version(), isPropped: false });
     await window.until('enabled', () => window.state()?.deviceState === 'operation enabled');

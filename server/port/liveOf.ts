@@ -59,7 +59,9 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
   const { identity, holder, permits, temporary, restart, address } = state;
   const values = isStale(state, now) ? undefined : state.status?.values;
   const drive = values && deviceState(values.statusword ?? 0);
-  const link = state.link === 'greeting' ? 'connecting' : state.link;
+  // What is remembered of the drive belongs to the greeting: it may have to be stopped first.
+  const isGreeting = state.link === 'greeting' || (state.link === 'up' && state.lookUp !== undefined);
+  const link = isGreeting ? 'connecting' : state.link;
   return {
     axisId: memberId,
     link,

@@ -191,7 +191,7 @@ describe('drive data', () => {
     await user.type(field, 'Mine');
     await user.click(dialog.getAllByRole('button', { name: 'Rename' })[1] as HTMLElement);
     await vi.waitFor(() =>
-      expect(requests.find(({ method }) => method === 'PUT')).toMatchObject({ body: { name: 'Mine' } }),
+      expect(requests.find(({ path }) => path === '/profiles/s/name')).toMatchObject({ body: { name: 'Mine' } }),
     );
     await user.upload(screen.getByTestId('replace-p'), new File(['x'], 'map.csv', { type: 'text/csv' }));
     expect(await dialog.findByText(/Wrong/)).toBeTruthy();

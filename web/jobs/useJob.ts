@@ -35,6 +35,12 @@ export function useJob<I, R>(start: () => Worker, input: I | undefined): JobAnsw
         setAnswer({ input: newest.current, reply: data });
       send.current();
     };
+    made.onerror = ({ message }) => {
+      isBusy.current = false;
+      if (newest.current === undefined) return;
+      const because = `The work in the background has stopped${message ? `: ${message}` : '.'}`;
+      setAnswer({ input: newest.current, reply: { kind: 'failed', revision: revision.current, because } });
+    };
     worker.current = made;
     isBusy.current = false;
     return () => made.terminate();

@@ -1,5 +1,6 @@
 import { Box } from '@mui/material';
 import { lazy, Suspense } from 'react';
+import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { HomingPanel } from './HomingPanel.tsx';
 import { JogPanel } from './JogPanel.tsx';
@@ -17,9 +18,11 @@ export function MovesView() {
       </Box>
       <Box sx={{ display: 'grid', gap: 1 }}>
         <TestMovePanel />
-        <Suspense fallback={<Loading what="the charts" />}>
-          <TracePanel />
-        </Suspense>
+        <ErrorBoundary what="The trace">
+          <Suspense fallback={<Loading what="the charts" />}>
+            <TracePanel />
+          </Suspense>
+        </ErrorBoundary>
       </Box>
     </Box>
   );

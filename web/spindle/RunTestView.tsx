@@ -1,6 +1,7 @@
 import { Box } from '@mui/material';
 import { Between, Column, Pair, Toggle } from '../chain/fields/parts.tsx';
 import { PointsTable } from '../measure/PointsTable.tsx';
+import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../ui/QuantityField.tsx';
 import { RunTestCharts } from './RunTestCharts.tsx';
@@ -22,7 +23,9 @@ export function RunTestView() {
         <SpindleRunPanel />
         <TestFields />
       </Box>
-      <RunTestCharts />
+      <ErrorBoundary what="The run">
+        <RunTestCharts />
+      </ErrorBoundary>
     </Box>
   );
 }

@@ -8,10 +8,13 @@ import { live } from '../store/live.ts';
 import { demoSpindle, replies, show } from '../test/screen.tsx';
 import { RunTestView } from './RunTestView.tsx';
 
+let isBroken = false;
 /** The worker without a thread of its own: it answers in its turn, with the revision it was asked for. */
 class Worker {
   onmessage: ((event: MessageEvent) => void) | undefined;
+  onerror: ((event: { readonly message: string }) => void) | undefined;
   postMessage({ revision, input }: JobRequest<SpindleRunRequest>) {
+    if (isBroken) return void queueMicrotask(() => act(() => this.onerror?.({ message: 'out of memory' })));
     const result = runSpindleTest({ spindle: input.spindle, measured: input.run && trace });
     const data = { kind: 'done', revision, result };
     queueMicrotask(() => act(() => this.onmessage?.({ data } as MessageEvent)));
@@ -85,6 +88,17 @@ describe('the run test on screen', () => {
     const stop = screen.getByLabelText('Stop at');
     await user.clear(stop);
     expect(await screen.findByText(/because the time of the stop is not filled in/)).toBeTruthy();
+  });
+
+  it('a job that breaks says so in its own place, and the test can still be edited', async () => {
+    isBroken = true;
+    try {
+      open();
+      expect(await screen.findByText(/The run cannot be shown: .*out of memory/)).toBeTruthy();
+      expect(screen.getByLabelText('Stop at')).toBeTruthy();
+    } finally {
+      isBroken = false;
+    }
   });
 
   it('a run is laid over what was planned when it was made, with how it ended', async () => {

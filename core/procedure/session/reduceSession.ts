@@ -209,6 +209,7 @@ function kept(turn: Turn, { id, temporary, isHeldElsewhere, proof }: Extract<Ses
   // Remembered too late: the stop came first, and the motor was never switched on.
   const isLate = id !== lookUp && !turn.state.isOurs && !isActing(turn.state);
   if (isLate && temporary.some(({ key }) => key === enabledKey)) forgetMotor(turn);
+  if (id === lookUp) set(turn, { lookUp: undefined });
   scriptKept(turn, id);
 }
 
@@ -230,6 +231,7 @@ function forgetMotor(turn: Turn): void {
 const noDatabase = 'The database does not answer, so nothing is changed at the drive.';
 
 function notKept(turn: Turn, id: number): void {
+  if (id === turn.state.lookUp) set(turn, { lookUp: undefined });
   scriptFailed(turn, id, { kind: 'refused', because: noDatabase });
 }
 

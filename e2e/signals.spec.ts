@@ -127,7 +127,7 @@ test('both ends are keyed in from one plan: found values compared, ticked, noted
   await expect(page.getByRole('row', { name: /axis.steps/ })).toContainText('100');
   await page.getByRole('tab', { name: /Drive/ }).click();
   await page.getByRole('button', { name: 'Paste what was found …' }).click();
-  await page.getByLabel('Values').fill('G-10 = 8192\nG-11 = 125');
+  await page.getByRole('textbox', { name: 'Values' }).fill('G-10 = 8192\nG-11 = 125');
   await page.getByRole('button', { name: 'Take 2 over' }).click();
   await expect(page.getByRole('list', { name: 'Changes' })).toHaveText(/Drive G-10 .*8192 → 12288/);
   await page.getByLabel('Electronic gear, numerator is keyed in').check();

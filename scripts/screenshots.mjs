@@ -94,7 +94,7 @@ await page.getByRole('link', { name: 'Feed screws' }).click();
 await step(/Key-in sheets/);
 await page.getByRole('tab', { name: /Drive/ }).click();
 await button('Paste what was found …').click();
-await page.getByLabel('Values').fill('G-10 = 8192\nG-11 = 125\nL-01 = 300');
+await page.getByRole('textbox', { name: 'Values' }).fill('G-10 = 8192\nG-11 = 125\nL-01 = 300');
 await button('Take 3 over').click();
 await page.getByLabel('Electronic gear, denominator is keyed in').check();
 await page.getByRole('list', { name: 'Changes' }).waitFor();

@@ -193,6 +193,6 @@ test('a fault is found by looking and metering, and the plan’s own findings co
   await noSeriousFinding(page);
   await page.reload();
   await expect(first).toContainText('Safe torque off is open');
-  await page.getByRole('button', { name: 'Begin anew' }).click();
+  await page.getByRole('button', { name: 'Start over' }).click();
   await expect(page.getByText('What it may be, before anything is seen')).toBeVisible();
 });

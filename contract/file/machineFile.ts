@@ -50,8 +50,8 @@ const runInFile = z.strictObject({
 });
 
 /**
- * A whole machine in a file: JSON by itself, or `machine.json` in a ZIP archive when traces go along. `sha256` is that of
- * the rest of the file, written as {@link canonicalJson}; a file edited by hand leaves it out.
+ * A complete machine: a JSON file, or a ZIP archive with `machine.json` when traces are included. `sha256` is the digest of
+ * the rest of the file, written as {@link canonicalJson}; leave it out of a file edited by hand.
  */
 export const machineFileSchema = z.strictObject({
   format: z.literal('kavrid machine'),

@@ -39,7 +39,7 @@ export function plannedValues(
 const roles: ReadonlySet<string> = new Set(parameterRoles);
 const isParameterRole = (role: string | undefined): role is ParameterRole => role !== undefined && roles.has(role);
 
-/** A drive that is moved over its link listens to the link meanwhile. */
+/** Not planned over the link: while Kavrid moves a drive, its command source is the field bus. */
 const takenByKavrid: ReadonlySet<string | undefined> = new Set<ParameterRole>(['commandSource']);
 
 /** A drive with both registers of a gear has its ratio in them, whatever form is keyed in. */

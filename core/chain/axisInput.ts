@@ -98,25 +98,25 @@ export interface GearSet {
   readonly denominator: Outcome<Exact>;
 }
 
-/** How a drive is told its ratio. */
+/** The form in which the electronic gear ratio is entered in the drive. */
 export type RatioForm = 'numerator and denominator' | 'pulses per revolution' | 'switch table' | 'multiplier';
 
-/** Everything the sheet of an axis is worked out from. Lengths in the unit of the axis. */
 /** Who switches the holding brake of the motor. */
 export const brakeDrivers = ['not settled', 'none', 'drive', 'controller'] as const;
 export type BrakeDriver = (typeof brakeDrivers)[number];
 
+/** Everything that the sheet of an axis is computed from. Lengths in the unit of the axis. */
 export interface AxisInput {
   readonly motionKind: MotionKind;
   readonly axisUnit: AxisUnit;
-  /** A rotary axis that may turn on and on one way. */
+  /** An endless rotary axis. */
   readonly endless: boolean;
   readonly travel: Outcome<Exact>;
   readonly stages: readonly Stage[];
   /** What measuring has shown the travel to be, over what the plates say: 1 where nothing has been measured. */
   readonly travelCorrection: Outcome<Exact>;
 
-  /** What tells the axis its moves; what follows of gears, pulses and lines means something only for pulses. */
+  /** Source of the commands. The fields below about gear, pulses and lines apply to pulses only. */
   readonly command: CommandInput;
 
   readonly motorForm: MotorForm;

@@ -7,7 +7,7 @@ export interface HomingInputs {
   readonly homeSwitch: boolean;
   readonly position: number;
   readonly standsStill: boolean;
-  /** Index pulses so far, and the position latched at the last one. */
+  /** Number of index pulses since the start, and the position latched at the last one. */
   readonly indexPulses: number;
   readonly indexPosition: number;
 }

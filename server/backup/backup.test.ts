@@ -9,23 +9,14 @@ import { describe, expect, it, vi } from 'vitest';
 import { demoAxis, newDatabase, startServer, useServer, type TestServer } from '../test/testServer.ts';
 import { channelsOfRun, traceOf } from '../test/traces.ts';
 import { restoreBackup, writeBackup } from './backupFile.ts';
+import { checkTableOrder, tableOrder } from './tableOrder.ts';
 
 const test = useServer();
 const folder = mkdtempSync(join(tmpdir(), 'kavrid-backup-'));
-const tables = [
-  'machine',
-  'machine_tag',
-  'axis',
-  'revision',
-  'library_entry',
-  'drive_profile',
-  'run',
-  'temporary_setting',
-];
 const contents = async (store: typeof test.store) =>
   Object.fromEntries(
     await Promise.all(
-      tables.map(async (name) => [name, await store.source.query(`SELECT * FROM ${name} ORDER BY 1, 2`)] as const),
+      tableOrder.map(async (name) => [name, await store.source.query(`SELECT * FROM ${name} ORDER BY 1, 2`)] as const),
     ),
   );
 
@@ -105,6 +96,12 @@ describe('backup', () => {
     const { body } = await test.send<AxisRecord>('GET', `/axes/${axis.id}`);
     expect(body.version).toBe(kept?.version);
     expect((await test.saveAxis(body, { jogSpeed: 1 })).status).toBe(200);
+  });
+
+  it('holds every table; one that it would leave out stops the start', () => {
+    checkTableOrder(test.store.source);
+    const entityMetadatas = [...test.store.source.entityMetadatas, { tableName: 'forgotten' }];
+    expect(() => checkTableOrder({ entityMetadatas })).toThrow('leave out forgotten');
   });
 
   it('of 0.5.0 is brought up to date; its temporary setting learns the address of its drive', async () => {

@@ -1,5 +1,3 @@
-import type { DataSource } from 'typeorm';
-
 /** Every table of a backup: machines before their axes, axes before their runs, runs before their samples. */
 export const tableOrder: readonly string[] = [
   'machine',
@@ -15,7 +13,7 @@ export const tableOrder: readonly string[] = [
 ];
 
 /** @throws Error for a table that no backup would hold */
-export function checkTableOrder(source: DataSource): void {
+export function checkTableOrder(source: { readonly entityMetadatas: readonly { readonly tableName: string }[] }): void {
   const missing = source.entityMetadatas.map(({ tableName }) => tableName).filter((name) => !tableOrder.includes(name));
   if (missing.length > 0) throw new Error(`Backups would leave out ${missing.join(', ')}: add it to tableOrder.`);
 }

@@ -48,7 +48,7 @@ export function FaultsView() {
         aside={
           known > 0 && (
             <Button sx={{ py: 0 }} onClick={() => setObserved({})}>
-              Begin anew
+              Start over
             </Button>
           )
         }

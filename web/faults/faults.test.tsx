@@ -24,7 +24,7 @@ describe('finding a fault without a link', () => {
     // What has been answered stands below what is still open, and can be taken back.
     await answer(user, /change with the direction/, 'no, always the same');
     expect(first()).not.toContain('Do the volts across the direction line');
-    screen.getByRole('button', { name: 'Begin anew' }).click();
+    screen.getByRole('button', { name: 'Start over' }).click();
     expect(await screen.findByText('What it may be, before anything is seen')).toBeTruthy();
   });
 

@@ -174,7 +174,7 @@ function TravelResult(props: {
           <TakeBacklash backlash={backlash} points={points.length} units={units} />
         )}
         <Button variant="outlined" onClick={begin}>
-          Begin anew
+          Start a new series
         </Button>
       </Box>
     </Box>

@@ -29,7 +29,7 @@ describe('travel against command', () => {
       expect(nameGiven()).toEqual({ name: expect.stringContaining('Travel by measurement: × 1.000443') }),
     );
     // A new series starts from the correction in force.
-    await user.click(screen.getByRole('button', { name: 'Begin anew' }));
+    await user.click(screen.getByRole('button', { name: 'Start a new series' }));
     expect(draft().document.measured).toMatchObject({ measuredWith: '1.000443', travel: [] });
     expect(screen.getByText(/nothing has been measured yet/)).toBeTruthy();
   });

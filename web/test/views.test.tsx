@@ -22,11 +22,13 @@ import { RunTestView } from '../spindle/RunTestView.tsx';
 import { SpindleChainView } from '../spindle/SpindleChainView.tsx';
 import { TachometerView } from '../spindle/TachometerView.tsx';
 import { Panel } from '../ui/Panel.tsx';
+import { PlannedValuesView } from '../values/PlannedValuesView.tsx';
 import { axisRecord, demoAxis, replies, show } from './screen.tsx';
 
 const axisViews: Readonly<Record<string, ReactElement>> = {
   chain: <ChainView />,
   signals: <SignalsView />,
+  values: <PlannedValuesView />,
   ends: <EndsView />,
   drive: <DriveDataView />,
   moves: <MovesView />,

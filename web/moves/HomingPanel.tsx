@@ -9,7 +9,6 @@ import { act } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
 export function HomingPanel() {
@@ -18,7 +17,7 @@ export function HomingPanel() {
   const ready = useAppSelector(({ live: { live } }) => isReady(live));
   const edit = useEdit();
   const { by, method } = document.homing;
-  const { when, homesOn } = homingMethodFacts(method);
+  const { when } = homingMethodFacts(method);
   return (
     <Panel
       title="Homing"
@@ -49,12 +48,6 @@ export function HomingPanel() {
         }))}
         help={when}
       />
-      {homesOn === 'homeSwitch' && (
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, mt: 1 }}>
-          <NumberField label="Home switch, from the minus limit" path={['homing', 'homeSwitchFrom']} rule="position" />
-          <NumberField label="Home switch, length" path={['homing', 'homeSwitchLength']} rule="distance" />
-        </Box>
-      )}
       <Prediction />
     </Panel>
   );
@@ -70,7 +63,7 @@ function Prediction() {
   if (predicted.state === 'unknown')
     return (
       <Typography variant="body2" sx={{ mt: 0.5 }}>
-        No prediction: {predicted.because}.
+        No prediction: {predicted.because}. Complete the planned values.
       </Typography>
     );
   const { longest, indexSpacing, isWithoutLag } = predicted.value;

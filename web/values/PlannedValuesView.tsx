@@ -93,7 +93,7 @@ function GroupRows(props: {
       {title === 'Homing' && <HomingChoices />}
       {title === 'Holding brake' && <BrakeChoices />}
       {rows.map((row) => (
-        <ValueRow key={row.role} label={row.label} role={row.role} list={list}>
+        <ValueRow key={row.role} label={row.label} role={row.role} list={list} atController={row.atController ?? false}>
           <NumberField bare label={row.label} path={row.path} rule={row.rule} />
         </ValueRow>
       ))}
@@ -105,10 +105,11 @@ function ValueRow(props: {
   readonly label: string;
   readonly role?: PlannedRow['role'];
   readonly list?: List | undefined;
+  readonly atController?: boolean;
   readonly children: ReactNode;
 }) {
-  const { label, role, list, children } = props;
-  const listed = role && list?.find((each) => each.role === role);
+  const { label, role, list, atController = false, children } = props;
+  const listed = role && !atController && list?.find((each) => each.role === role);
   return (
     <tr>
       <th scope="row">{label}</th>
@@ -121,7 +122,7 @@ function ValueRow(props: {
             {listed.factory === '' ? '' : ` · factory ${listed.factory} ${listed.unit}`.trimEnd()}
           </>
         ) : (
-          role && list && 'not in its list'
+          role && (atController ? 'on the sheet of the controller' : list && 'not in its list')
         )}
       </td>
     </tr>
@@ -290,13 +291,16 @@ function HomingTime() {
 
 const sheet = sheetOf('planned', {
   width: '100%',
+  tableLayout: 'fixed',
   borderCollapse: 'collapse',
   fontSize: 13,
   '& th': { textAlign: 'left', fontWeight: 400, py: 0.25, pr: 1, whiteSpace: 'nowrap' },
   '& thead th': { color: 'text.secondary', borderBottom: 1, borderColor: 'divider' },
   '& .group th': { fontWeight: 600, color: 'text.secondary', pt: 1 },
   '& td': { py: 0.25, pr: 1, verticalAlign: 'middle' },
-  '& td.field': { width: 200 },
+  '& thead th:first-of-type': { width: 205 },
+  '& thead th:nth-of-type(2)': { width: 190 },
+  '& thead th:nth-of-type(3)': { width: 165 },
   '& td input, & td .MuiSelect-select': { fontSize: 13, py: 0 },
   '& td .MuiInputBase-root': { fontSize: 13 },
   '& td.code': { color: 'text.secondary', fontSize: 12.5 },

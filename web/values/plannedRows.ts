@@ -9,6 +9,8 @@ export interface PlannedRow {
   readonly rule: RuleName;
   /** The test move cannot be predicted without it. */
   readonly isPredicted?: boolean;
+  /** It is keyed in at the controller. */
+  readonly atController?: boolean;
 }
 
 interface PlannedGroup {
@@ -33,10 +35,19 @@ const positionLoop = [
   settings('velocityFeedforward', 'Velocity feedforward', 'percent', true),
 ];
 
+const brakeDelays: readonly PlannedRow[] = [
+  { role: 'brakeReleaseDelay', label: 'Release delay', path: ['brake', 'releaseDelay'], rule: 'dwell' },
+  { role: 'brakeEngageDelay', label: 'Engage delay', path: ['brake', 'engageDelay'], rule: 'dwell' },
+];
+
 /** What is planned by typing, of an axis like this one; what follows from the chain and the signals is not among it. */
 export function plannedGroups(axis: AxisDocument): readonly PlannedGroup[] {
   const holds = holdsPosition(axis);
   const { homing, brake } = axis;
+  const at =
+    (end: string) =>
+    (row: PlannedRow): PlannedRow => ({ ...row, atController: end === 'controller' });
+  const byHoming = at(homing.by);
   return [
     { title: 'Loops', rows: [...speedLoop, ...(holds ? positionLoop : [])] },
     {
@@ -44,35 +55,31 @@ export function plannedGroups(axis: AxisDocument): readonly PlannedGroup[] {
       rows: [
         settings('torqueLimit', 'Torque limit', 'percent', true),
         ...(holds ? [settings('followingErrorWindow', 'Following-error window', 'distance', true)] : []),
-        settings('minusSoftLimit', 'Minus soft limit', 'position'),
-        settings('plusSoftLimit', 'Plus soft limit', 'position'),
+        byHoming(settings('minusSoftLimit', 'Minus soft limit', 'position')),
+        byHoming(settings('plusSoftLimit', 'Plus soft limit', 'position')),
       ],
     },
     {
       title: 'Homing',
-      rows: [
-        { role: 'homingSearchSpeed', label: 'Homing search speed', path: ['homing', 'searchSpeed'], rule: 'speed' },
-        { role: 'homingCreepSpeed', label: 'Homing creep speed', path: ['homing', 'creepSpeed'], rule: 'speed' },
-        {
-          role: 'homingAcceleration',
-          label: 'Homing acceleration',
-          path: ['homing', 'acceleration'],
-          rule: 'acceleration',
-        },
-        ...(homing.by === 'drive'
-          ? [{ role: 'homeOffset', label: 'Home offset', path: ['homing', 'homeOffset'], rule: 'position' } as const]
-          : []),
-      ],
+      rows: (
+        [
+          { role: 'homingSearchSpeed', label: 'Homing search speed', path: ['homing', 'searchSpeed'], rule: 'speed' },
+          { role: 'homingCreepSpeed', label: 'Homing creep speed', path: ['homing', 'creepSpeed'], rule: 'speed' },
+          {
+            role: 'homingAcceleration',
+            label: 'Homing acceleration',
+            path: ['homing', 'acceleration'],
+            rule: 'acceleration',
+          },
+          ...(homing.by === 'drive'
+            ? [{ role: 'homeOffset', label: 'Home offset', path: ['homing', 'homeOffset'], rule: 'position' } as const]
+            : []),
+        ] satisfies readonly PlannedRow[]
+      ).map(byHoming),
     },
     {
       title: 'Holding brake',
-      rows:
-        brake.drivenBy === 'drive' || brake.drivenBy === 'controller'
-          ? [
-              { role: 'brakeReleaseDelay', label: 'Release delay', path: ['brake', 'releaseDelay'], rule: 'dwell' },
-              { role: 'brakeEngageDelay', label: 'Engage delay', path: ['brake', 'engageDelay'], rule: 'dwell' },
-            ]
-          : [],
+      rows: brake.drivenBy === 'drive' || brake.drivenBy === 'controller' ? brakeDelays.map(at(brake.drivenBy)) : [],
     },
   ];
 }

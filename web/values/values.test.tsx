@@ -1,7 +1,9 @@
 // @vitest-environment jsdom
 import { newAxis, type AxisDocument } from '@kavrid/contract';
+import { valueOf } from '@kavrid/core/sheet';
 import { screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
+import { axisComputation } from '../axis/axisComputation.ts';
 import { axisRecord, demoAxis, demoAxes, show, typeInto } from '../test/screen.tsx';
 import { PlannedValuesView } from './PlannedValuesView.tsx';
 import { plannedGroups, plannedStanding } from './plannedRows.ts';
@@ -22,8 +24,10 @@ describe('planned drive values', () => {
     });
     await user.click(within(row('Inertia ratio')).getByRole('button', { name: /^Take / }));
     const ratio = settings().settings.inertiaRatio ?? 0;
-    // 12 kg and the stages over the rotor of the demo's motor: as its results say.
     expect(ratio).toBeGreaterThan(10);
+    // What was taken over is what the sheet says, to four digits.
+    const { results } = axisComputation(demoAxis, 'metric');
+    expect(ratio).toBeCloseTo(valueOf(results.inertiaRatio) ?? NaN, 2);
     expect(within(row('Inertia ratio')).getByText(/as planned/)).toBeTruthy();
     await typeInto(user, screen.getByLabelText('Following-error window as an angle of the motor'), '36');
     // 320 mm a turn of the pulley over a ratio of 3: 36° are 10.667 mm.
@@ -38,6 +42,9 @@ describe('planned drive values', () => {
     await user.click(screen.getByRole('option', { name: 'the controller' }));
     expect(settings().homing.by).toBe('controller');
     expect(within(table()).queryByText('Home offset')).toBeNull();
+    expect(
+      plannedGroups(settings()).flatMap(({ rows }) => rows.filter(({ atController }) => atController)),
+    ).toHaveLength(5);
     await user.click(screen.getByRole('combobox', { name: 'Holding brake' }));
     await user.click(screen.getByRole('option', { name: 'driven by the drive' }));
     await typeInto(user, screen.getByLabelText('Release delay'), '60 ms');

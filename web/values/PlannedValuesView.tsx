@@ -41,7 +41,7 @@ export function PlannedValuesView() {
               <th>Value</th>
               <th>Planned</th>
               <th>Computed</th>
-              <th>{list ? `In the list of ${document.drive.name}` : ''}</th>
+              <th>{list ? 'In the drive’s list' : ''}</th>
             </tr>
           </thead>
           <tbody>
@@ -106,23 +106,27 @@ function ValueRow(props: {
   readonly role?: PlannedRow['role'];
   readonly list?: List | undefined;
   readonly atController?: boolean;
+  /** It takes the place of what is computed, too. */
+  readonly isWide?: boolean;
   readonly children: ReactNode;
 }) {
-  const { label, role, list, atController = false, children } = props;
+  const { label, role, list, atController = false, isWide = false, children } = props;
   const listed = role && !atController && list?.find((each) => each.role === role);
   return (
     <tr>
       <th scope="row">{label}</th>
-      <td className="field">{children}</td>
-      <td>{role && <Computed role={role} />}</td>
+      <td className="field" colSpan={isWide ? 2 : 1}>
+        {children}
+      </td>
+      {!isWide && <td>{role && <Computed role={role} />}</td>}
       <td className="code">
         {listed ? (
           <>
-            <code>{listed.code}</code> {listed.label}
-            {listed.factory === '' ? '' : ` · factory ${listed.factory} ${listed.unit}`.trimEnd()}
+            <code title={listed.label}>{listed.code}</code>
+            {listed.factory === '' ? '' : ` factory ${listed.factory} ${listed.unit}`.trimEnd()}
           </>
         ) : (
-          role && (atController ? 'on the sheet of the controller' : list && 'not in its list')
+          role && (atController ? 'on the controller’s sheet' : list && 'not in its list')
         )}
       </td>
     </tr>
@@ -214,7 +218,7 @@ function HomingChoices() {
           ]}
         />
       </ValueRow>
-      <ValueRow label="Homing method" {...(by === 'drive' ? { role: 'homingMethod' } : {})}>
+      <ValueRow isWide label="Homing method" {...(by === 'drive' ? { role: 'homingMethod' } : {})}>
         <ChoiceField
           bare
           label="Homing method"
@@ -278,7 +282,12 @@ function HomingTime() {
   const { document, computation } = useAxis();
   const units = useShownUnits(computation.input);
   const predicted = predictedHoming(document, computation.results);
-  if (predicted.state === 'unknown') return null;
+  if (predicted.state === 'unknown')
+    return (
+      <Typography variant="body2" sx={{ mt: 0.5 }}>
+        Homing time unknown: {predicted.because}.
+      </Typography>
+    );
   const { longest } = predicted.value;
   if (longest.because !== undefined) return <Alert severity="error">Homing fails: {longest.because}.</Alert>;
   return (
@@ -299,7 +308,7 @@ const sheet = sheetOf('planned', {
   '& .group th': { fontWeight: 600, color: 'text.secondary', pt: 1 },
   '& td': { py: 0.25, pr: 1, verticalAlign: 'middle' },
   '& thead th:first-of-type': { width: 205 },
-  '& thead th:nth-of-type(2)': { width: 190 },
+  '& thead th:nth-of-type(2)': { width: 195 },
   '& thead th:nth-of-type(3)': { width: 165 },
   '& td input, & td .MuiSelect-select': { fontSize: 13, py: 0 },
   '& td .MuiInputBase-root': { fontSize: 13 },

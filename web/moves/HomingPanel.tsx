@@ -1,23 +1,20 @@
 import { predictedHoming } from '@kavrid/contract';
-import { homingMethodFacts, homingMethodNumbers } from '@kavrid/core/homing';
+import { homingMethodFacts } from '@kavrid/core/homing';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useAxis } from '../axis/axisContext.ts';
 import { isReady } from '../member/isReady.ts';
-import { useEdit } from '../member/memberContext.ts';
 import { act } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
+import { HomingMethodField } from './HomingMethodField.tsx';
 
 export function HomingPanel() {
   const { axisId, document } = useAxis();
   const dispatch = useAppDispatch();
   const ready = useAppSelector(({ live: { live } }) => isReady(live));
-  const edit = useEdit();
-  const { by, method } = document.homing;
-  const { when } = homingMethodFacts(method);
+  const { by } = document.homing;
   return (
     <Panel
       title="Homing"
@@ -38,16 +35,7 @@ export function HomingPanel() {
           By the plan, the controller homes this axis. Home it there.
         </Typography>
       )}
-      <ChoiceField
-        label="Method"
-        value={method}
-        onChange={(method) => edit(['homing', 'method'], method)}
-        choices={homingMethodNumbers.map((method) => ({
-          value: method,
-          label: `${method} · ${homingMethodFacts(method).name}`,
-        }))}
-        help={when}
-      />
+      <HomingMethodField />
       <Prediction />
     </Panel>
   );

@@ -1,5 +1,5 @@
 import { predictedHoming, type DriveEntry } from '@kavrid/contract';
-import { homingMethodFacts, homingMethodNumbers } from '@kavrid/core/homing';
+import { homingMethodFacts } from '@kavrid/core/homing';
 import { formatNumber, toNumber } from '@kavrid/core/quantity';
 import { all, map, valueOf, type Outcome } from '@kavrid/core/sheet';
 import { Alert, Box, Button, Link, Typography } from '@mui/material';
@@ -9,6 +9,7 @@ import { Link as RouterLink } from 'react-router';
 import { useAxis } from '../axis/axisContext.ts';
 import { ResultsOf, type ResultGroup } from '../chain/Results.tsx';
 import { useEdit } from '../member/memberContext.ts';
+import { HomingMethodField } from '../moves/HomingMethodField.tsx';
 import { useReadEntryQuery } from '../store/api.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FindingList } from '../ui/FindingList.tsx';
@@ -219,16 +220,7 @@ function HomingChoices() {
         />
       </ValueRow>
       <ValueRow isWide label="Homing method" {...(by === 'drive' ? { role: 'homingMethod' } : {})}>
-        <ChoiceField
-          bare
-          label="Homing method"
-          value={method}
-          onChange={(value) => edit(['homing', 'method'], value)}
-          choices={homingMethodNumbers.map((each) => ({
-            value: each,
-            label: `${each} · ${homingMethodFacts(each).name}`,
-          }))}
-        />
+        <HomingMethodField bare />
       </ValueRow>
       {homesOn === 'homeSwitch' && (
         <>

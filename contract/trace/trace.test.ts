@@ -1,0 +1,62 @@
+import { describe, expect, it } from 'vitest';
+import { channelValues, packSamples, readEarlierTrace, traceHeaderSchema, traceToCsv, type Channel } from './index.ts';
+
+const position: Channel = { id: 'position', label: 'Position', unit: 'mm', scale: 0.5, format: 'int32' };
+const torque: Channel = { id: 'torque', label: 'Torque', unit: '%', scale: 1, format: 'float64' };
+const header = { period: 0.001, count: 2, channels: [position, torque] };
+
+describe('traces', () => {
+  it('are planar and little-endian, whole numbers as raw as they came', () => {
+    const samples = packSamples(header.channels, [
+      [1, -2],
+      [1.5, -0.1],
+    ]);
+    // By hand: two’s complement, then IEEE 754: 1.5 is 0x3FF8…, −0.1 is 0xBFB999999999999A.
+    expect([...samples]).toEqual([
+      ...[1, 0, 0, 0, 0xfe, 0xff, 0xff, 0xff],
+      ...[0, 0, 0, 0, 0, 0, 0xf8, 0x3f],
+      ...[0x9a, 0x99, 0x99, 0x99, 0x99, 0x99, 0xb9, 0xbf],
+    ]);
+    // Read from within a larger buffer, at an odd place.
+    const within = new Uint8Array(samples.length + 3);
+    within.set(samples, 3);
+    const trace = { header, samples: within.subarray(3) };
+    expect([...(channelValues(trace, 'position') ?? [])]).toEqual([0.5, -1]);
+    expect([...(channelValues(trace, 'torque') ?? [])]).toEqual([1.5, -0.1]);
+    expect(channelValues(trace, 'speed')).toBeUndefined();
+    expect([...traceToCsv(trace)].join('')).toBe('Time (s),Position (mm),Torque (%)\r\n0,0.5,1.5\r\n0.001,-1,-0.1\r\n');
+  });
+
+  it('are refused with channels of one name, without any, or larger than may be', () => {
+    const wrong = (change: object) => traceHeaderSchema.safeParse({ ...header, ...change }).error?.issues[0]?.message;
+    expect(wrong({})).toBeUndefined();
+    expect(wrong({ channels: [position, position] })).toContain('same name');
+    expect(wrong({ channels: [] })).toBeTruthy();
+    expect(wrong({ count: 12_000_000 })).toContain('at most 128 MB');
+    expect(wrong({ period: 0 })).toBeTruthy();
+    expect(wrong({ channels: [{ ...position, scale: Infinity }] })).toBeTruthy();
+  });
+
+  it('of before become ones of today, or say what is wrong with them', () => {
+    const spindle = { hertz: [50, 49], speed: [2900, 2840], current: [3, 4], torque: [1, 1], busVolts: [325, 326] };
+    const reading = readEarlierTrace({ period: 0.02, channels: spindle }, '');
+    if (reading.kind === 'refused') throw new Error(reading.because);
+    expect([...(channelValues(reading.trace, 'speed') ?? [])]).toEqual([2900, 2840]);
+    expect(reading.trace.header.channels.map(({ unit }) => unit)).toEqual(['Hz', 'rpm', 'A', 'N·m', 'V']);
+    const because = (channels: object) => {
+      const read = readEarlierTrace({ period: 0.02, channels }, '');
+      return read.kind === 'refused' ? read.because : 'taken';
+    };
+    expect(because({ ...spindle, speed: [1] })).toContain('equal length');
+    expect(because({ ...spindle, more: [1, 2] })).toContain('should be hertz, speed');
+    expect(because({ ...spindle, speed: ['x'] })).toContain('channels/speed/0');
+  });
+
+  it('a label that a spreadsheet would run is guarded in CSV', () => {
+    const trace = {
+      header: { ...header, count: 0, channels: [{ ...position, label: '=1+1', unit: '' }] },
+      samples: new Uint8Array(),
+    };
+    expect([...traceToCsv(trace)].join('')).toBe(`Time (s),"'=1+1"\r\n`);
+  });
+});

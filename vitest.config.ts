@@ -25,9 +25,20 @@ export default defineConfig({
       {
         extends: true,
         test: {
+          name: 'views',
+          include: include('web'),
+          exclude,
+          setupFiles: ['scripts/testPatience.ts', 'web/test/alone.ts'],
+          environment: 'jsdom',
+          isolate: false,
+        },
+      },
+      {
+        extends: true,
+        test: {
           name: 'rest',
           globalSetup: 'scripts/testDatabase.mjs',
-          include: include('{bench,server,web,scripts}'),
+          include: include('{bench,server,scripts}'),
           exclude,
           setupFiles: ['scripts/testPatience.ts'],
         },

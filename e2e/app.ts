@@ -29,7 +29,7 @@ export async function startApp(fresh: boolean): Promise<void> {
       PORT: String(port),
       KAVRID_VAR: folder,
       BENCH_PORT: String(benchPort),
-      KAVRID_TEST_PATIENCE: '10',
+      KAVRID_TEST_PATIENCE: '30',
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });

@@ -30,7 +30,7 @@ export async function openApp(name, port) {
     app.on('exit', () => reject(new Error('the app did not start')));
   });
   const browser = await chromium.launch({
-    executablePath: findProgram('chromium'),
+    executablePath: findProgram('chromium-headless-shell'),
     args: [
       '--no-sandbox',
       '--disable-gpu',

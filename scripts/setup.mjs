@@ -143,7 +143,7 @@ export function setUp({ forTests = false } = {}) {
     // mariadb-install-db calls my_print_defaults, which Debian ships with the client.
     if (!findProgram('my_print_defaults')) missing.push('mariadb-client-core');
   }
-  if (forTests && !findProgram('chromium')) missing.push('chromium');
+  if (forTests && !findProgram('chromium-headless-shell')) missing.push('chromium-headless-shell');
   if (missing.length > 0) installPackages(missing);
   installNpmPackages();
   writableFolder(varFolder);

@@ -14,13 +14,21 @@ vi.waitUntil = (wanted, options) => waitUntil(wanted, options ?? { timeout: pati
 if (typeof document !== 'undefined') {
   const { configure } = await import('@testing-library/react');
   configure({ asyncUtilTimeout: patience });
-  // The same answer as jsdom's, which walks the whole document for each label.
+  // The same answers as jsdom's, which walks the whole document for each label of each field.
+  const labelable = 'button, input:not([type=hidden]), meter, output, progress, select, textarea';
   Object.defineProperty(HTMLLabelElement.prototype, 'control', {
     get(this: HTMLLabelElement) {
-      const labelable = 'button, input:not([type=hidden]), meter, output, progress, select, textarea';
       return this.htmlFor === ''
         ? this.querySelector(labelable)
         : (this.ownerDocument.getElementById(this.htmlFor)?.closest(labelable) ?? null);
     },
   });
+  for (const { prototype } of [HTMLInputElement, HTMLButtonElement, HTMLSelectElement, HTMLTextAreaElement])
+    Object.defineProperty(prototype, 'labels', {
+      get(this: HTMLElement) {
+        return [...this.ownerDocument.getElementsByTagName('label')].filter(({ htmlFor, control }) =>
+          htmlFor === '' ? control === this : htmlFor === this.id,
+        );
+      },
+    });
 }

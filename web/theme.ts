@@ -7,7 +7,7 @@ const light = {
   surface: '#f3eee3',
   sheet: '#fbf8f1',
   ink: '#1f2b2c',
-  faded: '#59645f',
+  faded: '#505b56',
   rule: '#d5ccb9',
   petrol: '#0f5a64',
   brass: '#8a6212',
@@ -26,6 +26,21 @@ const dark = {
   moss: '#93c08c',
 };
 
+/** A menu is there at once and gone at once: what moves on this screen is the machine. */
+const still = {
+  create: () => 'none',
+  getAutoHeightDuration: () => 0,
+  duration: {
+    shortest: 0,
+    shorter: 0,
+    short: 0,
+    standard: 0,
+    complex: 0,
+    enteringScreen: 0,
+    leavingScreen: 0,
+  },
+};
+
 /** Paper, ink, petrol for what can be done, brass for "look here", brick for "stop". */
 export function workshopTheme(mode: 'light' | 'dark'): Theme {
   const colour = mode === 'light' ? light : dark;
@@ -42,6 +57,7 @@ export function workshopTheme(mode: 'light' | 'dark'): Theme {
       divider: colour.rule,
     },
     shape: { borderRadius: 3 },
+    transitions: still,
     spacing: 8,
     typography: {
       fontFamily: wordFace,
@@ -58,6 +74,7 @@ export function workshopTheme(mode: 'light' | 'dark'): Theme {
       MuiTableCell: { styleOverrides: { root: { padding: '3px 8px', borderColor: colour.rule } } },
       MuiFormHelperText: { styleOverrides: { root: { marginLeft: 0, marginTop: 1, lineHeight: 1.25 } } },
       MuiButtonBase: {
+        defaultProps: { disableRipple: true },
         styleOverrides: { root: { '&.Mui-focusVisible': { outline: `2px solid ${colour.petrol}`, outlineOffset: 1 } } },
       },
     },

@@ -145,8 +145,8 @@ function gearPlan(input: AxisInput, results: Results): Partial<Record<ParameterR
   switch (keying.kind) {
     case 'ratio':
       return {
-        gearNumerator: { kind: 'text', text: String(keying.above) },
-        gearDenominator: { kind: 'text', text: String(keying.below) },
+        gearNumerator: exactNumber(exact(keying.above), ''),
+        gearDenominator: exactNumber(exact(keying.below), ''),
       };
     case 'pulsesPerRevolution':
       return { pulsesPerRevolution: exactNumber(keying.pulses, 'pulses') };

@@ -12,7 +12,8 @@ import {
   type KeyInRow,
   type PlannedSetting,
 } from '@kavrid/core/drive';
-import { valueOf, type Evaluation } from '@kavrid/core/sheet';
+import { toNumber } from '@kavrid/core/quantity';
+import { map, valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { formWords } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ControllerEntry } from '../library/controllerEntry.ts';
@@ -25,32 +26,41 @@ import { formOf, isPulseCommand } from './readAxis.ts';
 
 type Results = Evaluation<AxisValues>;
 
+/** Whether lengths are shown in mm or in inches. */
+export type Lengths = 'metric' | 'inch';
+
 /** What is to be keyed in at both ends of an axis, from one plan. */
 export interface EndSheets {
   readonly controller: readonly KeyInRow[];
   readonly drive: readonly KeyInRow[];
 }
 
-/** The two key-in sheets. Without a library entry, or where it lists no values, an end gets the settings that all have. */
+/**
+ * The two key-in sheets. Without a library entry, or where it lists no values, an end gets the settings that all have, in the units
+ * shown.
+ */
 export function endSheets(
   axis: AxisDocument,
   input: AxisInput,
   results: Results,
   entries: { readonly controller?: ControllerEntry | undefined; readonly drive?: DriveEntry | undefined },
+  lengths: Lengths = 'metric',
 ): EndSheets {
   const { axisUnit } = input;
+  const shownUnit = lengths === 'inch' && axisUnit === 'mm' ? 'in' : axisUnit;
   const units = endUnits(input, results);
   const own = <T>(values: readonly T[] | undefined) => (values && values.length > 0 ? values : undefined);
   return {
     controller: keyInSheet(
-      own(entries.controller?.values) ?? genericControllerValues(axisUnit, input.command.kind),
+      own(entries.controller?.values) ?? genericControllerValues(shownUnit, input.command.kind),
       controllerPlan(axis, input, results),
-      units,
+      // It knows the load; turns of the motor mean nothing to it.
+      { ...units, perMotorTurn: undefined },
     ),
     drive: keyInSheet(
       [
-        ...(own(entries.drive?.values) ?? genericDriveValues(axisUnit, input.command.kind)),
-        ...moveValues(axis, axisUnit),
+        ...(own(entries.drive?.values) ?? genericDriveValues(shownUnit, input.command.kind)),
+        ...moveValues(axis, shownUnit),
       ],
       new Map<string, PlannedSetting>([...drivePlan(axis, input, results), ...movePlan(axis, axisUnit)]),
       units,
@@ -89,10 +99,11 @@ function controllerPlan(axis: AxisDocument, input: AxisInput, results: Results):
   const u = input.axisUnit;
   const train = input.train && valueOf(input.train);
   const backlash = valueOf(results.backlash);
+  const span = valueOf(map(input.travel, toNumber));
   return planOf<ControllerRole>({
     ...(isPulseCommand(command)
       ? {
-          stepsPerUnit: exactNumber(valueOf(results.stepsPerUnit), `pulses/${u}`),
+          stepsPerUnit: exactNumber(valueOf(results.stepsPerUnit), `pulses/${u}`, span),
           pulseForm: word(formWords[formOf(command)]),
           pulseActiveLevel: word(signal.controllerActive),
           pulseWidth: number(signal.pulseWidth, 's'),
@@ -112,7 +123,7 @@ function controllerPlan(axis: AxisDocument, input: AxisInput, results: Results):
               ? number(valueOf(results.creepOffset), signalUnitOf(input.command))
               : undefined,
           carrierFrequency: number(valueOf(results.carrier), 'Hz'),
-          feedbackCountsPerUnit: exactNumber(valueOf(results.hostCountsPerUnit), `counts/${u}`),
+          feedbackCountsPerUnit: exactNumber(valueOf(results.hostCountsPerUnit), `counts/${u}`, span),
           loopGain: number(valueOf(results.hostGain), '1/s'),
           errorLimit: number(valueOf(results.errorLimit), u),
         }

@@ -1,13 +1,5 @@
 import type { PlannedSetting } from '@kavrid/core/drive';
-import {
-  equals,
-  exactRatio,
-  exactToText,
-  isWhole,
-  rationalFromNumber,
-  toNumber,
-  type Exact,
-} from '@kavrid/core/quantity';
+import type { Exact } from '@kavrid/core/quantity';
 
 // Values as they are planned for a key-in sheet.
 
@@ -23,15 +15,9 @@ export const word = (text: string, { raw }: { readonly raw?: number } = {}): Pla
 export const number = (value: number | null | undefined, unit: string): PlannedSetting | undefined =>
   value === null || value === undefined ? undefined : { kind: 'number', value, unit };
 
-export const exactNumber = (value: Exact | undefined, unit: string): PlannedSetting | undefined => {
-  if (!value) return undefined;
-  const decimal = toNumber(value);
-  // What ends after some decimals is keyed so; a third stays a fraction, while it is short.
-  const text = equals(exactRatio(rationalFromNumber(decimal)), value) ? String(decimal) : exactToText(value);
-  return isWhole(value) || (!text.includes('π') && text.length <= 14)
-    ? { kind: 'text', text: isWhole(value) ? exactToText(value) : text }
-    : number(decimal, unit);
-};
+/** @param span what it is a scale of, at most: the travel of an axis */
+export const exactNumber = (value: Exact | undefined, unit: string, span?: number): PlannedSetting | undefined =>
+  value && { kind: 'exact', value, unit, ...(span === undefined ? {} : { span }) };
 
 /** A plan of those settings that have a value. */
 export function planOf<R extends string>(settings: Readonly<Partial<Record<R, PlannedSetting | undefined>>>): Plan<R> {

@@ -30,10 +30,8 @@ function valueFor(setting: PlannedSetting, { choices, unit }: DriveParameter): n
       );
       return choice && Number(choice[0]);
     }
-    case 'text': {
-      const value = Number(setting.text);
-      return Number.isFinite(value) ? value : undefined;
-    }
+    case 'exact':
+      return toNumber(setting.value);
     case 'number': {
       const [from, to] = [parseUnit(setting.unit), parseUnit(unit)];
       if (setting.unit === unit || !from || !to) return setting.value;

@@ -61,12 +61,10 @@ function inParameterUnit(
       return undefined;
     case 'word':
       return setting.raw;
-    case 'text': {
-      const value = Number(setting.text);
-      return Number.isFinite(value) ? value : undefined;
-    }
+    case 'exact':
     case 'number': {
-      const value = inEndUnit(setting.value, setting.unit, parameter.unit, units);
+      const planned = setting.kind === 'exact' ? toNumber(setting.value) : setting.value;
+      const value = inEndUnit(planned, setting.unit, parameter.unit, units);
       return value !== undefined && parameter.unit.startsWith('counts') ? Math.round(value) : value;
     }
   }

@@ -1,4 +1,16 @@
-import { conversion, formatNumber, sameDimension, toNumber, parseUnit } from '../quantity/index.ts';
+import {
+  equals,
+  exactRatio,
+  exactToText,
+  formatNumber,
+  isWhole,
+  parseUnit,
+  rationalFromNumber,
+  sameDimension,
+  toNumber,
+  type Exact,
+} from '../quantity/index.ts';
+import { inEndUnit, type EndUnits } from './inEndUnit.ts';
 
 /** What a setting of a controller means. */
 export const controllerRoles = [
@@ -47,8 +59,11 @@ export type SheetStep = KeyInStep | 'checks';
 /** A value as planned: a number in a unit, or a word that the setting's choices know. */
 export type PlannedSetting =
   | { readonly kind: 'number'; readonly value: number; readonly unit: string }
-  /** Written out exactly, such as `2^31` or `40000/3`. */
-  | { readonly kind: 'text'; readonly text: string }
+  /**
+   * Exact, and keyed with digits enough. `span` is the most of what it is a scale of (a travel in axis units): over it the rounding
+   * is to stay below a tenth of one; without it, twelve digits.
+   */
+  | { readonly kind: 'exact'; readonly value: Exact; readonly unit: string; readonly span?: number }
   /** `raw` is the number that stands for it over a link; without one only the choices of a list say it. */
   | { readonly kind: 'word'; readonly word: string; readonly raw?: number };
 
@@ -91,15 +106,6 @@ export interface KeyInRow {
   readonly shows: string;
   readonly note: string;
   readonly because?: string;
-}
-
-/** How an axis turns its own units into those of a drive's list. */
-export interface EndUnits {
-  readonly axisUnit: string;
-  /** axis units; undefined while unknown */
-  readonly perCount: number | undefined;
-  readonly perPulse: number | undefined;
-  readonly perMotorTurn: number | undefined;
 }
 
 /**
@@ -201,8 +207,8 @@ function keyOf(value: EndValue, planned: PlannedSetting, units: EndUnits): Keyed
         ? { key: planned.word, meaning: '' }
         : { because: `none of its choices is “${planned.word}”` };
     }
-    case 'text':
-      return outOfRange(value, Number(planned.text)) ?? { key: planned.text, meaning: '' };
+    case 'exact':
+      return exactKey(value, planned, units);
     case 'number': {
       const own = inEndUnit(planned.value, planned.unit, value.unit, units);
       if (own === undefined) return { because: `${planned.unit} cannot be given in ${value.unit}` };
@@ -215,6 +221,40 @@ function keyOf(value: EndValue, planned: PlannedSetting, units: EndUnits): Keyed
       return { key: text, meaning: scale === 1 && alike(planned.unit, value.unit) ? '' : wordsFor(planned) };
     }
   }
+}
+
+type ExactSetting = Extract<PlannedSetting, { kind: 'exact' }>;
+
+/** A whole number, or a decimal that is good over the span, with the fraction beside it. */
+function exactKey(value: EndValue, planned: ExactSetting, units: EndUnits): Keyed | { readonly because: string } {
+  const inUnit = (one: number) => inEndUnit(one, planned.unit, value.unit, units);
+  const per = inUnit(1);
+  if (per === undefined) return { because: `${planned.unit} cannot be given in ${value.unit}` };
+  const ratio = per / (value.scale ?? 1);
+  if (ratio === 1 && isWhole(planned.value)) {
+    const text = exactToText(planned.value);
+    return outOfRange(value, Number(text)) ?? { key: text, meaning: '' };
+  }
+  const own = toNumber(planned.value) * ratio;
+  const wrong = outOfRange(value, own);
+  if (wrong) return wrong;
+  const wanted =
+    planned.span === undefined
+      ? 12 - Math.ceil(Math.log10(Math.abs(own) || 1))
+      : Math.ceil(Math.log10((5 * planned.span) / Math.abs(ratio)));
+  const decimals = Math.min(decimalsOf(value) ?? Infinity, Math.max(0, Math.min(12, wanted)));
+  const key = own.toFixed(decimals).replace(/(\.\d*?)0+$/, decimalsOf(value) === undefined ? '$1' : '$&').replace(/\.$/, '');
+  const off = Math.abs(Number(key) - own) * Math.abs(planned.span ?? 0) / Math.abs(ratio);
+  const isExact = equals(exactRatio(rationalFromNumber(Number(key) / ratio)), planned.value);
+  return {
+    key,
+    meaning: [
+      isExact ? '' : `exactly ${wordsFor(planned)}`,
+      off > 0.5 ? `with so few decimals off by ${formatNumber(off, 2)} over the travel` : '',
+    ]
+      .filter(Boolean)
+      .join('; '),
+  };
 }
 
 function outOfRange({ minimum, maximum }: EndValue, keyed: number): { readonly because: string } | undefined {
@@ -234,8 +274,8 @@ const wordsFor = (planned: PlannedSetting): string => {
   switch (planned.kind) {
     case 'word':
       return planned.word;
-    case 'text':
-      return planned.text;
+    case 'exact':
+      return `${exactToText(planned.value)} ${planned.unit}`.trim();
     case 'number':
       return `${formatNumber(planned.value, 9)} ${planned.unit}`.trim();
   }
@@ -247,21 +287,6 @@ function alike(a: string, b: string): boolean {
   return (
     a === b || a === '' || b === '' || (x !== undefined && y !== undefined && sameDimension(x.dimension, y.dimension))
   );
-}
-
-/**
- * A planned value in a unit of an end: by its dimension, or as counts, pulses or motor turns.
- * @returns undefined where it cannot be given so
- */
-export function inEndUnit(value: number, from: string, to: string, units: EndUnits): number | undefined {
-  if (from === to || to === '') return value;
-  const [a, b] = [parseUnit(from), parseUnit(to)];
-  if (a && b && sameDimension(a.dimension, b.dimension)) return value * toNumber(conversion(from, to));
-  const [head, ...tail] = to.split('/');
-  const { axisUnit, perCount, perPulse, perMotorTurn } = units;
-  if (from !== [axisUnit, ...tail].join('/')) return undefined;
-  const per = { counts: perCount, pulses: perPulse, increments: perPulse, rev: perMotorTurn }[head ?? ''];
-  return per === undefined ? undefined : value / per;
 }
 
 /** The part of a value that belongs to this half of it. */

@@ -3,6 +3,7 @@ export * from './errorText.ts';
 export * from './registerCodec.ts';
 export * from './driveProfile.ts';
 export * from './endSettings.ts';
+export * from './inEndUnit.ts';
 export * from './genericLists.ts';
 export * from './compareValues.ts';
 export * from './driveStanding.ts';

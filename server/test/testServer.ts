@@ -67,7 +67,7 @@ export async function startServer(url: string): Promise<TestServer & { readonly 
     publicSocket,
     internalSocket,
     // Server, bench and windows share a computer that others use too.
-    timing: patientTiming(10),
+    timing: patientTiming(30),
   });
   await new Promise<void>((resolve) => server.http.listen(0, '127.0.0.1', resolve));
   const address = server.http.address();

@@ -1,23 +1,9 @@
-import { readFileSync } from 'node:fs';
-import {
-  axesAmong,
-  machineFileSchema,
-  newAxis,
-  withValueAt,
-  type AxisDocument,
-  type DriveData,
-  type LiveState,
-} from '@kavrid/contract';
+import { newAxis, withValueAt, type AxisDocument, type DriveData, type LiveState } from '@kavrid/contract';
 import { driveStanding } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
+import { demoAxis as carriage } from '../test/screen.tsx';
 import { axisComputation } from './axisComputation.ts';
 import { stepsOf } from './steps.ts';
-
-const demo = machineFileSchema.parse(
-  JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
-);
-const [carriage] = axesAmong(demo.axes);
-if (!carriage) throw new Error('the demo has no axis');
 
 describe('axisComputation', () => {
   it('answers the same for the same document, and keeps untouched results for the next', () => {

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { screen, within } from '@testing-library/react';
 import { newAxis, newController, newEntry, type AxisDocument } from '@kavrid/contract';
 import { beforeEach, describe, expect, it } from 'vitest';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { plannedValues, readAxis, readDriveProfile, type DriveData, type LiveState } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { compareValues, driveStanding, type DriveReading } from '@kavrid/core/drive';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { withValueAt } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';

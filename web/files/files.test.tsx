@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { ImportState } from '@kavrid/contract';
 import { act, screen } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';

@@ -1,15 +1,8 @@
-import { readFileSync } from 'node:fs';
-import { axesAmong, machineFileSchema, withValueAt, type AxisDocument } from '@kavrid/contract';
+import { withValueAt, type AxisDocument } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
+import { demoAxes as axes, demoAxis as axis } from '../test/screen.tsx';
 import { prepareMoves, viewMoves } from './moveJob.ts';
 import { thinTrace } from './thinTrace.ts';
-
-const demo = machineFileSchema.parse(
-  JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
-);
-const axes = axesAmong(demo.axes);
-const [axis] = axes;
-if (!axis) throw new Error('the demo has no axis');
 
 describe('thinTrace', () => {
   it('keeps every peak of a million samples, in order of time', () => {

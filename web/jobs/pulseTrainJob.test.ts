@@ -1,12 +1,9 @@
-import { readFileSync } from 'node:fs';
-import { axesAmong, machineFileSchema, newCommand, withValueAt, type AxisDocument } from '@kavrid/contract';
+import { newCommand, withValueAt, type AxisDocument } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
+import { demoAxes } from '../test/screen.tsx';
 import { plannedTrain } from './pulseTrainJob.ts';
 
-const demo = machineFileSchema.parse(
-  JSON.parse(readFileSync(new URL('../../demo/tile-glazing-cell.json', import.meta.url), 'utf8')),
-);
-const [, lift] = axesAmong(demo.axes);
+const [, lift] = demoAxes;
 if (!lift) throw new Error('the demo has no lift');
 const planned = (axis: AxisDocument) => {
   const train = plannedTrain(axis);

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { readLibrary, type EntryEffect, type EntryRecord, type LibraryEntry } from '@kavrid/contract';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { newSpindle, type MachineRecord, type MemberRecord } from '@kavrid/contract';
 import { screen, waitFor, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';

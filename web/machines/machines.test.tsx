@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { AxisDocument, MachinePage, MachineRecord } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';

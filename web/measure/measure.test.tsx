@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { newMotor, newStage, withValueAt, type AxisDocument, type LiveState } from '@kavrid/contract';
 import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { ClientMessage, LiveState, ServerMessage } from '@kavrid/contract';
 import { act, fireEvent, screen } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';

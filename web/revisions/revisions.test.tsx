@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import type { RevisionPage } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';

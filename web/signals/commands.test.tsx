@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { newCommand, withValueAt, type AxisDocument } from '@kavrid/contract';
 import { act, screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { screen, waitFor, within } from '@testing-library/react';
 import type { AxisDocument } from '@kavrid/contract';
 import { pulseTrainToVcd, type VcdChunk } from '@kavrid/core/signal';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { newAxis, type AxisDocument } from '@kavrid/contract';
 import { screen, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';

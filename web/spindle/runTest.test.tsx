@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { readEarlierTrace, type RunRecord, type SpindleDocument } from '@kavrid/contract';
 import { act, screen } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';

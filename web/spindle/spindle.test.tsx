@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { newSpindle, withValueAt, type DocumentPath, type SpindleDocument, type SpindleLive } from '@kavrid/contract';
 import { act, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';

@@ -6,22 +6,24 @@ import type { AppDispatch, RootState } from './store.ts';
 const quietTime = 900;
 
 /** Sends every edit by itself, soon after the hands rest. */
-export const autosave = createListenerMiddleware();
-const timers = new Map<string, ReturnType<typeof setTimeout>>();
-
-autosave.startListening.withTypes<RootState, AppDispatch>()({
-  // What was edited while a save was under way waits for its end.
-  matcher: isAnyOf(edited, undone, redone, resolved, found, loaded, saved),
-  effect: (action, { dispatch, getState }) => {
-    const axisId = axisOf(action as Parameters<typeof axisOf>[0]);
-    if (getState().drafts[axisId]?.state.kind !== 'edited') return;
-    clearTimeout(timers.get(axisId));
-    timers.set(
-      axisId,
-      setTimeout(() => void dispatch(saveAxis(axisId)), quietTime),
-    );
-  },
-});
+export function autosave() {
+  const listener = createListenerMiddleware();
+  const timers = new Map<string, ReturnType<typeof setTimeout>>();
+  listener.startListening.withTypes<RootState, AppDispatch>()({
+    // What was edited while a save was under way waits for its end.
+    matcher: isAnyOf(edited, undone, redone, resolved, found, loaded, saved),
+    effect: (action, { dispatch, getState }) => {
+      const axisId = axisOf(action as Parameters<typeof axisOf>[0]);
+      if (getState().drafts[axisId]?.state.kind !== 'edited') return;
+      clearTimeout(timers.get(axisId));
+      timers.set(
+        axisId,
+        setTimeout(() => void dispatch(saveAxis(axisId)), quietTime),
+      );
+    },
+  });
+  return listener.middleware;
+}
 
 type Watched = ReturnType<
   typeof edited | typeof undone | typeof redone | typeof resolved | typeof found | typeof loaded | typeof saved

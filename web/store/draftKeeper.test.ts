@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import 'fake-indexeddb/auto';
 import { newAxis, type AxisRecord } from '@kavrid/contract';
 import { openDB } from 'idb';

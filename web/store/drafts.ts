@@ -220,16 +220,14 @@ export const loadAxis =
     return undefined;
   };
 
-const underWay = new Map<string, Promise<void>>();
-
 /** Sends the draft, after what is already under way. On silence it is kept here and sent again until it gets through. */
 export const saveAxis =
   (axisId: string): AppThunk<Promise<void>> =>
-  async (dispatch) => {
-    while (underWay.has(axisId)) await underWay.get(axisId);
+  async (dispatch, _, { saves }) => {
+    while (saves.has(axisId)) await saves.get(axisId);
     const sending = dispatch(send(axisId));
-    underWay.set(axisId, sending);
-    await sending.finally(() => underWay.delete(axisId));
+    saves.set(axisId, sending);
+    await sending.finally(() => saves.delete(axisId));
   };
 
 const send =

@@ -19,7 +19,7 @@ import { axisComputation } from '../axis/axisComputation.ts';
 import { spindleComputation } from '../spindle/spindleComputation.ts';
 import { MemberContext } from '../member/memberContext.ts';
 import { loaded, type Draft } from '../store/drafts.ts';
-import { makeStore, useAppSelector } from '../store/store.ts';
+import { makeStore, useAppSelector, type RootState } from '../store/store.ts';
 import { workshopTheme } from '../theme.ts';
 
 const demo = machineFileSchema.parse(
@@ -54,51 +54,58 @@ export const replies = new Map<string, Reply | ((request: Request) => Reply)>();
 export const requests: Request[] = [];
 export const answer = (status: number, body: unknown) => ({ status, body, isAnswer: true as const });
 
-beforeEach(() => {
-  replies.clear();
-  requests.length = 0;
-  // jsdom goes through every rule of every style sheet for each element asked about; what an element says itself is enough.
-  vi.stubGlobal('getComputedStyle', (element: HTMLElement) => element.style);
-  // The requests of Node know neither relative addresses nor the signals of jsdom.
-  const NodeRequest = globalThis.Request;
-  vi.stubGlobal(
-    'Request',
-    class extends NodeRequest {
-      constructor(input: string, { signal: _, ...init }: RequestInit = {}) {
-        super(new URL(input, 'http://localhost'), init);
-      }
-    },
-  );
-  vi.stubGlobal('fetch', async (input: string | globalThis.Request, init: RequestInit = {}) => {
-    const given = typeof input === 'string' ? undefined : input;
-    const url = new URL(given?.url ?? String(input), 'http://localhost');
-    const text = given ? await given.clone().text() : typeof init.body === 'string' ? init.body : '';
-    const request: Request = {
-      method: given?.method ?? init.method ?? 'GET',
-      path: url.pathname.replace('/api', ''),
-      query: url.searchParams,
-      body: text.startsWith('{') ? (JSON.parse(text) as unknown) : text,
-    };
-    requests.push(request);
-    const reply = replies.get(`${request.method} ${request.path}`);
-    const made: unknown = typeof reply === 'function' ? (reply as (r: Request) => Reply)(request) : reply;
-    const { status, body } =
-      typeof made === 'object' && made !== null && 'isAnswer' in made
-        ? (made as ReturnType<typeof answer>)
-        : made === undefined
-          ? { status: 404, body: { type: 'about:blank', status: 404, title: `There is no ${request.path}.` } }
-          : { status: 200, body: made };
-    return new Response(status === 204 ? null : JSON.stringify(body), {
-      status,
-      headers: { 'content-type': 'application/json' },
+const shown: ReturnType<typeof makeStore>[] = [];
+
+/** Each test with a server, a browser’s storage and stores of its own; called in the set-up of each test file, which share their modules. */
+export function eachAlone(): void {
+  beforeEach(() => {
+    replies.clear();
+    requests.length = 0;
+    // jsdom goes through every rule of every style sheet for each element asked about; what an element says itself is enough.
+    vi.stubGlobal('getComputedStyle', (element: HTMLElement) => element.style);
+    // The requests of Node know neither relative addresses nor the signals of jsdom.
+    const NodeRequest = globalThis.Request;
+    vi.stubGlobal(
+      'Request',
+      class extends NodeRequest {
+        constructor(input: string, { signal: _, ...init }: RequestInit = {}) {
+          super(new URL(input, 'http://localhost'), init);
+        }
+      },
+    );
+    vi.stubGlobal('fetch', async (input: string | globalThis.Request, init: RequestInit = {}) => {
+      const given = typeof input === 'string' ? undefined : input;
+      const url = new URL(given?.url ?? String(input), 'http://localhost');
+      const text = given ? await given.clone().text() : typeof init.body === 'string' ? init.body : '';
+      const request: Request = {
+        method: given?.method ?? init.method ?? 'GET',
+        path: url.pathname.replace('/api', ''),
+        query: url.searchParams,
+        body: text.startsWith('{') ? (JSON.parse(text) as unknown) : text,
+      };
+      requests.push(request);
+      const reply = replies.get(`${request.method} ${request.path}`);
+      const made: unknown = typeof reply === 'function' ? (reply as (r: Request) => Reply)(request) : reply;
+      const { status, body } =
+        typeof made === 'object' && made !== null && 'isAnswer' in made
+          ? (made as ReturnType<typeof answer>)
+          : made === undefined
+            ? { status: 404, body: { type: 'about:blank', status: 404, title: `There is no ${request.path}.` } }
+            : { status: 200, body: made };
+      return new Response(status === 204 ? null : JSON.stringify(body), {
+        status,
+        headers: { 'content-type': 'application/json' },
+      });
     });
   });
-});
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-  localStorage.clear();
-});
+  afterEach(() => {
+    cleanup();
+    // Nothing is left that would be saved in the midst of another test.
+    for (const store of shown.splice(0)) store.replaceReducer((state) => ({ ...(state as RootState), drafts: {} }));
+    vi.unstubAllGlobals();
+    localStorage.clear();
+  });
+}
 
 type AxisDraft = Draft & { readonly document: AxisDocument };
 type SpindleDraft = Draft & { readonly document: SpindleDocument };
@@ -139,6 +146,7 @@ export function show(
   } = {},
 ) {
   const store = makeStore();
+  shown.push(store);
   if (options.axis) store.dispatch(loaded({ record: options.axis }));
   const { spindle } = options;
   if (spindle) store.dispatch(loaded({ record: { ...axisRecord(), document: spindle } }));

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { memberSchema, type AxisDocument, type MemberDocument, type SpindleDocument } from '@kavrid/contract';
 import { act, cleanup, screen } from '@testing-library/react';
 import fc from 'fast-check';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { act, cleanup, screen } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { edited, undone } from '../store/drafts.ts';

@@ -1,4 +1,3 @@
-// @vitest-environment jsdom
 import { newAxis, type AxisDocument } from '@kavrid/contract';
 import { valueOf } from '@kavrid/core/sheet';
 import { screen, within } from '@testing-library/react';

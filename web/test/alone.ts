@@ -1,0 +1,3 @@
+import { eachAlone } from './screen.tsx';
+
+eachAlone();

@@ -7,6 +7,7 @@ export * from './spindleDocument.ts';
 export * from './member.ts';
 export * from './newAxis.ts';
 export * from './newSpindle.ts';
+export * from './duplicateOf.ts';
 export * from './driveProfileFile.ts';
 export * from './library/index.ts';
 export * from './records.ts';

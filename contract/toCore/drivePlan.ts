@@ -98,7 +98,7 @@ function commandPlan(
         rawFullScale: exactNumber(valueOf(results.rawFullScale), ''),
         rawNumerator: exactNumber(valueOf(results.rawNumerator), ''),
         rawDenominator: exactNumber(valueOf(results.rawDenominator), ''),
-        rawOffset: exactNumber(valueOf(results.rawOffset), ''),
+        rawOffset: exactNumber(valueOf(results.rawOffset), axisWords('{value}', input)),
         signalLossTrips: word(command.faultDetected ? 'yes' : 'no'),
       };
     case 'choice':
@@ -151,7 +151,7 @@ function gearPlan(input: AxisInput, results: Results): Partial<Record<ParameterR
     case 'pulsesPerRevolution':
       return { pulsesPerRevolution: exactNumber(keying.pulses, 'pulses') };
     case 'switches':
-      return { pulsesPerRevolution: word(keying.switches) };
+      return { pulsesPerRevolution: { kind: 'switches', positions: keying.switches } };
     case 'multiplier':
       return { gearMultiplier: exactNumber(keying.multiplier, '') };
     case 'impossible':

@@ -30,6 +30,8 @@ function valueFor(setting: PlannedSetting, { choices, unit }: DriveParameter): n
       );
       return choice && Number(choice[0]);
     }
+    case 'switches':
+      return undefined;
     case 'exact':
       return toNumber(setting.value);
     case 'number': {

@@ -59,6 +59,8 @@ function inParameterUnit(
   switch (setting?.kind) {
     case undefined:
       return undefined;
+    case 'switches':
+      return undefined;
     case 'word':
       return setting.raw;
     case 'exact':

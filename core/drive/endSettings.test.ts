@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { exact, type Exact } from '../quantity/index.ts';
 import {
   genericControllerValues,
   joinHalves,
@@ -23,6 +24,12 @@ const value = (code: string, changes: Partial<EndValue>): EndValue => ({
 });
 const plan = (settings: Readonly<Record<string, PlannedSetting>>) => new Map(Object.entries(settings));
 const number = (is: number, unit = ''): PlannedSetting => ({ kind: 'number', value: is, unit });
+const scale = (of: Exact, unit = '', span?: number): PlannedSetting => ({
+  kind: 'exact',
+  value: of,
+  unit,
+  ...(span === undefined ? {} : { span }),
+});
 /** 2 µm a count, 10 µm a pulse, 5 mm a motor turn. */
 const units: EndUnits = { axisUnit: 'mm', perCount: 0.002, perPulse: 0.01, perMotorTurn: 5 };
 const keyOf = (changes: Partial<EndValue>, planned: PlannedSetting) =>
@@ -39,20 +46,33 @@ describe('what to key, by hand', () => {
     ['an inch in mm', { unit: 'in' }, number(25.4, 'mm'), '1'],
     ['a word by its number', { choices: '0 = low: closed; 1 = high: open' }, { kind: 'word', word: 'high' }, '1'],
     ['a word where there are no numbers', {}, { kind: 'word', word: 'quadrature' }, 'quadrature'],
-    ['an exact text', {}, { kind: 'text', text: '40000/3' }, '40000/3'],
-    ['the high half, ten thousands', { half: 'high', halfBase: 10000 }, { kind: 'text', text: '147456' }, '14'],
-    ['the low half', { half: 'low', halfBase: 10000 }, { kind: 'text', text: '147456' }, '7456'],
+    ['a third, with twelve digits', {}, scale(exact(40000, 3)), '13333.3333333'],
+    // 15728640/127 = 123 847.559 055 118 …; over 800 mm a tenth of a pulse asks for four decimals.
+    ['a scale, good over its travel', {}, scale(exact(15728640, 127), 'pulses/mm', 800), '123847.5591'],
     [
-      'a half of 16 bits beyond doubles',
-      { half: 'low', halfBase: 65536 },
-      { kind: 'text', text: String(2n ** 60n + 9n) },
-      '9',
+      'the same in inches: 25.4 times, so 3 145 728',
+      { unit: 'pulses/in' },
+      scale(exact(15728640, 127), 'pulses/mm', 800),
+      '3145728',
     ],
+    [
+      'as many decimals as the manual gives',
+      { factory: '80.00' },
+      scale(exact(15728640, 127), 'pulses/mm', 800),
+      '123847.56',
+    ],
+    ['100 rad/s as a frequency', { unit: 'Hz', factory: '0.00' }, number(100, 'rad/s'), '15.92'],
+    ['a ratio in per cent', { unit: '%' }, number(2.5), '250'],
+    ['25 mm/s as rpm of a motor with 5 mm a turn', { unit: 'rpm' }, number(25, 'mm/s'), '300'],
+    ['pulses per mm as pulses per metre', { unit: 'pulses/m' }, number(4, 'pulses/mm'), '4000'],
+    ['the high half, ten thousands', { half: 'high', halfBase: 10000 }, scale(exact(147456)), '14'],
+    ['the low half', { half: 'low', halfBase: 10000 }, scale(exact(147456)), '7456'],
+    ['a half of 16 bits beyond doubles', { half: 'low', halfBase: 65536 }, scale(exact(2n ** 60n + 9n)), '9'],
   ])('%s', (_, changes, planned, key) => expect(keyOf(changes, planned)).toMatchObject({ key }));
 
   it.each<[string, Partial<EndValue>, PlannedSetting, string]>([
     ['too much', { maximum: '300' }, number(400), 'it takes 300 at most'],
-    ['too little', { minimum: '1' }, { kind: 'text', text: '0' }, 'it takes 1 at least'],
+    ['too little', { minimum: '1' }, scale(exact(0)), 'it takes 1 at least'],
     [
       'a word it has no number for',
       { choices: '0 = low' },
@@ -67,8 +87,7 @@ describe('what to key, by hand', () => {
   it('halves put together give the value back', () => {
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 2 ** 31 }), fc.constantFrom(10000, 65536), (whole, halfBase) => {
-        const half = (which: 'high' | 'low') =>
-          Number(keyOf({ half: which, halfBase }, { kind: 'text', text: String(whole) })?.key);
+        const half = (which: 'high' | 'low') => Number(keyOf({ half: which, halfBase }, scale(exact(whole)))?.key);
         expect(joinHalves(half('high'), half('low'), halfBase)).toBe(whole);
       }),
     );
@@ -108,7 +127,7 @@ describe('the sheet', () => {
   const sheet = keyInSheet(values, plan({ a: number(3), b: number(4) }), units);
 
   it('goes from unlocking over what resets others to storing and restarting, and leaves out what is not planned', () => {
-    expect(sheet.map(({ step, code, key }) => [step, code, key])).toEqual([
+    expect(sheet.map(({ step, code, label, key }) => [step, code === label && !key ? '' : code, key])).toEqual([
       // What to key, not what the factory has set.
       ['unlocks', '1', '315'],
       ['resets others', '2', '4'],
@@ -116,8 +135,8 @@ describe('the sheet', () => {
       // A number that means nothing to Kavrid stands as it was given.
       ['value', '3', '2041'],
       ['stores', '9', '1'],
-      ['restarts', '—', undefined],
-      ['checks', '—', undefined],
+      ['restarts', '', undefined],
+      ['checks', '', undefined],
     ]);
     expect(sheet[0]?.shows).toBe('open');
     expect(keyInSheet([value('6', { role: 'a' })], plan({ a: number(1) }), units)).toHaveLength(2);
@@ -127,19 +146,31 @@ describe('the sheet', () => {
   it('a factory reset comes before everything that it would erase, with its restart and the lock once more', () => {
     const withReset = [...values, value('0', { keyIn: 'factory reset', keyValue: '9' })];
     const rows = keyInSheet(withReset, plan({ a: number(3) }), units);
-    expect(rows.slice(0, 4).map(({ step, code, isAgain = false }) => [step, code, isAgain])).toEqual([
-      ['unlocks', '1', false],
-      ['factory reset', '0', false],
-      ['restarts', '—', true],
-      ['unlocks', '1', true],
+    expect(rows.slice(0, 4).map(({ step, isAgain = false }) => [step, isAgain])).toEqual([
+      ['unlocks', false],
+      ['factory reset', false],
+      ['restarts', true],
+      ['unlocks', true],
     ]);
     expect(rows.slice(4).some(({ step }) => step === 'factory reset')).toBe(false);
+  });
+
+  it('sets switches first, between switching off and on', () => {
+    const switched = [...values, value('SW1', { role: 's' })];
+    const rows = keyInSheet(switched, plan({ a: number(3), s: { kind: 'switches', positions: 'on off' } }), units);
+    expect(rows.slice(0, 4).map(({ step, label, key }) => [step, label, key])).toEqual([
+      ['switches', 'Switch off, wait until the display is dark', undefined],
+      ['switches', 'SW1', 'on off'],
+      ['switches', 'Switch on', undefined],
+      ['unlocks', '1', '315'],
+    ]);
+    expect(new Set(rows.map(({ code, isAgain }) => `${code}${isAgain}`)).size).toBe(rows.length);
   });
 
   it('names what was found set otherwise; a number written otherwise is no difference', () => {
     const rows = keyInSheet(
       [value('A', { role: 'a' }), value('B', { role: 'b' }), value('C', { role: 'c' })],
-      plan({ a: number(100), b: { kind: 'text', text: '40000/3' }, c: { kind: 'word', word: 'High' } }),
+      plan({ a: number(100), b: scale(exact(40000, 3)), c: { kind: 'word', word: 'High' } }),
       units,
     );
     expect(mismatches(rows, { A: '100.0', B: '40 000/3', C: 'high' })).toEqual([]);
@@ -151,7 +182,7 @@ describe('the sheet', () => {
       ]),
     ).toEqual([
       ['A', '99', '100'],
-      ['B', '13333', '40000/3'],
+      ['B', '13333', '13333.3333333'],
       ['C', 'low', 'High'],
     ]);
     expect(mismatches(rows, { A: '', B: ' ' })).toEqual([]);

@@ -53,8 +53,8 @@ export type ControllerRole = (typeof controllerRoles)[number];
  */
 export const keyInSteps = ['unlocks', 'factory reset', 'resets others', 'value', 'stores', 'restarts'] as const;
 export type KeyInStep = (typeof keyInSteps)[number];
-/** The last line of a sheet compares what was keyed in. */
-export type SheetStep = KeyInStep | 'checks';
+/** Switches come first, since the supply is off for them; the last line of a sheet compares what was keyed in. */
+export type SheetStep = 'switches' | KeyInStep | 'checks';
 
 /** A value as planned: a number in a unit, or a word that the setting's choices know. */
 export type PlannedSetting =
@@ -65,7 +65,9 @@ export type PlannedSetting =
    */
   | { readonly kind: 'exact'; readonly value: Exact; readonly unit: string; readonly span?: number }
   /** `raw` is the number that stands for it over a link; without one only the choices of a list say it. */
-  | { readonly kind: 'word'; readonly word: string; readonly raw?: number };
+  | { readonly kind: 'word'; readonly word: string; readonly raw?: number }
+  /** Positions of switches, which are set with the supply off. */
+  | { readonly kind: 'switches'; readonly positions: string };
 
 /** One value of an end's own list. */
 export interface EndValue {
@@ -109,7 +111,7 @@ export interface KeyInRow {
 }
 
 /**
- * The values to key in at one end, in the order to key them: what unlocks; a factory reset, with its restart, and the lock once more;
+ * The values to key in at one end, in the order to key them: switches, with the supply off; what unlocks; a factory reset, with its restart, and the lock once more;
  * what resets others, the values, storing, restarting; and a last look.
  * Values that share a code as bit fields become one line; halves of a value become two.
  */
@@ -118,8 +120,12 @@ export function keyInSheet(
   plan: ReadonlyMap<string, PlannedSetting>,
   units: EndUnits,
 ): readonly KeyInRow[] {
+  const isSwitch = ({ role }: EndValue) => role !== null && plan.get(role)?.kind === 'switches';
   const rowsOf = (step: KeyInStep) =>
-    codesOf(values.filter((value) => value.keyIn === step)).map((fields) => rowOf(step, fields, plan, units));
+    codesOf(values.filter((value) => value.keyIn === step && !isSwitch(value))).map((fields) =>
+      rowOf(step, fields, plan, units),
+    );
+  const switches = codesOf(values.filter(isSwitch)).map((fields) => rowOf('switches', fields, plan, units));
   const isKept = ({ key, because, step }: KeyInRow) => step !== 'value' || key !== undefined || because !== undefined;
   const unlocking = rowsOf('unlocks');
   const reset = rowsOf('factory reset');
@@ -129,17 +135,18 @@ export function keyInSheet(
   const needsRestart = values.some(({ code, takesEffect }) => takesEffect === 'after restart' && keyed.has(code));
   const restarts = rowsOf('restarts');
   return [
+    ...(switches.length > 0 ? [supplyOffRow, ...switches, supplyOnRow] : []),
     ...unlocking,
     ...(reset.length > 0 ? [...reset, ...again] : []),
     ...setting,
     ...rowsOf('stores'),
     ...(needsRestart && restarts.length === 0 ? [restartRow] : restarts),
-    ...(setting.length > 0 ? [checkRow] : []),
+    ...(setting.length + switches.length > 0 ? [checkRow] : []),
   ];
 }
 
 const ownRow = (step: SheetStep, label: string, meaning: string): KeyInRow => ({
-  code: '—',
+  code: label,
   label,
   unit: '',
   step,
@@ -148,6 +155,12 @@ const ownRow = (step: SheetStep, label: string, meaning: string): KeyInRow => ({
   shows: '',
   note: '',
 });
+const supplyOffRow = ownRow(
+  'switches',
+  'Switch off, wait until the display is dark',
+  'The drive reads its switches only when it is switched on.',
+);
+const supplyOnRow = ownRow('switches', 'Switch on', '');
 const restartRow = ownRow(
   'restarts',
   'Switch off, wait until the display is dark, switch on',
@@ -166,16 +179,17 @@ function codesOf(values: readonly EndValue[]): readonly (readonly EndValue[])[] 
 }
 
 function rowOf(
-  step: KeyInStep,
+  step: SheetStep,
   fields: readonly EndValue[],
   plan: ReadonlyMap<string, PlannedSetting>,
   units: EndUnits,
 ): KeyInRow {
   const first = fields[0] as EndValue;
+  const planned = first.role === null ? undefined : plan.get(first.role);
   const shared = {
     code: first.code,
     label: fields.length === 1 ? first.label : fields.map(({ label }) => label).join(' + '),
-    unit: first.unit,
+    unit: first.unit || unitOf(planned),
     step,
     shows: first.shows,
     note: fields
@@ -184,13 +198,14 @@ function rowOf(
       .join(' '),
   };
   if (first.firstBit !== null) return { ...shared, ...packed(fields, plan, units) };
-  const planned = first.role === null ? undefined : plan.get(first.role);
   // What unlocks, resets, stores or restarts has one value to key, and so has a value that means nothing to Kavrid.
   if (!planned) return { ...shared, key: first.keyValue || undefined, meaning: first.choices };
   const keyed = keyOf(first, planned, units);
   if ('because' in keyed) return { ...shared, key: undefined, meaning: wordsFor(planned), because: keyed.because };
   return { ...shared, key: halved(first, keyed.key), meaning: keyed.meaning };
 }
+
+const unitOf = (planned: PlannedSetting | undefined): string => (planned && 'unit' in planned ? planned.unit : '');
 
 interface Keyed {
   readonly key: string;
@@ -207,6 +222,8 @@ function keyOf(value: EndValue, planned: PlannedSetting, units: EndUnits): Keyed
         ? { key: planned.word, meaning: '' }
         : { because: `none of its choices is “${planned.word}”` };
     }
+    case 'switches':
+      return { key: planned.positions, meaning: '' };
     case 'exact':
       return exactKey(value, planned, units);
     case 'number': {
@@ -227,8 +244,8 @@ type ExactSetting = Extract<PlannedSetting, { kind: 'exact' }>;
 
 /** A whole number, or a decimal that is good over the span, with the fraction beside it. */
 function exactKey(value: EndValue, planned: ExactSetting, units: EndUnits): Keyed | { readonly because: string } {
-  const inUnit = (one: number) => inEndUnit(one, planned.unit, value.unit, units);
-  const per = inUnit(1);
+  // A number planned without a unit is one in the unit of the list.
+  const per = inEndUnit(1, planned.unit, value.unit, units) ?? (planned.unit === '' ? 1 : undefined);
   if (per === undefined) return { because: `${planned.unit} cannot be given in ${value.unit}` };
   const ratio = per / (value.scale ?? 1);
   if (ratio === 1 && isWhole(planned.value)) {
@@ -243,8 +260,11 @@ function exactKey(value: EndValue, planned: ExactSetting, units: EndUnits): Keye
       ? 12 - Math.ceil(Math.log10(Math.abs(own) || 1))
       : Math.ceil(Math.log10((5 * planned.span) / Math.abs(ratio)));
   const decimals = Math.min(decimalsOf(value) ?? Infinity, Math.max(0, Math.min(12, wanted)));
-  const key = own.toFixed(decimals).replace(/(\.\d*?)0+$/, decimalsOf(value) === undefined ? '$1' : '$&').replace(/\.$/, '');
-  const off = Math.abs(Number(key) - own) * Math.abs(planned.span ?? 0) / Math.abs(ratio);
+  const key = own
+    .toFixed(decimals)
+    .replace(/(\.\d*?)0+$/, decimalsOf(value) === undefined ? '$1' : '$&')
+    .replace(/\.$/, '');
+  const off = (Math.abs(Number(key) - own) * Math.abs(planned.span ?? 0)) / Math.abs(ratio);
   const isExact = equals(exactRatio(rationalFromNumber(Number(key) / ratio)), planned.value);
   return {
     key,
@@ -274,6 +294,8 @@ const wordsFor = (planned: PlannedSetting): string => {
   switch (planned.kind) {
     case 'word':
       return planned.word;
+    case 'switches':
+      return planned.positions;
     case 'exact':
       return `${exactToText(planned.value)} ${planned.unit}`.trim();
     case 'number':
@@ -356,7 +378,14 @@ export interface EndMismatch {
 export const mismatches = (rows: readonly KeyInRow[], found: FoundValues): readonly EndMismatch[] =>
   rows.flatMap(({ code, label, key, meaning, step }) => {
     const is = found[code];
-    if (step !== 'value' || key === undefined || is === undefined || is.trim() === '' || sameValue(is, key)) return [];
+    if (
+      (step !== 'value' && step !== 'switches') ||
+      key === undefined ||
+      is === undefined ||
+      is.trim() === '' ||
+      sameValue(is, key)
+    )
+      return [];
     return [{ code, label, found: is, planned: key, meaning }];
   });
 

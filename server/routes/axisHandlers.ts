@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { traceToCsv, type MemberDocument, type MemberRecord } from '@kavrid/contract';
+import { duplicateOf, traceToCsv, type MemberDocument, type MemberRecord } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
 import { notFound } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
@@ -76,7 +76,7 @@ export function axisHandlers(
       const { machineId, document } = orMissing(await store.axes.read(id), 'axis');
       const save = { author, summary: `copied from ${document.name}` };
       const copy = await madeOnce(newId, readMember, async () =>
-        orMissing(await store.axes.create(machineId, { ...document, name }, save, newId), 'machine'),
+        orMissing(await store.axes.create(machineId, duplicateOf(document, name), save, newId), 'machine'),
       );
       listsChanged();
       return copy;

@@ -1,4 +1,4 @@
-import type { MachineRecord } from '@kavrid/contract';
+import { duplicateOf, type MachineRecord } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
 import { notFound, ProblemError } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
@@ -44,7 +44,7 @@ export function machineHandlers(store: Store, { listsChanged, plansChanged }: Ax
         read(
           await store.machines.create(
             { ...machine.document, name, archived: false },
-            machine.axes.map((axis) => axis.document),
+            machine.axes.map((axis) => duplicateOf(axis.document)),
             { author, summary: `copied from ${machine.document.name}` },
             newId,
           ),

@@ -1,11 +1,13 @@
 import { unreadFields } from '@kavrid/contract';
 import { Alert, Box, Button, Typography } from '@mui/material';
 import { useState } from 'react';
+import { useParams } from 'react-router';
 import { useMember } from '../member/memberContext.ts';
+import { useMachineQuery } from '../store/api.ts';
 import { numberFace } from '../theme.ts';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { FoundDialog } from './FoundDialog.tsx';
-import { PrintedSheets } from './PrintedSheets.tsx';
+import { keyInDocument } from './keyInDocument.ts';
 import { SheetTable } from './SheetTable.tsx';
 import { endTitles, useEndStates, type End, type EndState } from './useEndSheets.ts';
 
@@ -40,7 +42,6 @@ export function EndsView() {
         <ChangesPanel states={states} />
         <SheetsPanel states={states} open={open} />
       </Box>
-      <PrintedSheets states={states} />
     </Box>
   );
 }
@@ -97,13 +98,22 @@ function ChangesPanel({ states }: { readonly states: readonly EndState[] }) {
 }
 
 function SheetsPanel({ states, open }: { readonly states: readonly EndState[]; readonly open: End }) {
-  const { document } = useMember();
+  const { document, draft } = useMember();
+  const { machineId } = useParams();
+  const machine = useMachineQuery(machineId ?? '', { skip: !machineId }).data?.document.name ?? '';
   const [pasting, setPasting] = useState(false);
   const [failed, setFailed] = useState<string>();
-  const save = () => {
+  const make = (use: 'save' | 'print') => {
     setFailed(undefined);
-    import('./saveKeyInPdf.ts')
-      .then(({ saveKeyInPdf }) => saveKeyInPdf(document, states))
+    const sheets = keyInDocument(document, states, {
+      machine,
+      version: draft.state.kind === 'saved' ? draft.version : undefined,
+      printedOn: new Date().toLocaleDateString(undefined, { dateStyle: 'long' }),
+    });
+    import('./keyInPdf.ts')
+      .then(({ savePdf, printPdf }) =>
+        use === 'print' ? printPdf(sheets) : savePdf(sheets, `${document.name || document.kind} key-in sheets.pdf`),
+      )
       .catch((error: unknown) => setFailed(error instanceof Error ? error.message : 'The PDF cannot be made.'));
   };
   return (
@@ -112,10 +122,10 @@ function SheetsPanel({ states, open }: { readonly states: readonly EndState[]; r
         <Button variant="outlined" onClick={() => setPasting(true)}>
           Paste what was found …
         </Button>
-        <Button variant="outlined" onClick={() => window.print()}>
+        <Button variant="outlined" onClick={() => make('print')}>
           Print both sheets
         </Button>
-        <Button variant="outlined" onClick={save}>
+        <Button variant="outlined" onClick={() => make('save')}>
           Save both as PDF
         </Button>
         {failed && <Alert severity="error">{failed}</Alert>}

@@ -8,6 +8,7 @@ import { useSteady } from '../ui/useSteady.ts';
 import { tickOf, tickStart, type End, type EndState } from './useEndSheets.ts';
 
 export const stepTitles: Readonly<Record<SheetStep, string>> = {
+  switches: 'Switches, with the supply off',
   unlocks: 'Unlock',
   'factory reset': 'Factory reset, if wanted: it erases every value',
   'resets others': 'What resets others',
@@ -106,7 +107,7 @@ const SheetRow = memo(function SheetRow(props: {
           {key ?? '—'} {key !== undefined && <span className="small">{unit}</span>}
         </td>
         <td>
-          {step === 'value' && (
+          {(step === 'value' || step === 'switches') && key !== undefined && (
             <input
               aria-label={`Found at ${label}`}
               aria-invalid={isWrong}

@@ -35,7 +35,8 @@ describe('key-in sheets', () => {
     expect(cells('G-05')[3]).toBe('512');
     const table = screen.getByRole('table', { name: 'Key-in sheet of the drive' });
     const codes = [...table.querySelectorAll('[data-code]')].map((row) => row.getAttribute('data-code'));
-    expect([codes[0], ...codes.slice(-3)]).toEqual(['S-00', 'S-90', '—', '—']);
+    expect([codes[0], codes.at(-3)]).toEqual(['S-00', 'S-90']);
+    expect(codes.at(-1)).toMatch(/^Read the values again/);
   });
 
   it('a switch table is keyed as the position of its switches', async () => {
@@ -99,14 +100,17 @@ describe('the document for paper', () => {
     const made = keyInDocument(
       axis,
       [
-        { end: 'controller', name: 'C', rows: [{ ...row, code: 'B', label: '→ −' }] },
-        { end: 'drive', name: 'D', rows: [{ ...row, code: 'A' }] },
+        { end: 'controller', name: 'C', rows: [{ ...row, code: 'B', label: '→ −' }], found: { B: '17' } },
+        { end: 'drive', name: 'D', rows: [{ ...row, code: 'A' }], found: {} },
       ],
-      '1 May 2026',
+      { machine: 'Cell', version: 7, printedOn: '1 May 2026' },
     );
     const text = JSON.stringify(made.content);
     expect(text).toContain('-> -');
     expect(text).toContain('own note');
+    expect(text).toContain('Cell, axis Carriage, version 7, 1 May 2026');
+    expect(text).toContain('"17"');
+    expect(text.match(/Keyed in by: _/g)).toHaveLength(2);
     expect(text).toContain('"text":"X"');
     expect(text.match(/"pageBreak":"before"/g)).toHaveLength(1);
   });

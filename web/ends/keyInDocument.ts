@@ -1,7 +1,7 @@
 import type { MemberDocument } from '@kavrid/contract';
-import type { Content, TDocumentDefinitions, TableCell } from 'pdfmake/interfaces';
-import { endTitles, tickOf, type EndState } from './useEndSheets.ts';
+import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces';
 import { stepTitles } from './SheetTable.tsx';
+import { endTitles, tickOf, type EndState } from './useEndSheets.ts';
 
 /** Signs that the paper's face has not. */
 const plain = (text: string) =>
@@ -10,61 +10,84 @@ const plain = (text: string) =>
     .replace(/→/g, '->')
     .replace(/−/g, '-');
 
-/** Both key-in sheets as a document for paper, a page or more each. @param printedOn as it is to be read */
+/** What a sheet of paper says of where it belongs. */
+export interface PaperFacts {
+  readonly machine: string;
+  /** The saved version of the axis or spindle; undefined while edits are not saved. */
+  readonly version: number | undefined;
+  /** As it is to be read. */
+  readonly printedOn: string;
+}
+
+type Sheet = Pick<EndState, 'end' | 'name' | 'rows' | 'found'>;
+
+/** Both key-in sheets for paper, a page or more each: the one source of what is printed and of the PDF. */
 export function keyInDocument(
   member: MemberDocument,
-  states: readonly Pick<EndState, 'end' | 'name' | 'rows'>[],
-  printedOn: string,
+  states: readonly Sheet[],
+  { machine, version, printedOn }: PaperFacts,
 ): TDocumentDefinitions {
+  const what = [
+    machine,
+    `${member.kind === 'spindle' ? 'spindle' : 'axis'} ${member.name}`,
+    version === undefined ? 'edits not saved' : `version ${version}`,
+    printedOn,
+  ]
+    .filter(Boolean)
+    .join(', ');
   return {
     info: { title: plain(`Key-in sheets of ${member.name}`) },
     pageSize: 'A4',
     pageMargins: [36, 36, 36, 40],
     defaultStyle: { fontSize: 9 },
-    content: states.flatMap((state, index) => sheet(member, state, index > 0)),
+    content: states.flatMap((state, index) => sheet(member, state, what, index > 0)),
     footer: (page, pages) => ({
-      columns: [plain(`${member.name}, ${printedOn}`), { text: `${page} / ${pages}`, alignment: 'right' }],
+      columns: [plain(what), { text: `page ${page} of ${pages}`, alignment: 'right', width: 80 }],
       margin: [36, 10],
       fontSize: 8,
     }),
   };
 }
 
-function sheet(
-  member: MemberDocument,
-  { end, name, rows }: Pick<EndState, 'end' | 'name' | 'rows'>,
-  onNewPage: boolean,
-): Content[] {
+const columns = ['Done', 'Code', 'What it is', 'Key in', 'Found', 'Display', 'Note'];
+
+function sheet(member: MemberDocument, state: Sheet, what: string, onNewPage: boolean): Content[] {
+  const { end, name, rows, found } = state;
   const { done, notes } = member.keying;
-  const line = (row: EndState['rows'][number]): TableCell[] => [
+  const line = (row: Sheet['rows'][number]): TableCell[] => [
     done.includes(tickOf(end, row)) ? { text: 'X', alignment: 'center' } : '',
-    plain(row.code === row.label ? '' : row.code),
+    { text: plain(row.code === row.label ? '' : row.code), noWrap: true },
     plain(
       `${row.step === 'value' ? '' : `${stepTitles[row.step]}: `}${row.label}${row.meaning ? ` (${row.meaning})` : ''}`,
     ),
     { text: plain(row.key === undefined ? '' : `${row.key} ${row.unit}`.trim()), bold: true },
+    plain(found[row.code] ?? ''),
     plain(row.shows),
     plain([row.note, notes[`${end}/${row.code}`]].filter(Boolean).join(' ')),
   ];
   return [
     {
-      text: plain(`${member.name}: ${endTitles[end]}, ${name}`),
+      text: plain(`${member.name}: ${[endTitles[end], name].filter(Boolean).join(', ')}`),
       fontSize: 14,
       bold: true,
-      margin: [0, 0, 0, 8],
       ...(onNewPage ? { pageBreak: 'before' as const } : {}),
     },
+    { text: plain(what), margin: [0, 2, 0, 8] },
     {
       table: {
         headerRows: 1,
         dontBreakRows: true,
-        widths: [22, 52, '*', 90, 44, 130],
-        body: [
-          ['done', 'code', 'what it is', 'key in', 'display', 'note'].map((text) => ({ text, bold: true })),
-          ...rows.map(line),
-        ],
+        widths: [24, 'auto', '*', 84, 60, 40, 100],
+        body: [columns.map((text) => ({ text, bold: true })), ...rows.map(line)],
       },
       layout: { hLineWidth: () => 0.5, vLineWidth: () => 0.5 },
+    },
+    {
+      columns: ['Keyed in by', 'Checked by'].map((by) => ({
+        text: `${by}: ______________________  Date: ______________`,
+      })),
+      margin: [0, 18, 0, 0],
+      unbreakable: true,
     },
   ];
 }

@@ -1,9 +1,10 @@
-import { endSheets, spindleEndSheets, type EndSheets, type LibraryEntry } from '@kavrid/contract';
+import { endSheets, spindleEndSheets, type EndSheets, type Lengths, type LibraryEntry } from '@kavrid/contract';
 import { mismatches, type EndMismatch, type FoundValues, type KeyInRow } from '@kavrid/core/drive';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useMemo } from 'react';
 import { isSpindleOnScreen, useMember } from '../member/memberContext.ts';
 import { useReadEntryQuery } from '../store/api.ts';
+import { useAppSelector } from '../store/store.ts';
 
 export type End = keyof EndSheets;
 export const ends = ['controller', 'drive'] as const satisfies readonly End[];
@@ -22,8 +23,7 @@ export interface EndState {
 /** The mark of a line that has been keyed in; it falls away when another value is planned. */
 export const tickOf = (end: End, row: KeyInRow): string => `${tickStart(end, row)}${row.key ?? ''}`.slice(0, 120);
 /** What the marks of a line begin with, whatever value was planned. */
-export const tickStart = (end: End, { code, step, isAgain }: KeyInRow): string =>
-  `${end}/${step === 'checks' ? 'check' : code}${isAgain ? ' again' : ''}=`;
+export const tickStart = (end: End, { code, isAgain }: KeyInRow): string => `${end}/${code}${isAgain ? ' again' : ''}=`;
 
 /** Both ends from one plan, in the words of their library entries. */
 export function useEndStates(): readonly EndState[] {
@@ -31,8 +31,9 @@ export function useEndStates(): readonly EndState[] {
   const { document } = member;
   const controller = useReadEntryQuery(document.controller.entry?.id ?? skipToken).data?.item;
   const drive = useReadEntryQuery(document.drive.entry?.id ?? skipToken).data?.item;
+  const lengths = useAppSelector((state) => state.preferences.lengths);
   return useMemo(() => {
-    const sheets = sheetsOf(member, controller, drive);
+    const sheets = sheetsOf(member, controller, drive, lengths);
     return ends.map((end): EndState => {
       const rows = sheets[end];
       const found: FoundValues = Object.fromEntries(
@@ -50,13 +51,14 @@ export function useEndStates(): readonly EndState[] {
         ticked: rows.filter((row) => document.keying.done.includes(tickOf(end, row))).length,
       };
     });
-  }, [member, document, controller, drive]);
+  }, [member, document, controller, drive, lengths]);
 }
 
 function sheetsOf(
   member: ReturnType<typeof useMember>,
   controller: LibraryEntry | undefined,
   drive: LibraryEntry | undefined,
+  lengths: Lengths,
 ): EndSheets {
   if (isSpindleOnScreen(member)) {
     const { input, results } = member.computation;
@@ -68,8 +70,9 @@ function sheetsOf(
     );
   }
   const { input, results } = member.computation;
-  return endSheets(member.document, input, results, {
+  const entries = {
     controller: controller?.shelf === 'controller' ? controller.entry : undefined,
     drive: drive?.shelf === 'drive' ? drive.entry : undefined,
-  });
+  };
+  return endSheets(member.document, input, results, entries, lengths);
 }

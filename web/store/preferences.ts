@@ -1,8 +1,9 @@
+import type { Lengths } from '@kavrid/contract';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export interface Preferences {
   readonly mode: 'light' | 'dark';
-  readonly lengths: 'metric' | 'inch';
+  readonly lengths: Lengths;
   /** Whose saves these are; empty until given. */
   readonly author: string;
 }

@@ -37,6 +37,8 @@ const loopSchema = z.strictObject({
 });
 
 export const gainForms = ['value at full signal', 'value for one of signal'] as const;
+/** What takes a drive's analog signal: a converter, or an amplifier that knows no steps. */
+export const driveInputs = ['converted', 'purely analog'] as const;
 export const analogOutputMeanings = ['torque', 'speed', 'following error'] as const;
 
 const analogCommand = z.strictObject({
@@ -47,6 +49,8 @@ const analogCommand = z.strictObject({
   /** How the drive is told its gain. */
   gainForm: z.enum(gainForms),
   controllerBits: approximate('converterBits'),
+  driveInput: z.enum(driveInputs),
+  /** Of a drive whose input is converted. */
   driveBits: approximate('converterBits'),
   /** V or mA either side of zero */
   deadband: approximate('signalDeadband'),

@@ -87,6 +87,8 @@ export const controllerSchema = z.strictObject({
   outputVoltage: approximate('voltage'),
   /** V lost in an output that conducts. */
   outputDrop: approximate('voltage'),
+  /** A that one output carries. */
+  outputCurrent: approximate('current'),
 });
 
 const stageBase = {

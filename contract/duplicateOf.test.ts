@@ -1,7 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { duplicateOf, memberSchema, newAxis, newCommand, newSpindle } from './index.ts';
 
-const keying = { found: { 'drive/P1': '7' }, notes: { 'drive/P1': 'knob' }, done: ['drive/P1=5'] };
+const keying = {
+  found: { 'drive/P1': '7' },
+  notes: { 'drive/P1': 'knob' },
+  given: { 'drive/M': '12' },
+  done: ['drive/P1=5'],
+};
 
 describe('a duplicate', () => {
   it('of an axis is planned alike, and takes nothing along that was seen at the first', () => {
@@ -15,7 +20,7 @@ describe('a duplicate', () => {
     } as const;
     const copy = duplicateOf(memberSchema.parse(used), 'Lift 2');
     expect(copy).toMatchObject({ name: 'Lift 2', settings: { torqueLimit: 120 }, measured: axis.measured });
-    expect(copy.keying).toEqual({ found: {}, notes: { 'drive/P1': 'knob' }, done: [] });
+    expect(copy.keying).toEqual({ found: {}, notes: { 'drive/P1': 'knob' }, given: { 'drive/M': '12' }, done: [] });
     expect(copy.command).toMatchObject({ kind: 'analog', creep: null, calibration: [] });
   });
 

@@ -20,8 +20,10 @@ export {
   upgradeAxis3,
   upgradeEntry2,
   upgradeEntry4,
+  upgradeEntry5,
   upgradeMachine1,
   upgradeMember4,
+  upgradeMember5,
 } from './upgrades.ts';
 export * from './paths.ts';
 export * from './endpoints.ts';

@@ -108,6 +108,7 @@ export const newController = (name: string): ControllerDocument => ({
   outputs: [],
   outputVoltage: null,
   outputDrop: null,
+  outputCurrent: null,
 });
 
 export const newCable = (name: string): CableDocument => ({
@@ -150,6 +151,7 @@ export function newCommand(kind: CommandDocument['kind'], before: Partial<Comman
         range: '±10 V',
         gainForm: 'value at full signal',
         controllerBits: null,
+        driveInput: 'converted',
         driveBits: null,
         deadband: 0,
         filter: 0,
@@ -290,7 +292,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
     measured: { travelCorrection: '', measuredWith: '', turns: '', counts: '', gauge: null, travel: [] },
     pair: null,
     supply: { name: '', voltage: null, ratedCurrent: null, otherCurrent: 0, capacitance: null, takesEnergyBack: false },
-    keying: { found: {}, notes: {}, done: [] },
+    keying: { found: {}, notes: {}, given: {}, done: [] },
     link: { kind: 'tcp', host: '127.0.0.1', port: 502, unit: 1, profileId: null },
     unread: {},
   };

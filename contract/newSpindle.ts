@@ -147,7 +147,7 @@ export const newSpindle = (name: string): SpindleDocument => ({
     withResistor: true,
     duration: 30,
   },
-  keying: { found: {}, notes: {}, done: [] },
+  keying: { found: {}, notes: {}, given: {}, done: [] },
   link: { kind: 'tcp', host: '127.0.0.1', port: 502, unit: 1, profileId: null },
   unread: {},
 });

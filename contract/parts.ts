@@ -8,10 +8,14 @@ import { idSchema, line, versionSchema } from './fields.ts';
 export const origin = z.strictObject({ id: idSchema, version: versionSchema }).nullable();
 
 const shortText = line(60);
-/** What was found set at an end and the user's own note beside it, by `end/code`; what was keyed in, as `end/code=value`. */
+/**
+ * By `end/code`: what was found set at an end, the user's own note beside it, and the number the user gives where nothing plans one.
+ * What was keyed in, as `end/code=value`.
+ */
 export const keyingSchema = z.strictObject({
   found: z.record(shortText, shortText),
   notes: z.record(shortText, line(300)),
+  given: z.record(shortText, shortText),
   done: z.array(line(120)).max(2000),
 });
 

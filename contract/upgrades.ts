@@ -233,6 +233,26 @@ export const upgradeMember4 = (member: unknown): unknown => {
   };
 };
 
+/** An axis or a spindle of format version 5 knew neither what an output carries, nor purely analog inputs, nor numbers given by the user. */
+export const upgradeMember5 = (member: unknown): unknown => {
+  if (!isFields(member)) return member;
+  const { keying, controller, command } = member;
+  const given = isFields(keying) ? { ...keying, given: {} } : keying;
+  if (member.kind === 'spindle') return { ...member, keying: given };
+  return {
+    ...member,
+    keying: given,
+    controller: isFields(controller) ? { ...controller, outputCurrent: null } : controller,
+    command: isFields(command) && command.kind === 'analog' ? { ...command, driveInput: 'converted' } : command,
+  };
+};
+
+/** A library entry as it stood with format version 5 of machine files, and with version 3 of library files. */
+export const upgradeEntry5 = (item: unknown): unknown =>
+  isFields(item) && item.shelf === 'controller' && isFields(item.entry)
+    ? { ...item, entry: { ...item.entry, outputCurrent: null } }
+    : item;
+
 /** A library entry as it stood with format version 2 of machine files, and with version 1 of library files. */
 export const upgradeEntry2 = (item: unknown): unknown => {
   if (!isFields(item) || !isFields(item.entry)) return item;

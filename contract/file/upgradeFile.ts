@@ -5,8 +5,10 @@ import {
   upgradeAxis3,
   upgradeEntry2,
   upgradeEntry4,
+  upgradeEntry5,
   upgradeMachine1,
   upgradeMember4,
+  upgradeMember5,
   type Fields,
 } from '../upgrades.ts';
 import { fileVersion } from './machineFile.ts';
@@ -30,6 +32,18 @@ const upgradeKeptAxis = (axis: unknown, upgrade: (document: unknown) => unknown)
       }
     : axis;
 
+/** Its checksum was that of the file as it stood, and is checked before. */
+const upgradedTo =
+  (formatVersion: number, upgradeMember: (document: unknown) => unknown, upgradeEntry?: (item: unknown) => unknown) =>
+  ({ sha256: _, ...file }: Fields): Fields => ({
+    ...file,
+    formatVersion,
+    axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeMember)) : file.axes,
+    ...(upgradeEntry && Array.isArray(file.library)
+      ? { library: file.library.map((each) => (isFields(each) ? { ...each, item: upgradeEntry(each.item) } : each)) }
+      : {}),
+  });
+
 /** What turns a file of a version into the next one. */
 const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   1: (file) => ({
@@ -38,32 +52,10 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
     machine: { document: upgradeMachine1(file.machine) },
     axes: Array.isArray(file.axes) ? file.axes.map((axis) => ({ document: upgradeAxis1(axis) })) : file.axes,
   }),
-  // Its checksum was that of the file as it stood, and is checked before.
-  2: ({ sha256: _, ...file }) => ({
-    ...file,
-    formatVersion: 3,
-    axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeAxis2)) : file.axes,
-    ...(Array.isArray(file.library)
-      ? {
-          library: file.library.map((each) => (isFields(each) ? { ...each, item: upgradeEntry2(each.item) } : each)),
-        }
-      : {}),
-  }),
-  3: ({ sha256: _, ...file }) => ({
-    ...file,
-    formatVersion: 4,
-    axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeAxis3)) : file.axes,
-  }),
-  4: ({ sha256: _, ...file }) => ({
-    ...file,
-    formatVersion: 5,
-    axes: Array.isArray(file.axes) ? file.axes.map((axis) => upgradeKeptAxis(axis, upgradeMember4)) : file.axes,
-    ...(Array.isArray(file.library)
-      ? {
-          library: file.library.map((each) => (isFields(each) ? { ...each, item: upgradeEntry4(each.item) } : each)),
-        }
-      : {}),
-  }),
+  2: upgradedTo(3, upgradeAxis2, upgradeEntry2),
+  3: upgradedTo(4, upgradeAxis3),
+  4: upgradedTo(5, upgradeMember4, upgradeEntry4),
+  5: upgradedTo(6, upgradeMember5, upgradeEntry5),
 };
 
 /** Brings a file of an older version to the present one; refuses what is no machine file and versions not known yet. */

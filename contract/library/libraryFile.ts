@@ -2,10 +2,10 @@ import { brokenText, brokenTextWords } from '../brokenText.ts';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { idSchema } from '../fields.ts';
-import { upgradeEntry2, upgradeEntry4 } from '../upgrades.ts';
+import { upgradeEntry2, upgradeEntry4, upgradeEntry5 } from '../upgrades.ts';
 import { libraryEntrySchema, libraryKinds, type LibraryEntry, type LibraryKind } from './libraryEntry.ts';
 
-export const libraryFileVersion = 3;
+export const libraryFileVersion = 4;
 
 /** The library, or part of it, in a file. */
 export const libraryFileSchema = z.strictObject({
@@ -47,7 +47,11 @@ function readLibraryJson(text: string): LibraryReading {
 }
 
 /** What brings the entries of a library file of a version to the next one. */
-const upgrades: Readonly<Record<number, (item: unknown) => unknown>> = { 1: upgradeEntry2, 2: upgradeEntry4 };
+const upgrades: Readonly<Record<number, (item: unknown) => unknown>> = {
+  1: upgradeEntry2,
+  2: upgradeEntry4,
+  3: upgradeEntry5,
+};
 
 /** Brings a library file of an older version to the present one. */
 function upgradeLibrary(value: unknown): unknown {

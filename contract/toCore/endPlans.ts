@@ -20,6 +20,7 @@ import type { ControllerEntry } from '../library/controllerEntry.ts';
 import type { DriveEntry } from '../library/driveEntry.ts';
 import { brakePlan, contactWords, drivePlan } from './drivePlan.ts';
 import { endUnits } from './endUnits.ts';
+import { givenAt } from './givenAt.ts';
 import { exactNumber, number, planOf, word, type Plan } from './plannedSetting.ts';
 import { homingTimeOut } from './predictedHoming.ts';
 import { formOf, isPulseCommand } from './readAxis.ts';
@@ -49,6 +50,7 @@ export function endSheets(
   const { axisUnit } = input;
   const shownUnit = lengths === 'inch' && axisUnit === 'mm' ? 'in' : axisUnit;
   const units = endUnits(input, results);
+  const given = (end: keyof EndSheets) => givenAt(axis.keying, end);
   const own = <T>(values: readonly T[] | undefined) => (values && values.length > 0 ? values : undefined);
   return {
     controller: keyInSheet(
@@ -56,6 +58,7 @@ export function endSheets(
       controllerPlan(axis, input, results),
       // It knows the load; turns of the motor mean nothing to it.
       { ...units, perMotorTurn: undefined },
+      given('controller'),
     ),
     drive: keyInSheet(
       [
@@ -64,6 +67,7 @@ export function endSheets(
       ],
       new Map<string, PlannedSetting>([...drivePlan(axis, input, results), ...movePlan(axis, axisUnit)]),
       units,
+      given('drive'),
     ),
   };
 }

@@ -224,6 +224,7 @@ function readSignal(axis: AxisDocument, number: ReadNumber): AxisInput['signal']
       output: signal.output,
       outputVoltage: number('/controller/outputVoltage', 'the output’s voltage', controller.outputVoltage),
       outputDrop: number('/controller/outputDrop', 'the output’s own drop', controller.outputDrop),
+      outputCurrent: controller.outputCurrent ?? undefined,
       inputKind: input.kind,
       forwardVoltage: number('/drive/pulseInput/forwardVoltage', 'the optocoupler’s voltage', input.forwardVoltage),
       inputResistance: number('/drive/pulseInput/resistance', 'the resistor in the drive', input.resistance),

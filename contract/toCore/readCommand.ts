@@ -101,7 +101,10 @@ function readAnalog(
     controllerSteps: isPot
       ? known(Infinity)
       : stepsOfBits(number('/command/controllerBits', 'the bits of the controller’s output', command.controllerBits)),
-    driveSteps: stepsOfBits(number('/command/driveBits', 'the bits of the drive’s input', command.driveBits)),
+    driveSteps:
+      command.driveInput === 'purely analog'
+        ? known(Infinity)
+        : stepsOfBits(number('/command/driveBits', 'the bits of the drive’s input', command.driveBits)),
     deadband: command.deadband ?? 0,
     filter: command.filter ?? 0,
     potentiometer: isPot

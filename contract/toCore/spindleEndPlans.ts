@@ -14,6 +14,7 @@ import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { spindleSignalUnit, type SpindleInput, type SpindleValues } from '@kavrid/core/spindle';
 import type { SpindleDriveEntry } from '../library/spindleDriveEntry.ts';
 import type { SpindleDocument } from '../spindleDocument.ts';
+import { givenAt } from './givenAt.ts';
 import type { EndSheets } from './endPlans.ts';
 import { exactNumber, number, planOf, word, type Plan } from './plannedSetting.ts';
 
@@ -40,8 +41,14 @@ export function spindleEndSheets(
       [...genericSpindleControllerValues(list), ...pollListValues(polls.map(({ name }) => name))],
       new Map<string, PlannedSetting>([...controllerPlan(spindle, results), ...pollPlan(spindle)]),
       units,
+      givenAt(spindle.keying, 'controller'),
     ),
-    drive: keyInSheet(own ?? genericSpindleDriveValues(list), spindleDrivePlan(spindle, input, results), units),
+    drive: keyInSheet(
+      own ?? genericSpindleDriveValues(list),
+      spindleDrivePlan(spindle, input, results),
+      units,
+      givenAt(spindle.keying, 'drive'),
+    ),
   };
 }
 

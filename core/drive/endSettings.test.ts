@@ -155,6 +155,28 @@ describe('the sheet', () => {
     expect(rows.slice(4).some(({ step }) => step === 'factory reset')).toBe(false);
   });
 
+  it('a value that nothing plans stands with the user’s number, once it is put on the sheet', () => {
+    const own = [...values, value('M', { role: null })];
+    const codes = (given: Readonly<Record<string, string>>) =>
+      keyInSheet(own, plan({ a: number(3) }), units, given).flatMap(({ code, key, isGiven }) =>
+        isGiven ? [[code, key]] : [],
+      );
+    expect(codes({})).toEqual([
+      ['1', '315'],
+      ['2', undefined],
+      ['3', '2041'],
+      ['9', '1'],
+    ]);
+    expect(codes({ M: '12', 1: '999', 5: 'no' })).toEqual([
+      ['1', '999'],
+      ['2', undefined],
+      ['3', '2041'],
+      ['M', '12'],
+      ['9', '1'],
+    ]);
+    expect(codes({ M: '' })).toContainEqual(['M', undefined]);
+  });
+
   it('sets switches first, between switching off and on', () => {
     const switched = [...values, value('SW1', { role: 's' })];
     const rows = keyInSheet(switched, plan({ a: number(3), s: { kind: 'switches', positions: 'on off' } }), units);

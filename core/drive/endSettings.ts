@@ -103,6 +103,8 @@ export interface KeyInRow {
   readonly isAgain?: boolean;
   /** What to key; undefined where the plan says nothing that can be keyed. */
   readonly key: string | undefined;
+  /** Nothing plans it: the number to key is the user's. */
+  readonly isGiven?: boolean;
   /** The planned value in words, where the number alone does not say it. */
   readonly meaning: string;
   readonly shows: string;
@@ -114,19 +116,22 @@ export interface KeyInRow {
  * The values to key in at one end, in the order to key them: switches, with the supply off; what unlocks; a factory reset, with its restart, and the lock once more;
  * what resets others, the values, storing, restarting; and a last look.
  * Values that share a code as bit fields become one line; halves of a value become two.
+ * @param given by code: the user's numbers for values that nothing plans
  */
 export function keyInSheet(
   values: readonly EndValue[],
   plan: ReadonlyMap<string, PlannedSetting>,
   units: EndUnits,
+  given: Readonly<Record<string, string>> = {},
 ): readonly KeyInRow[] {
   const isSwitch = ({ role }: EndValue) => role !== null && plan.get(role)?.kind === 'switches';
   const rowsOf = (step: KeyInStep) =>
     codesOf(values.filter((value) => value.keyIn === step && !isSwitch(value))).map((fields) =>
-      rowOf(step, fields, plan, units),
+      rowOf(step, fields, plan, units, given),
     );
-  const switches = codesOf(values.filter(isSwitch)).map((fields) => rowOf('switches', fields, plan, units));
-  const isKept = ({ key, because, step }: KeyInRow) => step !== 'value' || key !== undefined || because !== undefined;
+  const switches = codesOf(values.filter(isSwitch)).map((fields) => rowOf('switches', fields, plan, units, given));
+  const isKept = ({ code, key, because, step }: KeyInRow) =>
+    step !== 'value' || key !== undefined || because !== undefined || code in given;
   const unlocking = rowsOf('unlocks');
   const reset = rowsOf('factory reset');
   const again = [restartRow, ...unlocking].map((row): KeyInRow => ({ ...row, isAgain: true }));
@@ -183,6 +188,7 @@ function rowOf(
   fields: readonly EndValue[],
   plan: ReadonlyMap<string, PlannedSetting>,
   units: EndUnits,
+  given: Readonly<Record<string, string>>,
 ): KeyInRow {
   const first = fields[0] as EndValue;
   const planned = first.role === null ? undefined : plan.get(first.role);
@@ -199,7 +205,8 @@ function rowOf(
   };
   if (first.firstBit !== null) return { ...shared, ...packed(fields, plan, units) };
   // What unlocks, resets, stores or restarts has one value to key, and so has a value that means nothing to Kavrid.
-  if (!planned) return { ...shared, key: first.keyValue || undefined, meaning: first.choices };
+  if (!planned)
+    return { ...shared, key: given[first.code] || first.keyValue || undefined, isGiven: true, meaning: first.choices };
   const keyed = keyOf(first, planned, units);
   if ('because' in keyed) return { ...shared, key: undefined, meaning: wordsFor(planned), because: keyed.because };
   return { ...shared, key: halved(first, keyed.key), meaning: keyed.meaning };

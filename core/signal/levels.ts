@@ -20,6 +20,8 @@ export interface LineCircuit {
   readonly outputVoltage: Outcome<number>;
   /** V lost in the output when it conducts */
   readonly outputDrop: Outcome<number>;
+  /** A that the output carries; undefined where nobody says */
+  readonly outputCurrent: number | undefined;
   readonly inputKind: PulseInputKind;
   /** V across the lamp of the optocoupler */
   readonly forwardVoltage: Outcome<number>;
@@ -130,7 +132,8 @@ export function lineResult(circuit: LineCircuit): Outcome<LineResult> {
   return map(numbers, ([volts, drop, forward, own, least, most]): LineResult => {
     const left = volts - drop - forward;
     const ohms = own + circuit.cableResistance;
-    const resistor = resistorFor(left, ohms, least, most);
+    const carried = circuit.outputCurrent ?? Infinity;
+    const resistor = resistorFor(left, ohms, least, Math.min(most, carried));
     const shared = { wires, path: pathOf(output, circuit.cableResistance > 0), resistor };
     if (left <= 0)
       return {
@@ -150,6 +153,15 @@ export function lineResult(circuit: LineCircuit): Outcome<LineResult> {
     const amount = `${show(current * 1000)} mA flow`;
     if (current > most * 1.0001)
       return { ...shared, fit: 'ruinous', current, because: `${amount}; the input bears ${show(most * 1000)} mA` };
+    if (current > carried * 1.0001)
+      return {
+        ...shared,
+        fit: 'ruinous',
+        current,
+        because:
+          `${amount}; the controller’s output carries ${show(carried * 1000)} mA` +
+          (carried < least ? `, less than the ${show(least * 1000)} mA that the input needs` : ''),
+      };
     if (current < least * 0.9999)
       return {
         ...shared,

@@ -128,6 +128,7 @@ describe('levels', () => {
     output: 'open collector, sinking',
     outputVoltage: known(24),
     outputDrop: known(0.5),
+    outputCurrent: undefined,
     inputKind: 'optocoupler',
     forwardVoltage: known(1.3),
     inputResistance: known(150),
@@ -170,6 +171,16 @@ describe('levels', () => {
       fit: 'ruinous',
       because: '148 mA flow; the input bears 18 mA',
     });
+  });
+
+  it('an output that carries less than the input draws is named, and the resistor proposed spares it', () => {
+    // 22.2 V / 2150 Ω = 10.3 mA; 22.2 V / 8 mA = 2775 Ω, less the 150 Ω of the drive.
+    const spared = line({ outputCurrent: 0.008 });
+    expect(spared).toMatchObject({ fit: 'ruinous', because: '10.3 mA flow; the controller’s output carries 8 mA' });
+    expect(spared.resistor?.current).toBeLessThanOrEqual(0.008);
+    expect(line({ outputCurrent: 0.004 }).because).toContain('less than the 7 mA that the input needs');
+    expect(line({ outputCurrent: 0.004 }).resistor).toBeUndefined();
+    expect(line({ outputCurrent: 0.0104 }).fit).toBe('fits');
   });
 
   it('a resistor in the cable and one in the drive leave too little', () => {

@@ -80,6 +80,7 @@ export const carriage: AxisInput = {
       output: 'differential',
       outputVoltage: known(3),
       outputDrop: known(0),
+      outputCurrent: undefined,
       inputKind: 'receiver',
       forwardVoltage: known(1.3),
       inputResistance: known(220),

@@ -14,6 +14,7 @@ import {
 import { FifthSchema1764200000000 } from './fifthSchema.ts';
 import { FourthSchema1764140000000 } from './fourthSchema.ts';
 import { FirstSchema1764000000000 } from './firstSchema.ts';
+import { SeventhSchema1764370000000 } from './seventhSchema.ts';
 import { SixthSchema1764280000000 } from './sixthSchema.ts';
 import { SecondSchema1764030000000 } from './secondSchema.ts';
 import { ThirdSchema1764100000000 } from './thirdSchema.ts';
@@ -25,6 +26,7 @@ const migrations = [
   FourthSchema1764140000000,
   FifthSchema1764200000000,
   SixthSchema1764280000000,
+  SeventhSchema1764370000000,
 ] as const;
 
 /** The names of all migrations, in their order. */

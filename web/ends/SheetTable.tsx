@@ -1,8 +1,9 @@
 import type { KeyInRow, SheetStep } from '@kavrid/core/drive';
-import { Checkbox } from '@mui/material';
+import { Box, Checkbox } from '@mui/material';
 import { memo } from 'react';
 import { useEdit, useMember } from '../member/memberContext.ts';
 import { numberFace } from '../theme.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { sheetOf } from '../ui/sheetOf.tsx';
 import { useSteady } from '../ui/useSteady.ts';
 import { tickOf, tickStart, type End, type EndState } from './useEndSheets.ts';
@@ -23,13 +24,13 @@ export function SheetTable({ state }: { readonly state: EndState }) {
   const { document } = useMember();
   const edit = useEdit();
   const { end, rows, found, wrong } = state;
-  const { done, notes } = document.keying;
+  const { done, notes, given } = document.keying;
   const tick = useSteady((row: KeyInRow, isDone: boolean) => {
     const mark = tickOf(end, row);
     const others = done.filter((each) => !each.startsWith(tickStart(end, row)));
     edit(['keying', 'done'], isDone ? [...others, mark] : others);
   });
-  const type = useSteady((list: 'found' | 'notes', code: string, text: string) =>
+  const type = useSteady((list: TypedList, code: string, text: string) =>
     edit(['keying', list, `${end}/${code}`], text),
   );
   return (
@@ -55,6 +56,7 @@ export function SheetTable({ state }: { readonly state: EndState }) {
               heading={rows[index - 1]?.step === row.step ? undefined : stepTitles[row.step]}
               isDone={done.includes(tickOf(end, row))}
               isWrong={wrong.some(({ code }) => code === row.code)}
+              given={row.isGiven ? (given[`${end}/${row.code}`] ?? '') : undefined}
               found={found[row.code] ?? ''}
               note={notes[`${end}/${row.code}`] ?? ''}
               tick={tick}
@@ -63,7 +65,26 @@ export function SheetTable({ state }: { readonly state: EndState }) {
           ))}
         </tbody>
       </table>
+      <OtherValues state={state} />
     </>
+  );
+}
+
+type TypedList = 'found' | 'notes' | 'given';
+
+/** Puts a value on the sheet that means nothing to Kavrid, such as the number of a motor. */
+function OtherValues({ state: { end, others } }: { readonly state: EndState }) {
+  const edit = useEdit();
+  if (others.length === 0) return null;
+  return (
+    <Box sx={{ mt: 1.5, maxWidth: 420 }}>
+      <ChoiceField
+        label="Put another value of its list on the sheet"
+        value=""
+        choices={others.map(({ code, label }) => ({ value: code, label: code === label ? code : `${code} ${label}` }))}
+        onChange={(code) => edit(['keying', 'given', `${end}/${code}`], '')}
+      />
+    </Box>
   );
 }
 
@@ -73,12 +94,14 @@ const SheetRow = memo(function SheetRow(props: {
   readonly heading: string | undefined;
   readonly isDone: boolean;
   readonly isWrong: boolean;
+  /** The user's own number; undefined where the plan says what to key. */
+  readonly given: string | undefined;
   readonly found: string;
   readonly note: string;
   readonly tick: (row: KeyInRow, isDone: boolean) => void;
-  readonly type: (list: 'found' | 'notes', code: string, text: string) => void;
+  readonly type: (list: TypedList, code: string, text: string) => void;
 }) {
-  const { row, heading, isDone, isWrong, found, note, tick, type } = props;
+  const { row, heading, isDone, isWrong, given, found, note, tick, type } = props;
   const { code, label, key, unit, meaning, shows, because, step } = row;
   return (
     <>
@@ -104,7 +127,18 @@ const SheetRow = memo(function SheetRow(props: {
           {because && <div className="bad">Cannot be keyed: {because}.</div>}
         </td>
         <td className="key">
-          {key ?? '—'} {key !== undefined && <span className="small">{unit}</span>}
+          {given === undefined ? (
+            (key ?? '—')
+          ) : (
+            <input
+              aria-label={`Number to key at ${label}`}
+              value={given}
+              placeholder={key}
+              maxLength={60}
+              onChange={({ target }) => type('given', code, target.value)}
+            />
+          )}{' '}
+          {(key !== undefined || given !== undefined) && <span className="small">{unit}</span>}
         </td>
         <td>
           {(step === 'value' || step === 'switches') && key !== undefined && (

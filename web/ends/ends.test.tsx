@@ -94,7 +94,7 @@ describe('the document for paper', () => {
   it('has every line of both ends, ticks and notes, in signs that its face has', () => {
     const axis = {
       ...demoAxis,
-      keying: { found: {}, notes: { 'drive/A': 'own\u202fnote' }, done: ['drive/A=1'] },
+      keying: { found: {}, notes: { 'drive/A': 'own\u202fnote' }, given: {}, done: ['drive/A=1'] },
     };
     const row = { label: 'L', unit: 'mm', step: 'value', key: '1', meaning: '', shows: 'on', note: '' } as const;
     const made = keyInDocument(

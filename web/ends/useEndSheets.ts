@@ -18,6 +18,8 @@ export interface EndState {
   readonly found: FoundValues;
   readonly wrong: readonly EndMismatch[];
   readonly ticked: number;
+  /** Values of its list that nothing plans and the sheet does not have yet. */
+  readonly others: readonly { readonly code: string; readonly label: string }[];
 }
 
 /** The mark of a line that has been keyed in; it falls away when another value is planned. */
@@ -34,6 +36,7 @@ export function useEndStates(): readonly EndState[] {
   const lengths = useAppSelector((state) => state.preferences.lengths);
   return useMemo(() => {
     const sheets = sheetsOf(member, controller, drive, lengths);
+    const entries = { controller, drive };
     return ends.map((end): EndState => {
       const rows = sheets[end];
       const found: FoundValues = Object.fromEntries(
@@ -48,11 +51,19 @@ export function useEndStates(): readonly EndState[] {
         rows,
         found,
         wrong: mismatches(rows, found),
+        others: unplanned(entries[end], rows),
         ticked: rows.filter((row) => document.keying.done.includes(tickOf(end, row))).length,
       };
     });
   }, [member, document, controller, drive, lengths]);
 }
+
+const unplanned = (item: LibraryEntry | undefined, rows: readonly KeyInRow[]): EndState['others'] =>
+  item && 'values' in item.entry
+    ? item.entry.values.filter(
+        ({ code, role, keyIn }) => role === null && keyIn === 'value' && !rows.some((row) => row.code === code),
+      )
+    : [];
 
 function sheetsOf(
   member: ReturnType<typeof useMember>,

@@ -99,7 +99,8 @@ export function EntryFields(props: {
             />
             {number('Highest pulse rate', 'maximumPulseRate', 'pulseRate')}
             {number('Output voltage', 'outputVoltage', 'voltage')}
-            {number('Lost in the output', 'outputDrop', 'voltage')}
+            {number('Voltage drop of an output', 'outputDrop', 'voltage')}
+            {number('Current an output carries', 'outputCurrent', 'current', milliamperes)}
             {number('Analog outputs', 'analogOutputs', 'outputs')}
             {number('Analog converter bits', 'analogBits', 'converterBits')}
             {number('PWM bits', 'pwmBits', 'converterBits')}

@@ -44,7 +44,13 @@ export function LevelsPanel() {
             />
             <Pair>
               <NumberField label="Its voltage" path={['controller', 'outputVoltage']} rule="voltage" />
-              <NumberField label="Lost in it" path={['controller', 'outputDrop']} rule="voltage" />
+              <NumberField label="Voltage drop" path={['controller', 'outputDrop']} rule="voltage" />
+              <NumberField
+                label="Current it carries"
+                path={['controller', 'outputCurrent']}
+                rule="current"
+                shownIn={milliamperes}
+              />
             </Pair>
           </Box>
         </Panel>

@@ -146,7 +146,18 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
       {command.kind === 'analog' ? (
         <>
           <Pair>
-            <NumberField label="Bits of its input" path={['command', 'driveBits']} rule="converterBits" />
+            <ChoiceField
+              label="Its input is"
+              value={command.driveInput}
+              choices={[
+                { value: 'converted', label: 'converted to a number' },
+                { value: 'purely analog', label: 'purely analog' },
+              ]}
+              onChange={(value) => edit(['command', 'driveInput'], value)}
+            />
+            {command.driveInput === 'converted' && (
+              <NumberField label="Bits of its input" path={['command', 'driveBits']} rule="converterBits" />
+            )}
             <NumberField
               label={`Deadband, ${command.range.endsWith('mA') ? 'mA' : 'V'}`}
               path={['command', 'deadband']}

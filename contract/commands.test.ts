@@ -124,7 +124,7 @@ describe('what is to be keyed in for them', () => {
     expect(keys(sheets(falling).drive)).toMatchObject({ 'A-01': '3000', 'A-05': '1' });
     const perVolt = withValueAt(falling, ['command', 'gainForm'], 'value for one of signal');
     expect(keys(sheets(perVolt, false).drive)).toMatchObject({
-      'Value for one of signal': '300',
+      'Value per unit of signal': '300',
       'Signal inverted': 'yes',
     });
     expect(keys(sheets(table).drive)['A-05']).toBe('0');

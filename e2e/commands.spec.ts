@@ -5,7 +5,7 @@ import { choose, chooseStation, noSeriousFinding, openAxis, result, saved, useAp
 useApp();
 
 const tab = (page: Page, name: RegExp) => page.getByRole('tab', { name }).click();
-const findings = (page: Page) => page.getByRole('region', { name: 'What is wrong or worth knowing here' });
+const findings = (page: Page) => page.getByRole('region', { name: 'Findings' });
 const step = (page: Page, name: RegExp) => page.getByRole('link', { name }).click();
 const fact = (page: Page, name: RegExp) => page.getByRole('row', { name });
 const fill = (page: Page, label: string, text: string) => page.getByLabel(label, { exact: true }).fill(text);
@@ -35,21 +35,21 @@ for (const [range, signal, zero, live] of [
     await choose(page, 'Range', range);
     await fill(page, 'Signal A', zero);
     await fill(page, 'Signal B', signal);
-    await fill(page, 'means this', '3000 rpm');
+    await fill(page, 'Value at signal B', '3000 rpm');
     await expect(result(page, 'valueAtFullSignal')).toContainText('3\u202f000');
     await probe(page, 'Load: deg/s', '-250', { 'Motor: rpm': '-3\u202f000' });
     await probe(page, `Controller: ${signal.split(' ')[1]}`, zero, { 'Load: deg/s': '0' });
     await step(page, /Signals/);
     await tab(page, /Zero/);
-    await fill(page, 'This signal stands there', zero);
+    await fill(page, 'Signal present at enable', zero);
     await expect(findings(page)).not.toContainText('the axis would move');
-    await fill(page, 'This signal stands there', signal);
+    await fill(page, 'Signal present at enable', signal);
     await expect(findings(page)).toContainText('the axis runs at 3\u202f000 rpm, 250 deg/s');
-    await fill(page, 'This signal stands there', zero);
+    await fill(page, 'Signal present at enable', zero);
     await tab(page, /Scale/);
-    await page.getByLabel('It trips when the signal is lost').uncheck();
+    await page.getByLabel('Trip on signal loss').uncheck();
     if (live) await expect(findings(page)).toContainText('A broken wire is a command');
-    await page.getByLabel('It trips when the signal is lost').check();
+    await page.getByLabel('Trip on signal loss').check();
     await expect(findings(page)).not.toContainText('A broken wire');
     await step(page, /Key-in sheets/);
     await tab(page, /Drive/);
@@ -62,18 +62,18 @@ for (const meaning of ['a torque', 'a position'] as const) {
   test(`analog: ${meaning}`, async ({ page }) => {
     await openAxis(page, 'Feed screws', /Plates and scaling/);
     await chooseStation(page, 'Controller');
-    await choose(page, 'It sends', 'An analog signal');
-    await choose(page, 'It commands', meaning);
-    await fill(page, 'means this', meaning === 'a torque' ? '200' : '400 mm');
+    await choose(page, 'Command signal', 'An analog signal');
+    await choose(page, 'Commanded quantity', meaning);
+    await fill(page, 'Value at signal B', meaning === 'a torque' ? '200' : '400 mm');
     // ±10 V: 200 % of rated torque, or 400 mm, at 10 V.
     if (meaning === 'a torque') await probe(page, 'Controller: V', '5', { 'Drive: %': '100' });
     else await probe(page, 'Controller: V', '2.5', { 'Load: mm': '100' });
     await step(page, /Signals/);
     await tab(page, /Scale/);
     await expect(fact(page, /^Gain/)).toContainText(meaning === 'a torque' ? '20 %/V' : '40 mm/V');
-    await expect(page.getByRole('tab', { name: /Loop/ })).toHaveCount(0);
+    await expect(page.getByRole('tab', { name: /loop/i })).toHaveCount(0);
     await tab(page, /Zero/);
-    await fill(page, 'This signal stands there', meaning === 'a torque' ? '1 V' : '0 V');
+    await fill(page, 'Signal present at enable', meaning === 'a torque' ? '1 V' : '0 V');
     await expect(findings(page)).toContainText(
       meaning === 'a torque' ? 'pushes with 20 % of its rated torque' : 'goes to 0 mm',
     );
@@ -83,18 +83,18 @@ for (const meaning of ['a torque', 'a position'] as const) {
 
 test('the loop in the controller: runaway, prediction, and both ends', async ({ page }) => {
   await openAxis(page, 'Turntable', /Signals/);
-  await tab(page, /Loop/);
+  await tab(page, /loop/i);
   await fill(page, 'Error limit', '2');
   // Caught at 30/s · 2°: 60°/s; 2 + 1.2 + 60²/3000 = 4.4°
   await expect(fact(page, /At rest, at the worst/)).toContainText('4.4 deg');
   await fill(page, 'Error limit', '8');
-  await page.getByLabel('The feedback counts against the command').check();
+  await page.getByLabel('Feedback direction opposite to command').check();
   await expect(findings(page)).toContainText('comes to rest after 32 deg');
   await step(page, /Jog, home/);
   await expect(page.getByText(/The prediction trips on following error/)).toBeVisible();
   await step(page, /Signals/);
-  await tab(page, /Loop/);
-  await page.getByLabel('The feedback counts against the command').uncheck();
+  await tab(page, /loop/i);
+  await page.getByLabel('Feedback direction opposite to command').uncheck();
   await step(page, /Jog, home/);
   // The controller lags by 80°/s over 30/s.
   await expect(page.getByRole('row', { name: /Predicted/ })).toContainText('2.6');
@@ -108,13 +108,13 @@ test('a duty cycle, as a speed and as a position', async ({ page }) => {
   await openAxis(page, 'Glaze pump', /Signals/);
   await tab(page, /Scale/);
   await expect(fact(page, /Drive: N/)).toContainText('10000 / 3069 − 167');
-  await fill(page, 'Generator, bits', '8');
+  await fill(page, 'Generator resolution, bits', '8');
   // 100 % in 256 steps of 33.3 rpm a per cent
   await expect(fact(page, /Smallest real step \(controller\)/)).toContainText('13.021 rpm');
-  await page.getByLabel('It trips when the signal is lost').uncheck();
+  await page.getByLabel('Trip on signal loss').uncheck();
   await expect(findings(page)).toContainText('at 100 %, it runs at 3\u202f166.7 rpm');
-  await choose(page, 'It commands', 'a position');
-  await fill(page, 'means this', '90 mL');
+  await choose(page, 'Commanded quantity', 'a position');
+  await fill(page, 'Value at signal B', '90 mL');
   // One mL a per cent; 100 counts a mL
   await expect(fact(page, /^Gain/)).toContainText('1 mL/%');
   await noSeriousFinding(page);
@@ -137,7 +137,7 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
     ['11', 'speed'],
   ] as const) {
     await page.getByRole('button', { name: pattern, exact: true }).click();
-    await choose(page, 'It does this', kind);
+    await choose(page, 'Type of move', kind);
   }
   await fill(page, 'Speed', '60');
   await expect(page.getByRole('row', { name: /^11/ })).toContainText('60');
@@ -147,9 +147,9 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
   await step(page, /Key-in sheets/);
   await tab(page, /Drive/);
   await expect(keyIn(page, 'Move 11: what it does')).toContainText('speed');
-  await step(page, /Find a fault/);
+  await step(page, /Troubleshooting/);
   await expect(page.getByText('Do the lamps of the inputs show the pattern that is sent?')).toBeVisible();
-  await page.getByText('What this drive shows').first().click();
+  await page.getByText('Display patterns of this drive').first().click();
   await expect(page.getByText('Ready, not enabled.').first()).toBeVisible();
   await saved(page);
 });

@@ -166,7 +166,7 @@ test('a machine is named and tagged, its axis removed and put back, the machine 
 test('a motor from the library, dark theme and inches stay after a reload', async ({ page }) => {
   await openCarriage(page, /Plates and scaling/);
   await chooseStation(page, 'Motor');
-  await page.getByRole('combobox', { name: 'Kind, from the library' }).click();
+  await page.getByRole('combobox', { name: 'Model, from the library' }).click();
   await page.getByRole('option', { name: /1.5 kW, 23 bit/ }).click();
   await expect(result(page, 'countsPerRevolution')).toContainText('8\u202f388\u202f608');
   // 2²³ · 3 · 0.01 / 320, by hand: 786.432
@@ -178,7 +178,7 @@ test('a motor from the library, dark theme and inches stay after a reload', asyn
   await expect(page.getByRole('button', { name: 'Light theme' })).toBeVisible();
   await expect(result(page, 'stepsPerUnit')).toContainText('pulses/in');
   await chooseStation(page, 'Motor');
-  await page.getByRole('combobox', { name: 'Kind, from the library' }).click();
+  await page.getByRole('combobox', { name: 'Model, from the library' }).click();
   await page.getByRole('option', { name: /750 W/ }).click();
   await expect(result(page, 'countsPerRevolution')).toContainText('1\u202f048\u202f576');
   await saved(page);

@@ -23,7 +23,7 @@ test.beforeEach(async ({ page }) => {
 });
 
 const tab = (page: Page, name: RegExp) => page.getByRole('tab', { name }).click();
-const findings = (page: Page) => page.getByRole('region', { name: 'What is wrong or worth knowing here' });
+const findings = (page: Page) => page.getByRole('region', { name: 'Findings' });
 const downloaded = async (page: Page, button: RegExp) => {
   const [download] = await Promise.all([
     page.waitForEvent('download'),
@@ -42,10 +42,10 @@ for (const form of [
     await openAxis(page, 'Spray lift', /Signals/);
     await tab(page, /Pulses/);
     const other = form === 'Quadrature (two phases)' ? 'Step and direction' : 'Quadrature (two phases)';
-    await choose(page, 'It sends', form);
-    await choose(page, 'It is set to', other);
+    await choose(page, 'Controller pulse form', form);
+    await choose(page, 'Drive pulse form', other);
     await expect(findings(page)).toContainText('Set both to the same form');
-    await choose(page, 'It is set to', form);
+    await choose(page, 'Drive pulse form', form);
     await expect(findings(page)).not.toContainText('same form');
     await expect(page.getByRole('img', { name: /^Timing: / })).toBeVisible();
     await noSeriousFinding(page);
@@ -88,9 +88,9 @@ test('a ruinous level is a stop, and the resistor proposed mends it', async ({ p
   await openAxis(page, 'Spray lift', /Signals/);
   await tab(page, /Levels/);
   await expect(page.getByRole('status').filter({ hasText: 'mA' })).toContainText('It fits: 12.6 mA flow');
-  await page.getByLabel('Its voltage').first().fill('24');
+  await page.getByLabel('Output voltage').fill('24');
   await expect(findings(page)).toContainText('83 mA flow; the input bears 18 mA');
-  await page.getByLabel('Its own resistor').fill('0');
+  await page.getByLabel('Series resistor').fill('0');
   await expect(findings(page)).toContainText('no resistance at all');
   // 22.4 V / 11.2 mA = 1996 Ω
   await page.getByRole('button', { name: /Put 2\s000 Ω into the line/ }).click();
@@ -106,7 +106,7 @@ test('which switch guards which end follows the direction, and enable and alarm 
   page,
 }) => {
   await openAxis(page, 'Feed screws', /Signals/);
-  await choose(page, 'Plus counts turn the shaft, seen from the shaft side', 'clockwise');
+  await choose(page, 'Positive direction, viewed from the shaft end', 'clockwise');
   await expect(findings(page)).toContainText('move the load to the minus end');
   await page.getByLabel('left-hand thread').check();
   // A left-hand screw turns it back, but the second motor now stands against the first.
@@ -114,7 +114,7 @@ test('which switch guards which end follows the direction, and enable and alarm 
   await expect(findings(page)).toContainText('pull against each other');
   await noSeriousFinding(page);
   await tab(page, /Enable/);
-  await choose(page, 'Joined with others', 'in parallel');
+  await choose(page, 'Alarm contact shared with others', 'in parallel');
   await expect(findings(page)).toContainText('the alarm of another goes unseen');
   await expect(page.getByRole('table', { name: 'Alarms of this drive' })).toContainText('lost: home again');
   await noSeriousFinding(page);
@@ -127,7 +127,7 @@ test('both ends are keyed in from one plan: found values compared, ticked, noted
   await openCarriage(page, /Key-in sheets/);
   await expect(page.getByRole('row', { name: /axis.steps/ })).toContainText('100');
   await page.getByRole('tab', { name: /Drive/ }).click();
-  await page.getByRole('button', { name: 'Paste what was found …' }).click();
+  await page.getByRole('button', { name: 'Paste values found …' }).click();
   await page.getByRole('textbox', { name: 'Values' }).fill('G-10 = 8192\nG-11 = 125');
   await page.getByRole('button', { name: 'Take 2 over' }).click();
   await expect(page.getByRole('list', { name: 'Changes' })).toHaveText(/Drive G-10 .*8192 → 12288/);
@@ -138,7 +138,17 @@ test('both ends are keyed in from one plan: found values compared, ticked, noted
   const { text } = await extractText(await getDocumentProxy(new Uint8Array(await readFile(path))), {
     mergePages: true,
   });
-  for (const words of ['Tile glazing cell, axis Carriage', '8192', 'Checked by', 'Carriage: Drive', 'G-10', '12288', 'Zoë: press twice', '8 µs', 'Steps per unit'])
+  for (const words of [
+    'Tile glazing cell, axis Carriage',
+    '8192',
+    'Checked by',
+    'Carriage: Drive',
+    'G-10',
+    '12288',
+    'Zoë: press twice',
+    '8 µs',
+    'Steps per unit',
+  ])
     expect(text.replaceAll('μ', 'µ')).toContain(words);
   await page.getByRole('button', { name: 'Print both sheets' }).click();
   await expect(page.locator('iframe[title="Sheets to print"]')).toHaveAttribute('src', /^blob:/);
@@ -162,9 +172,9 @@ test('a switch table, an untimed train and a linear motor are worked out as they
   await page.getByRole('button', { name: 'Close' }).click();
   await expect(result(page, 'stepsPerUnit')).toContainText('160');
   await chooseStation(page, 'Controller');
-  await choose(page, 'It sends', /untimed/);
+  await choose(page, 'Command signal', /untimed/);
   await page.getByLabel('Pulses of a train').fill('1000');
-  await page.getByLabel('Its rate').fill('30 kHz');
+  await page.getByLabel('Pulse rate of the train').fill('30 kHz');
   await page.getByLabel('Drive’s speed limit').fill('100');
   await page.getByLabel('Drive’s acceleration').fill('1000');
   await expect(result(page, 'trainTime')).toContainText('0.0333333');
@@ -179,7 +189,7 @@ test('a switch table, an untimed train and a linear motor are worked out as they
 });
 
 test('a fault is found by looking and metering, and the plan’s own findings come first', async ({ page }) => {
-  await openAxis(page, 'Feed screws', /Find a fault/);
+  await openAxis(page, 'Feed screws', /Troubleshooting/);
   const first = page
     .getByRole('list', { name: /Causes/ })
     .getByRole('listitem')
@@ -193,5 +203,5 @@ test('a fault is found by looking and metering, and the plan’s own findings co
   await page.reload();
   await expect(first).toContainText('Safe torque off is open');
   await page.getByRole('button', { name: 'Start over' }).click();
-  await expect(page.getByText('What it may be, before anything is seen')).toBeVisible();
+  await expect(page.getByText('Possible causes, before any observation')).toBeVisible();
 });

@@ -30,32 +30,32 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await fill(page, 'Power factor, cos φ', '0.84');
   await expect(findings(page)).toContainText('390.83 Hz would fit');
   // The library knows the real one.
-  await choose(page, 'Kind, from the library', 'High-frequency spindle 2.2 kW, 400 Hz');
+  await choose(page, 'Model, from the library', 'High-frequency spindle 2.2 kW, 400 Hz');
   await expect(findings(page)).not.toContainText('contradicts itself');
   await expect(result(page, 'synchronousSpeed')).toContainText('24\u202f000');
   await chooseStation(page, 'Drive');
-  await choose(page, 'Kind, from the library', 'Frequency drive A, 2.2 kW, one phase');
+  await choose(page, 'Model, from the library', 'Frequency drive A, 2.2 kW, one phase');
   await chooseStation(page, 'Signal');
   await fill(page, '… and this, V', '10');
-  await page.getByLabel('means').nth(1).fill('400');
-  await fill(page, 'Controller: full signal is sent for', '20000');
+  await page.getByLabel('Frequency at the upper signal').fill('400');
+  await fill(page, 'Controller: speed at full signal', '20000');
   await step(page, /Connection and curve/);
   await fill(page, 'Supply', '230');
   await choose(page, 'Phases', 'one');
-  await fill(page, 'Protection set to', '8.4');
+  await fill(page, 'Motor protection current', '8.4');
   // The classic ruin, found before the leads are on.
   await fill(page, 'Base frequency', '50');
   await fill(page, 'Base volts', '220');
-  await fill(page, 'Highest', '400');
+  await fill(page, 'Highest frequency', '400');
   await expect(findings(page)).toContainText('8 times its volts per hertz');
   await fill(page, 'Base frequency', '400');
   await expect(findings(page)).not.toContainText('times its volts per hertz');
-  await expect(page.getByRole('img', { name: 'Volts over the speed of the tool' })).toBeVisible();
+  await expect(page.getByRole('img', { name: 'Voltage over tool speed' })).toBeVisible();
   await step(page, /Plates and scaling/);
   await expect(findings(page)).toContainText(
     'sends its full signal for 20 000 rpm, the drive makes 24 000 rpm'.replace(/(\d) (\d)/g, '$1\u202f$2'),
   );
-  await fill(page, 'Controller: full signal is sent for', '24000');
+  await fill(page, 'Controller: speed at full signal', '24000');
   await expect(findings(page)).not.toContainText('sends its full signal');
   await step(page, /Key-in sheets/);
   await page.getByRole('tab', { name: /^Drive/ }).click();
@@ -67,7 +67,7 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
 
 test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   await grinder(page, /Plates and scaling/);
-  await page.getByLabel('Speed word: rpm').fill('2000');
+  await page.getByLabel('Speed command: rpm').fill('2000');
   for (const [station, value] of [
     ['Signal: counts', '5\u202f000'],
     ['Drive: Hz', '50'],
@@ -76,21 +76,21 @@ test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   ] as const)
     await expect(page.getByLabel(station)).toHaveValue(value);
   await chooseStation(page, 'Belt');
-  await choose(page, 'The belt lies on', 'polishing');
+  await choose(page, 'Pulley step in use', 'polishing');
   await expect(result(page, 'highestToolSpeed')).toContainText('1\u202f440');
   await expect(findings(page)).toContainText('is above 1\u202f440 rpm');
   await step(page, /Ramps and braking/);
-  await choose(page, 'It stops by', 'coasting');
-  await expect(page.getByRole('img', { name: 'Volts of the DC bus during a stop' })).toBeVisible();
-  await choose(page, 'It stops by', 'its ramp');
+  await choose(page, 'Stop method', 'coasting');
+  await expect(page.getByRole('img', { name: 'DC bus voltage during a stop' })).toBeVisible();
+  await choose(page, 'Stop method', 'its ramp');
   await button(page, 'Take it out').click();
   await noSeriousFinding(page);
   await step(page, /Command and interlocks/);
   await page.getByLabel('Controller: baud').fill('9600');
   await expect(findings(page)).toContainText('baud 9600 at the controller, 38400 at the drive');
-  await page.getByLabel('Drive: time-out').fill('0');
+  await page.getByLabel('Communication timeout').fill('0');
   await expect(findings(page)).toContainText('watches its link not at all');
-  await page.getByLabel('Drive: time-out').fill('soon');
+  await page.getByLabel('Communication timeout').fill('soon');
   await expect(page.getByText(/“soon” is not a number/)).toBeVisible();
   await expect(findings(page)).toContainText('“soon” cannot be taken');
   await noSeriousFinding(page);
@@ -108,11 +108,11 @@ test('the drive is read, written, stored and proven; it runs, trips and is reset
   await step(page, /Run test/);
   await expect(button(page, 'Run')).toBeDisabled();
   await page.getByRole('checkbox', { name: /hardware stop/ }).check();
-  await fill(page, 'Speed to run at', '1900');
+  await fill(page, 'Run speed', '1900');
   await button(page, 'Run').click();
   await expect(page.getByText('at speed', { exact: true })).toBeVisible({ timeout: 20_000 });
   await expect(tool(page)).toHaveText(/^18[89]\d$/);
-  await fill(page, 'Speed to run at', '9000');
+  await fill(page, 'Run speed', '9000');
   await button(page, 'Set the speed').click();
   await expect(page.getByText(/above the 2400 rpm/)).toBeVisible();
   await button(page, 'Stop on its ramp').click();
@@ -122,8 +122,8 @@ test('the drive is read, written, stored and proven; it runs, trips and is reset
 test('the run test is made, measured against predicted, and kept as CSV', async ({ page }) => {
   await grinder(page, /Run test/);
   for (const _ of [0, 1, 2]) await page.getByRole('button', { name: 'Remove speed 2' }).click();
-  await fill(page, 'Load on at', '3');
-  await fill(page, 'Load off at', '4');
+  await fill(page, 'Load applied at', '3');
+  await fill(page, 'Load removed at', '4');
   await fill(page, 'Stop at', '5');
   await fill(page, 'Ends at', '8');
   await expect(page.getByText('Predicted: the drive goes through it without a trip.')).toBeVisible();

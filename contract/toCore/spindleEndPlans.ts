@@ -84,10 +84,11 @@ export function spindleDrivePlan(
     speedSource: word(settings.speedSource),
     brakeResistor: word(resistor ? 'yes' : 'no'),
     ...commandPlan(command, input),
+    // Also of a spindle commanded otherwise: it is the watchdog of Kavrid's own link.
+    busTimeOut: number(bus.timeOut, 's'),
     ...(command.kind === 'fieldBus'
       ? {
           ...linePlan(bus.drive),
-          busTimeOut: number(bus.timeOut, 's'),
           lostLink: bus.lostLink === 'not settled' ? undefined : word(bus.lostLink),
         }
       : {}),

@@ -48,13 +48,21 @@ export const controllerRoles = [
 export type ControllerRole = (typeof controllerRoles)[number];
 
 /**
- * What keying a value does besides setting it; a key-in sheet is ordered by it. A factory reset sets everything back; what resets
+ * What keying a value does besides setting it; a key-in sheet is ordered by it. Switches come first, since the supply is off for them. A factory reset sets everything back; what resets
  * others is a value whose choice sets some of them, as of a motor or a mode.
  */
-export const keyInSteps = ['unlocks', 'factory reset', 'resets others', 'value', 'stores', 'restarts'] as const;
+export const keyInSteps = [
+  'switches',
+  'unlocks',
+  'factory reset',
+  'resets others',
+  'value',
+  'stores',
+  'restarts',
+] as const;
 export type KeyInStep = (typeof keyInSteps)[number];
-/** Switches come first, since the supply is off for them; the last line of a sheet compares what was keyed in. */
-export type SheetStep = 'switches' | KeyInStep | 'checks';
+/** The last line of a sheet compares what was keyed in. */
+export type SheetStep = KeyInStep | 'checks';
 
 /** A value as planned: a number in a unit, or a word that the setting's choices know. */
 export type PlannedSetting =
@@ -124,14 +132,17 @@ export function keyInSheet(
   units: EndUnits,
   given: Readonly<Record<string, string>> = {},
 ): readonly KeyInRow[] {
-  const isSwitch = ({ role }: EndValue) => role !== null && plan.get(role)?.kind === 'switches';
+  const isSwitch = ({ role, keyIn }: EndValue) =>
+    keyIn === 'switches' || (role !== null && plan.get(role)?.kind === 'switches');
   const rowsOf = (step: KeyInStep) =>
     codesOf(values.filter((value) => value.keyIn === step && !isSwitch(value))).map((fields) =>
       rowOf(step, fields, plan, units, given),
     );
-  const switches = codesOf(values.filter(isSwitch)).map((fields) => rowOf('switches', fields, plan, units, given));
   const isKept = ({ code, key, because, step }: KeyInRow) =>
-    step !== 'value' || key !== undefined || because !== undefined || code in given;
+    (step !== 'value' && step !== 'switches') || key !== undefined || because !== undefined || code in given;
+  const switches = codesOf(values.filter(isSwitch))
+    .map((fields) => rowOf('switches', fields, plan, units, given))
+    .filter(isKept);
   const unlocking = rowsOf('unlocks');
   const reset = rowsOf('factory reset');
   const again = [restartRow, ...unlocking].map((row): KeyInRow => ({ ...row, isAgain: true }));

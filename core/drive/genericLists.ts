@@ -29,13 +29,13 @@ const controllerEnd: Readonly<Record<ListKind, (axisUnit: string) => readonly En
   pulses: pulseController,
   analog: scaledController,
   pwm: scaledController,
-  choice: () => [value('Its outputs change within', 'outputSkew', 'ms')],
+  choice: () => [value('Output skew', 'outputSkew', 'ms')],
 };
 
 const trainValues = [
   value('Pulses of a train', 'trainPulses', 'pulses'),
-  value('Rate of a train', 'trainRate', 'pulses/s'),
-  value('From train to train', 'trainPeriod', 's'),
+  value('Pulse rate of a train', 'trainRate', 'pulses/s'),
+  value('Repeat period of the train', 'trainPeriod', 's'),
 ];
 
 const brakeValues = [
@@ -64,12 +64,12 @@ export const genericControllerValues = (axisUnit: string, kind: ListKind): reado
 const scaledDrive = [
   value('Range of the input', 'analogRange'),
   value('Value at full signal', 'signalFullValue'),
-  value('Value for one of signal', 'signalGain'),
+  value('Value per unit of signal', 'signalGain'),
   value('Offset of the signal', 'signalOffset'),
   value('Signal inverted', 'signalInverted'),
   value('Deadband', 'signalDeadband'),
   value('Filter', 'signalFilter', 'ms'),
-  value('Trip when the signal is lost', 'signalLossTrips'),
+  value('Trip on signal loss', 'signalLossTrips'),
   value('Raw full scale', 'rawFullScale'),
   value('Scale numerator', 'rawNumerator'),
   value('Scale denominator', 'rawDenominator'),
@@ -99,7 +99,7 @@ const driveEnd: Readonly<Record<ListKind, readonly EndValue[]>> = {
 export const genericDriveValues = (axisUnit: string, kind: ListKind): readonly EndValue[] => [
   value('Command source', 'commandSource'),
   ...driveEnd[kind],
-  value('Plus turns the shaft', 'rotationSense'),
+  value('Positive direction, viewed from the shaft end', 'rotationSense'),
   value('Enable input active', 'enableActiveLevel'),
   value('Limit inputs active', 'limitActiveLevel'),
   value('Alarm output', 'alarmContact'),

@@ -110,9 +110,9 @@ function commandValues(kind: SpindleListKind, signalUnit: string, patterns: read
       return [
         value('Range of the signal', 'signalRange'),
         value('Lower signal', 'signalLow', signalUnit),
-        value('… means', 'signalLowHertz', 'Hz'),
+        value('Frequency at the lower signal', 'signalLowHertz', 'Hz'),
         value('Upper signal', 'signalHigh', signalUnit),
-        value('… means', 'signalHighHertz', 'Hz'),
+        value('Frequency at the upper signal', 'signalHighHertz', 'Hz'),
       ].map((each, k) => ({
         ...each,
         code: k === 2 || k === 4 ? `${k === 2 ? 'Lower' : 'Upper'} signal means` : each.code,

@@ -91,7 +91,7 @@ function verdictOn(
   scatter: number,
   factors: readonly KnownFactor[],
 ): TravelVerdict {
-  if (!(scale > 0)) return { kind: 'too far off', because: 'the axis went the other way, or not at all' };
+  if (!(scale > 0)) return { kind: 'too far off', because: 'the axis moved in the opposite direction, or not at all' };
   const off = Math.abs(scale - 1);
   const factor = off > largestCorrection ? recognise(scale, factors) : undefined;
   if (factor) return { kind: 'known factor', factor };

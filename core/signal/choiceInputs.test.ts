@@ -101,6 +101,6 @@ describe('a change that may move the axis', () => {
     expect(because('enable', '2 V')).toContain('2 V stands at the drive: the axis would move as soon as');
     expect(because('enable', undefined)).toContain('not known what set-point');
     expect(because('gear', 'none')).toContain('its speed would jump');
-    expect(because('mode', 'none')).toContain('by the new mode');
+    expect(because('mode', 'none')).toContain('the new mode already carries');
   });
 });

@@ -36,7 +36,7 @@ export function mayChange(change: UntoldChange, { isEnabled, setPoint, isMoving 
   return refused(
     waiting
       ? `the drive is enabled and ${waiting}: the axis would follow it at once`
-      : `the drive is enabled: whatever comes by the new ${change} would move the axis at once`,
+      : `the drive is enabled: whatever the new ${change} already carries would move the axis at once`,
   );
 }
 

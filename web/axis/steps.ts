@@ -49,6 +49,6 @@ export function stepsOf(
 /** What can be done at any time. */
 export const furtherSteps: readonly Step[] = [
   { route: 'measure', title: 'Measure the scaling', standing: 'counts and travel' },
-  { route: 'faults', title: 'Find a fault', standing: 'by looking and metering' },
+  { route: 'faults', title: 'Troubleshooting', standing: 'by looking and metering' },
   { route: 'revisions', title: 'Revisions', standing: 'to compare and restore' },
 ];

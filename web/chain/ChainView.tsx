@@ -33,7 +33,7 @@ const Columns = memo(function Columns(props: { readonly chosen: string; readonly
       }}
     >
       <StationFields chosen={props.chosen} choose={props.choose} />
-      <Panel title="What follows">
+      <Panel title="Results">
         <Results />
       </Panel>
       <Box sx={{ display: 'grid', gap: 1 }}>
@@ -55,7 +55,7 @@ function Choices() {
     case 'analog':
     case 'pwm':
       return (
-        <Panel title="The scale">
+        <Panel title="Scale">
           <AxisScale />
         </Panel>
       );

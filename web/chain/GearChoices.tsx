@@ -25,7 +25,7 @@ export const GearChoices = memo(function GearChoices() {
             exclusive
             value={which}
             onChange={(_, chosen: typeof which | null) => chosen && setWhich(chosen)}
-            aria-label="Which ratios"
+            aria-label="Ratios shown"
           >
             <ToggleButton value="fractions" sx={{ py: 0 }}>
               this resolution

@@ -77,7 +77,7 @@ function commandGroups(command: CommandInput): readonly ResultGroup[] {
         ...(command.hostLoop
           ? [
               {
-                title: 'Loop in the controller',
+                title: 'Position loop in the controller',
                 symbols: [
                   'encoderDivider',
                   'hostCountsPerUnit',

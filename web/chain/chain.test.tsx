@@ -52,7 +52,7 @@ describe('plates and scaling', () => {
   it('a controller from the library brings its limit, and the finding that goes with it', async () => {
     const { user, draft } = open();
     await user.click(station('Controller'));
-    await user.click(await screen.findByRole('combobox', { name: 'Kind, from the library' }));
+    await user.click(await screen.findByRole('combobox', { name: 'Model, from the library' }));
     await user.click(await screen.findByRole('option', { name: 'Slow board' }));
     expect(draft().document.controller).toEqual({
       ...newController('Slow board'),
@@ -96,7 +96,7 @@ describe('plates and scaling', () => {
     // 4000 counts at 4000 pulses: a ratio of 1, 400 pulses/mm on 10 mm.
     expect(draft().document.gear).toMatchObject({ numerator: '1', denominator: '1' });
     expect(result('stepsPerUnit')).toContain('400');
-    await user.click(screen.getByRole('combobox', { name: 'The drive is told its ratio as' }));
+    await user.click(screen.getByRole('combobox', { name: 'Ratio format' }));
     await user.click(await screen.findByRole('option', { name: 'pulses per revolution' }));
     const pulses = screen.getByLabelText('Pulses per revolution');
     await user.clear(pulses);
@@ -163,7 +163,7 @@ describe('plates and scaling', () => {
     await user.type(d, '250');
     expect(screen.getByText(/A pulse is 0.005 mm, 0.5 times as far; 200 pulses\/mm/)).toBeTruthy();
     expect(screen.getByText(/no longer means the same place/)).toBeTruthy();
-    await user.click(screen.getByLabelText('Switched while the axis moves'));
+    await user.click(screen.getByLabelText('Ratio switched while moving'));
     expect(screen.getByText(/its speed would jump in the ratio of the two gears/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Remove ratio 2' }));
     expect(draft().document.gear.sets).toEqual([]);
@@ -189,12 +189,12 @@ describe('plates and scaling', () => {
   it('an untimed pulse train has its times, and a second motor its skew', async () => {
     const { user, draft } = open();
     await user.click(station('Controller'));
-    await user.click(screen.getByRole('combobox', { name: 'It sends' }));
+    await user.click(screen.getByRole('combobox', { name: 'Command signal' }));
     await user.click(await screen.findByRole('option', { name: /untimed/ }));
     for (const [label, text] of [
       ['Pulses of a train', '1000'],
-      ['Its rate', '30 kHz'],
-      ['From train to train', '0.1'],
+      ['Pulse rate of the train', '30 kHz'],
+      ['Repeat period of the train', '0.1'],
       ['Drive’s speed limit', '500'],
       ['Drive’s acceleration', '2000'],
     ] as const)

@@ -67,7 +67,7 @@ function ChangesPanel({ states }: { readonly states: readonly EndState[] }) {
   const all = states.flatMap(({ end, wrong }) => wrong.map((each) => ({ end, ...each })));
   const compared = states.reduce((sum, { found }) => sum + Object.keys(found).length, 0);
   return (
-    <Panel title="To change, both ends">
+    <Panel title="To change">
       {compared === 0 ? (
         <Typography variant="body2" color="text.secondary">
           Type what you find set beside the plan, or paste it from a list; what differs appears here.
@@ -120,7 +120,7 @@ function SheetsPanel({ states, open }: { readonly states: readonly EndState[]; r
     <Panel title="Paper and lists">
       <Box sx={{ display: 'grid', gap: 1 }}>
         <Button variant="outlined" onClick={() => setPasting(true)}>
-          Paste what was found …
+          Paste values found …
         </Button>
         <Button variant="outlined" onClick={() => make('print')}>
           Print both sheets

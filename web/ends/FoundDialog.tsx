@@ -31,7 +31,7 @@ export function FoundDialog(props: {
   };
   return (
     <FormDialog
-      title="What was found"
+      title="Values found"
       submit={count === 0 ? 'Take over' : `Take ${count} over`}
       disabled={count === 0}
       onSubmit={take}

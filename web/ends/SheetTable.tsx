@@ -12,7 +12,7 @@ export const stepTitles: Readonly<Record<SheetStep, string>> = {
   switches: 'Switches, with the supply off',
   unlocks: 'Unlock',
   'factory reset': 'Factory reset, if wanted: it erases every value',
-  'resets others': 'What resets others',
+  'resets others': 'Values that reset others',
   value: 'Values',
   stores: 'Store',
   restarts: 'Restart',
@@ -41,9 +41,9 @@ export function SheetTable({ state }: { readonly state: EndState }) {
           <tr>
             <th aria-label="Done" />
             <th>Code</th>
-            <th>What it is</th>
+            <th>Name</th>
             <th>Key in</th>
-            <th>Found there</th>
+            <th>Found</th>
             <th>Your note</th>
           </tr>
         </thead>
@@ -79,7 +79,7 @@ function OtherValues({ state: { end, others } }: { readonly state: EndState }) {
   return (
     <Box sx={{ mt: 1.5, maxWidth: 420 }}>
       <ChoiceField
-        label="Put another value of its list on the sheet"
+        label="Add a value from the drive’s list"
         value=""
         choices={others.map(({ code, label }) => ({ value: code, label: code === label ? code : `${code} ${label}` }))}
         onChange={(code) => edit(['keying', 'given', `${end}/${code}`], '')}

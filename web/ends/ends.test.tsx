@@ -55,7 +55,7 @@ describe('key-in sheets', () => {
     const { user, draft } = await open();
     await typeInto(user, screen.getByLabelText('Found at Electronic gear, denominator'), '125.0');
     expect(screen.getByText('The value found is as planned.')).toBeTruthy();
-    await user.click(screen.getByRole('button', { name: /Paste what was found/ }));
+    await user.click(screen.getByRole('button', { name: /Paste values found/ }));
     await user.click(screen.getByLabelText('Values'));
     await user.paste('G-10 = 8192\nL-01;300\nnonsense 1');
     expect(screen.getByText(/One line names no code of this end: line 3 “nonsense 1”/)).toBeTruthy();
@@ -130,7 +130,7 @@ describe('key-in sheets of signals and inputs', () => {
     const { user } = await openPlain('Glaze pump', 'P2');
     expect(['P1', 'P2', 'P3', 'P4'].map((code) => cells(code)[3])).toEqual(['1023', '10000', '3069', '-167 rpm']);
     expect(cells('P0').slice(2, 4)).toEqual(['Command sourcePWM speed', '1']);
-    await user.click(screen.getByRole('button', { name: 'Paste what was found …' }));
+    await user.click(screen.getByRole('button', { name: 'Paste values found …' }));
     await typeInto(user, await screen.findByLabelText('Values'), 'P1 = 1024\nP2 = 10000');
     await user.click(screen.getByRole('button', { name: 'Take 2 over' }));
     expect(changes()).toEqual(['Drive P1 Raw number at full duty: 1024 → 1023']);

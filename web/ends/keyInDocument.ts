@@ -49,7 +49,7 @@ export function keyInDocument(
   };
 }
 
-const columns = ['Done', 'Code', 'What it is', 'Key in', 'Found', 'Display', 'Note'];
+const columns = ['Done', 'Code', 'Name', 'Key in', 'Found', 'Display', 'Note'];
 
 function sheet(member: MemberDocument, state: Sheet, what: string, onNewPage: boolean): Content[] {
   const { end, name, rows, found } = state;

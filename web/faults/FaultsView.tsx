@@ -43,7 +43,7 @@ export function FaultsView() {
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', alignItems: 'start' }}>
       {sheet}
       <Panel
-        title="What is to be seen"
+        title="What to observe"
         style={windowHigh}
         aside={
           known > 0 && (
@@ -86,7 +86,7 @@ export function FaultsView() {
           ))}
         </ul>
       </Panel>
-      <Panel title={known === 0 ? 'What it may be, before anything is seen' : 'What it may be'} style={windowHigh}>
+      <Panel title={known === 0 ? 'Possible causes, before any observation' : 'Possible causes'} style={windowHigh}>
         <ol className="causes" aria-label="Causes, the most probable first">
           {ranked.slice(0, shownCauses).map((each) => (
             <CauseItem key={each.cause.id} ranked={each} />

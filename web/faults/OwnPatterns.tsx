@@ -18,7 +18,7 @@ export function OwnPatterns() {
   if (rows.length === 0) return null;
   return (
     <details className="how">
-      <summary>What this drive shows</summary>
+      <summary>Display patterns of this drive</summary>
       <dl style={{ display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 10, margin: '4px 0' }}>
         {rows.map(([pattern, meaning]) => [
           <dt key={`${pattern} is`}>{pattern}</dt>,

@@ -24,7 +24,7 @@ describe('finding a fault without a link', () => {
     await answer(user, /change with the direction/, 'no, always the same');
     expect(first()).not.toContain('Do the volts across the direction line');
     screen.getByRole('button', { name: 'Start over' }).click();
-    expect(await screen.findByText('What it may be, before anything is seen')).toBeTruthy();
+    expect(await screen.findByText('Possible causes, before any observation')).toBeTruthy();
   });
 
   it('puts forward what the plan itself finds wrong', () => {
@@ -45,7 +45,7 @@ describe('finding a fault without a link', () => {
     expect(screen.queryByRole('group', { name: /pulse line/ })).toBeNull();
     await answer(user, /Enabled, and nothing commanded/, 'it creeps');
     expect(first()).toContain('The zero of the signal has drifted');
-    const [list] = await screen.findAllByText('What this drive shows');
+    const [list] = await screen.findAllByText('Display patterns of this drive');
     if (list) await user.click(list);
     expect(screen.getAllByText('green, slow blinking').length).toBeGreaterThan(0);
     // A code that the display’s list has already is not told twice.

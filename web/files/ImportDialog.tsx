@@ -156,7 +156,7 @@ function Existing(props: {
         This machine is here already: {existing.name}, last saved {new Date(existing.updatedAt).toLocaleString()}. What
         is to become of the file? Whatever it changes stays among the revisions.
       </Typography>
-      <RadioGroup value={how} onChange={(_, value) => setHow(value as How)} aria-label="What becomes of the file">
+      <RadioGroup value={how} onChange={(_, value) => setHow(value as How)} aria-label="Import as">
         <FormControlLabel
           value="merge"
           control={<Radio size="small" />}
@@ -187,7 +187,7 @@ function Existing(props: {
                 row
                 value={conflicts}
                 onChange={(_, value) => setConflicts(value as typeof conflicts)}
-                aria-label="Whose value stands"
+                aria-label="Value to keep"
               >
                 <FormControlLabel value="database" control={<Radio size="small" />} label="what is here stands" />
                 <FormControlLabel value="file" control={<Radio size="small" />} label="what the file says stands" />

@@ -134,7 +134,7 @@ export function EntryFields(props: {
             {number('Resistor in each line', 'resistor', 'resistance')}
             {number('Length', 'length', 'cableLength')}
             <ChoiceField
-              label="Shield joined at"
+              label="Shield connected at"
               value={item.entry.shield}
               choices={choicesOf(['none', 'one end', 'both ends'] as const)}
               onChange={(shield) => change(['shield'], shield)}
@@ -179,8 +179,8 @@ export function EntryFields(props: {
             {number('Delta: amps', 'deltaAmps', 'current')}
             {number('Overload, times', 'overload', 'overload')}
             {number('Rotor inertia', 'rotorInertia', 'rotorInertia')}
-            {number('Bearings, up to', 'bearingSpeed', 'motorSpeed')}
-            {number('Cooled from', 'coolingHertz', 'hertzOrNone')}
+            {number('Bearing speed limit', 'bearingSpeed', 'motorSpeed')}
+            {number('Self-cooled above', 'coolingHertz', 'hertzOrNone')}
           </Grid>
           {notes}
         </>
@@ -210,17 +210,17 @@ export function EntryFields(props: {
             {number('Frequency step', 'resolution', 'hertz')}
             {number('DC bus, capacitance', 'capacitance', 'capacitance')}
             {number('Trips at', 'tripVolts', 'plateVolts')}
-            {number('Gives up below', 'leastVolts', 'plateVolts')}
-            {number('Chopper from', 'chopperVolts', 'plateVolts')}
+            {number('Undervoltage trip level', 'leastVolts', 'plateVolts')}
+            {number('Brake chopper threshold', 'chopperVolts', 'plateVolts')}
             {number('Brake resistor at least', 'leastOhms', 'resistance')}
-            {number('It takes itself', 'idlePower', 'powerOrNone')}
-            {number('Empty after', 'dischargeTime', 'minutes')}
+            {number('Idle power', 'idlePower', 'powerOrNone')}
+            {number('Discharge time', 'dischargeTime', 'minutes')}
             {number('Answers within', 'answerDelay', 'rampTime', milliseconds)}
           </Grid>
           {(
             [
-              ['hasChopper', 'It has a brake chopper'],
-              ['oneBased', 'Its manual counts registers from 1'],
+              ['hasChopper', 'Brake chopper fitted'],
+              ['oneBased', 'Drive manual numbers registers from 1'],
             ] as const
           ).map(([field, label]) => (
             <FormControlLabel
@@ -232,7 +232,7 @@ export function EntryFields(props: {
             />
           ))}
           {notes}
-          <EntryTables label="Lists of the drive" tables={spindleDriveTables} entry={item.entry} change={change} />
+          <EntryTables label="Drive lists" tables={spindleDriveTables} entry={item.entry} change={change} />
         </>
       );
     case 'drive':
@@ -241,7 +241,7 @@ export function EntryFields(props: {
           <Grid>
             {text('Name', 'name')}
             <ChoiceField
-              label="Ratio is given as"
+              label="Ratio format"
               value={item.entry.ratioForm}
               choices={choicesOf(ratioForms)}
               onChange={(form) => change(['ratioForm'], form)}
@@ -255,7 +255,7 @@ export function EntryFields(props: {
             {number('Shortest pulse', 'minimumPulseWidth', 'pulseWidth', microseconds)}
             {number('Direction before pulse', 'directionSetUp', 'pulseWidth', microseconds)}
             <ChoiceField
-              label="Behind the pulse terminals"
+              label="Pulse input circuit"
               value={item.entry.pulseInput.kind}
               choices={[
                 { value: 'optocoupler', label: 'optocoupler' },
@@ -298,7 +298,7 @@ export function EntryFields(props: {
           </Grid>
           {(
             [
-              [['ratioInverted'], 'Its manual writes counts = pulses × D / N'],
+              [['ratioInverted'], 'Manual defines counts = pulses × D / N'],
               [['supply', 'reversePolaritySafe'], 'Stands a supply of reversed polarity'],
             ] as const
           ).map(([path, label]) => (
@@ -315,13 +315,13 @@ export function EntryFields(props: {
             />
           ))}
           <Several
-            label="Commands it takes"
+            label="Command types accepted"
             all={commandForms}
             chosen={item.entry.commands}
             onChange={(commands) => change(['commands'], commands)}
           />
           {notes}
-          <EntryTables label="Lists of the drive" tables={driveTables} entry={item.entry} change={change} />
+          <EntryTables label="Drive lists" tables={driveTables} entry={item.entry} change={change} />
         </>
       );
   }

@@ -47,21 +47,21 @@ export const emptyValue = {
 /** What a row of such a list has. @param roles that a value may have */
 export const valueColumns = (roles: readonly string[]): readonly RowsColumn[] => [
   { field: 'code', title: 'Code', width: 80 },
-  { field: 'label', title: 'What it is', width: 190 },
+  { field: 'label', title: 'Name', width: 190 },
   {
     field: 'role',
-    title: 'Means to Kavrid',
+    title: 'Meaning in Kavrid',
     width: 150,
     choices: [{ value: '', label: 'nothing' }, ...roles.map((role) => ({ value: role, label: fieldWords([role]) }))],
   },
   { field: 'unit', title: 'Unit', width: 60 },
-  { field: 'scale', title: 'Keyed in steps of', width: 70, number: true },
+  { field: 'scale', title: 'Display step', width: 70, number: true },
   { field: 'choices', title: 'Choices, as 0 = low; 1 = high', width: 220 },
   { field: 'factory', title: 'Factory', width: 80 },
   { field: 'keyValue', title: 'Value to key', width: 80 },
   { field: 'minimum', title: 'From', width: 70 },
   { field: 'maximum', title: 'To', width: 100 },
-  { field: 'keyIn', title: 'Keying it', width: 110, choices: choicesOf(keyInSteps) },
+  { field: 'keyIn', title: 'Effect of keying it', width: 110, choices: choicesOf(keyInSteps) },
   { field: 'shows', title: 'Display then shows', width: 90 },
   {
     field: 'takesEffect',

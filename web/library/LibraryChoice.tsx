@@ -31,7 +31,7 @@ export function LibraryChoice<P extends Part>(props: {
   return (
     <>
       <ChoiceField
-        label="Kind, from the library"
+        label="Model, from the library"
         value={own ? own.record.id : ownData}
         choices={[
           ...(own ? [] : [{ value: ownData, label }]),

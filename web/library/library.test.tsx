@@ -24,7 +24,7 @@ const effect: EntryEffect = {
   machineName: 'Cell',
   axisVersion: 7,
   changes: [{ path: ['motor', 'topSpeed'], before: 5000, after: 4000 }],
-  results: [{ symbol: 'speedAtMotor', label: '… by the motor', unit: 'mm/s', before: '8889', after: '7111' }],
+  results: [{ symbol: 'speedAtMotor', label: 'Speed limit by the motor', unit: 'mm/s', before: '8889', after: '7111' }],
 };
 
 beforeEach(() => {
@@ -148,12 +148,12 @@ describe('the library', () => {
 
   it('numbers of a list are numbers; what is none is told of at once, and a controller has settings of its own', async () => {
     const { user } = open('controller-board', 'controller');
-    await type(user, 'Keyed in steps of, row 1', '0.50');
+    await type(user, 'Display step, row 1', '0.50');
     await type(user, 'Lowest bit, row 2', 'two');
     expect(screen.getByText(/value 2 first bit/i)).toBeTruthy();
     await type(user, 'Lowest bit, row 2', '3');
     expect(screen.queryByText(/value 2 first bit/i)).toBeNull();
-    await user.click(screen.getByRole('combobox', { name: 'Keying it, row 1' }));
+    await user.click(screen.getByRole('combobox', { name: 'Effect of keying it, row 1' }));
     await user.click(screen.getByRole('option', { name: 'unlocks' }));
     replies.set('PUT /library/controller-board', ({ body }: Request) => ({
       ...record('controller-board'),
@@ -197,7 +197,7 @@ describe('spindles on the shelf', () => {
     const { user } = open('spindle-drive-c', 'spindle drive');
     await user.click(await screen.findByText(/^Registers \(4\)/));
     await typeInto(user, within(screen.getByRole('table', { name: 'Registers' })).getByDisplayValue('261'), '2');
-    await user.click(screen.getByText('It has a brake chopper'));
+    await user.click(screen.getByText('Brake chopper fitted'));
     await user.click(screen.getByText('Save'));
     await vi.waitFor(() =>
       expect(sent('PUT')).toMatchObject({

@@ -262,6 +262,7 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
   const lengths = useAppSelector((state) => state.preferences.lengths);
   const { results, findings, input } = axisComputation(axis.document, lengths);
   const units = shownUnits(input, lengths);
+  const isPulses = input.command.kind === 'pulses';
   const steps = valueOf(results.stepsPerUnit);
   const speed = valueOf(results.highestSpeed);
   return (
@@ -271,15 +272,15 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
           {axis.document.name}
         </Link>
       </TableCell>
+      <TableCell>{isPulses ? `${axis.document.gear.numerator} / ${axis.document.gear.denominator}` : '—'}</TableCell>
       <TableCell>
-        {axis.document.gear.numerator} / {axis.document.gear.denominator}
+        {!isPulses
+          ? '—'
+          : steps
+            ? `${formatNumber(units.shown(toNumber(steps), 'pulses/{u}'))} ${units.name('pulses/{u}')}`
+            : 'unknown'}
       </TableCell>
-      <TableCell>
-        {steps
-          ? `${formatNumber(units.shown(toNumber(steps), 'pulses/{u}'))} ${units.name('pulses/{u}')}`
-          : 'not known yet'}
-      </TableCell>
-      <TableCell>{speed === undefined ? 'not known yet' : units.quantity(speed, '{u}/s')}</TableCell>
+      <TableCell>{speed === undefined ? 'unknown' : units.quantity(speed, '{u}/s')}</TableCell>
       <TableCell>{valueOf(results.bindingLimits)?.join(', ') ?? ''}</TableCell>
       <TableCell>
         <FindingMarks findings={findings} />
@@ -307,7 +308,7 @@ function NewAxis({ machineId, close }: { readonly machineId: string; readonly cl
       close={close}
     >
       <ChoiceField
-        label="What it moves"
+        label="Type of motion"
         value={kind}
         onChange={setKind}
         choices={[

@@ -64,9 +64,9 @@ function SpindleRow({ spindle }: { readonly spindle: SpindleRecord }) {
         </Link>
       </TableCell>
       <TableCell>{commandTitles[spindle.document.command.kind]}</TableCell>
-      <TableCell>{valueOf(results.connection) ?? 'not known yet'}</TableCell>
+      <TableCell>{valueOf(results.connection) ?? 'unknown'}</TableCell>
       <TableCell>
-        {range ? `${formatNumber(range.lowest, 5)} … ${formatNumber(range.highest, 5)} rpm` : 'not known yet'}
+        {range ? `${formatNumber(range.lowest, 5)} … ${formatNumber(range.highest, 5)} rpm` : 'unknown'}
       </TableCell>
       <TableCell>{range?.highestBy.join(', ') ?? ''}</TableCell>
       <TableCell>

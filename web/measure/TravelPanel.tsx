@@ -45,7 +45,7 @@ export function TravelPanel() {
             help="true travel over what the plates say; empty: as the plates say"
           />
           <NumberField
-            label="The gauge may be off by"
+            label="Gauge uncertainty"
             path={['measured', 'gauge']}
             rule="backlashTravel"
             help="either way; empty: only the scatter of the points counts"

@@ -35,7 +35,7 @@ describe('travel against command', () => {
 
   it('is refused within noise, and for a factor with a name', async () => {
     const { user } = open();
-    const gauge = screen.getByLabelText('The gauge may be off by');
+    const gauge = screen.getByLabelText('Gauge uncertainty');
     await user.clear(gauge);
     await typeInto(user, gauge, '0.5');
     expect(screen.getByText(/No correction: the correction is smaller than its uncertainty/)).toBeTruthy();

@@ -19,7 +19,7 @@ export function TestMovePanel() {
   const dispatch = useAppDispatch();
   return (
     <Panel
-      title="Test move, there and back"
+      title="Test move, back and forth"
       aside={
         <Box sx={{ display: 'flex', gap: 2, alignItems: 'center' }}>
           <Typography role="status" variant="body2" color="primary">
@@ -54,7 +54,7 @@ export function TestMovePanel() {
         <NumberField label="Distance" path={['testMove', 'distance']} rule="distance" />
         <NumberField label="Speed" path={['testMove', 'speed']} rule="speed" />
         <NumberField label="Acceleration" path={['testMove', 'acceleration']} rule="acceleration" />
-        <NumberField label="Jerk, or none" path={['testMove', 'jerk']} rule="jerk" />
+        <NumberField label="Jerk limit" path={['testMove', 'jerk']} rule="jerk" />
         <NumberField label="Dwell" path={['testMove', 'dwell']} rule="dwell" />
         <NumberField label="Repeats" path={['testMove', 'repeats']} rule="repeats" />
       </Box>

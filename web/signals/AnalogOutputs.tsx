@@ -24,11 +24,11 @@ export function AnalogOutputs() {
           columns={[
             {
               field: 'meaning',
-              title: 'Tells',
+              title: 'Output shows',
               choices: analogOutputMeanings.map((value) => ({ value, label: value })),
             },
             { field: 'volts', title: 'At full scale', rule: 'voltage' },
-            { field: 'value', title: 'It means', rule: 'anyValue' },
+            { field: 'value', title: 'Meaning', rule: 'anyValue' },
           ]}
           blank={{ meaning: 'torque', volts: 10, value: null }}
           what="output"

@@ -17,12 +17,12 @@ export function DirectionPanel() {
   const ends = endNames(document.plusEnd);
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <Panel title="Which way is plus">
+      <Panel title="Direction of plus">
         <EndsPicture />
         <Box sx={{ display: 'grid', gap: 1.25, gridTemplateColumns: '1fr 1fr', pt: 1 }}>
           <Box sx={{ display: 'grid', gap: 1.25, alignContent: 'start' }}>
             <TextLine
-              label="Plus is the end"
+              label="Plus end"
               path={['plusEnd']}
               value={document.plusEnd}
               help="What one sees there: “towards the kiln”"
@@ -31,7 +31,7 @@ export function DirectionPanel() {
               label={
                 input.motorForm === 'linear'
                   ? 'Plus counts move, seen from the cable'
-                  : 'Plus counts turn the shaft, seen from the shaft side'
+                  : 'Positive direction, viewed from the shaft end'
               }
               value={settings.rotationSense}
               onChange={(value) => edit(['settings', 'rotationSense'], value)}
@@ -42,7 +42,7 @@ export function DirectionPanel() {
             />
             {isLinear && (
               <ChoiceField
-                label="The switch on the drive’s plus limit stands at"
+                label="Switch wired to the drive’s plus limit input"
                 value={protection.limits.plusInputAt}
                 onChange={(value) => edit(['protection', 'limits', 'plusInputAt'], value)}
                 choices={[
@@ -179,7 +179,7 @@ function SignTable({ stations }: { readonly stations: readonly Station[] }) {
     const plus = station.sign === 1;
     switch (station.kind) {
       case 'controller':
-        return plus ? 'plus pulses' : 'minus pulses';
+        return plus ? 'positive command' : 'negative command';
       case 'drive':
         return plus ? 'counts go up' : 'counts go down';
       case 'motor': {
@@ -190,15 +190,11 @@ function SignTable({ stations }: { readonly stations: readonly Station[] }) {
         return countsUp !== sense ? 'turns counter-clockwise' : 'turns clockwise';
       }
       case 'stage':
-        return station.leaves === 'turns'
-          ? plus
-            ? 'turns the plus way'
-            : 'turns the minus way'
-          : plus
-            ? 'moves to the plus end'
-            : 'moves to the minus end';
+        return station.leaves === 'turns' || document.motion.kind !== 'linear'
+          ? `turns in the ${plus ? 'positive' : 'negative'} direction`
+          : `moves towards ${plus ? 'plus' : 'minus'}`;
       case 'load':
-        return plus ? `moves to plus: ${document.plusEnd || 'not named'}` : 'moves to minus';
+        return plus ? `moves towards plus: ${document.plusEnd || 'end not named'}` : 'moves towards minus';
     }
   };
   return (

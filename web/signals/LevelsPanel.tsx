@@ -22,7 +22,7 @@ export function LevelsPanel() {
   const line = lineResult(circuit);
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <Panel title="One pulse line">
+      <Panel title="Pulse line">
         <CircuitPicture circuit={circuit} line={line.state === 'known' ? line.value : undefined} />
         {line.state === 'known' ? (
           <LineFacts line={line.value} />
@@ -43,10 +43,10 @@ export function LevelsPanel() {
               }}
             />
             <Pair>
-              <NumberField label="Its voltage" path={['controller', 'outputVoltage']} rule="voltage" />
+              <NumberField label="Output voltage" path={['controller', 'outputVoltage']} rule="voltage" />
               <NumberField label="Voltage drop" path={['controller', 'outputDrop']} rule="voltage" />
               <NumberField
-                label="Current it carries"
+                label="Current limit"
                 path={['controller', 'outputCurrent']}
                 rule="current"
                 shownIn={milliamperes}
@@ -63,7 +63,7 @@ export function LevelsPanel() {
             </Pair>
             <Pair>
               <ChoiceField
-                label="Shield joined at"
+                label="Shield at"
                 value={cable.shield}
                 choices={[
                   { value: 'none', label: 'no shield' },
@@ -74,13 +74,17 @@ export function LevelsPanel() {
               />
               <NumberField label="Termination" path={['cable', 'termination']} rule="resistance" help="empty: open" />
             </Pair>
-            <Toggle label="0 V of both ends joined" path={['cable', 'commonReference']} value={cable.commonReference} />
+            <Toggle
+              label="0 V of both ends connected"
+              path={['cable', 'commonReference']}
+              value={cable.commonReference}
+            />
           </Box>
         </Panel>
         <Panel title="Drive’s input">
           <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
             <ChoiceField
-              label="Behind the terminals"
+              label="Input circuit"
               value={drive.pulseInput.kind}
               choices={[
                 { value: 'optocoupler', label: 'an optocoupler' },
@@ -90,21 +94,21 @@ export function LevelsPanel() {
             />
             {drive.pulseInput.kind === 'optocoupler' && (
               <Pair>
-                <NumberField label="Its voltage" path={['drive', 'pulseInput', 'forwardVoltage']} rule="voltage" />
+                <NumberField label="Forward voltage" path={['drive', 'pulseInput', 'forwardVoltage']} rule="voltage" />
                 <NumberField
-                  label="Its own resistor"
+                  label="Series resistor"
                   path={['drive', 'pulseInput', 'resistance']}
                   rule="resistance"
                   help="0: none"
                 />
                 <NumberField
-                  label="Current from"
+                  label="Least current"
                   path={['drive', 'pulseInput', 'minimumCurrent']}
                   rule="current"
                   shownIn={milliamperes}
                 />
                 <NumberField
-                  label="Current to"
+                  label="Most current"
                   path={['drive', 'pulseInput', 'maximumCurrent']}
                   rule="current"
                   shownIn={milliamperes}
@@ -162,16 +166,16 @@ function LineFacts({ line }: { readonly line: LineResult }) {
         {resistor && (
           <>
             <FactTable
-              label="Series resistor"
+              label="Resistor to fit"
               rows={[
                 {
                   what: now > 0 ? 'Resistor to add to the line' : 'Resistor for the line',
                   is: `${formatNumber(resistor.ohms, 3)} Ω`,
                   strong: true,
                 },
-                { what: 'Then flow', is: `${formatNumber(resistor.current * 1000, 3)} mA` },
-                { what: 'It turns into heat', is: `${formatNumber(resistor.power, 2)} W` },
-                { what: 'So take one of', is: `${formatNumber(resistor.rating, 3)} W` },
+                { what: 'Current then', is: `${formatNumber(resistor.current * 1000, 3)} mA` },
+                { what: 'Power dissipated', is: `${formatNumber(resistor.power, 2)} W` },
+                { what: 'Power rating to choose', is: `${formatNumber(resistor.rating, 3)} W` },
               ]}
             />
             <Button onClick={() => edit(['cable', 'resistor'], now + resistor.ohms)}>

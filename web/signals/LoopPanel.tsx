@@ -22,7 +22,7 @@ export function LoopPanel() {
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       {typed.loop === null ? (
-        <Panel title="The drive closes the position loop, or nobody does">
+        <Panel title="No position loop in the controller">
           <Hint>
             With a speed command the controller can close the position loop: the drive then keeps the speed, and its
             encoder output is fed back to the controller.
@@ -50,32 +50,32 @@ function OpenLoop() {
         <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
           <Pair>
             <NumberField label="Position gain" path={path('gain')} rule="gain" />
-            <NumberField label="It corrects every" path={path('period')} rule="loopPeriod" shownIn={milliseconds} />
+            <NumberField label="Loop period" path={path('period')} rule="loopPeriod" shownIn={milliseconds} />
             <ExactField
               label="Encoder output"
               path={path('outputPulses')}
               rule="outputPulses"
               help="pulses a motor turn, before ×4"
             />
-            <NumberField label="It gives at most" path={path('outputRate')} rule="pulseRate" />
-            <NumberField label="Controller’s input takes" path={path('inputRate')} rule="pulseRate" />
+            <NumberField label="Drive encoder output limit" path={path('outputRate')} rule="pulseRate" />
+            <NumberField label="Controller encoder input limit" path={path('inputRate')} rule="pulseRate" />
           </Pair>
           <Toggle
-            label="The feedback counts against the command"
+            label="Feedback direction opposite to command"
             path={path('feedbackInverted')}
             value={command.hostLoop?.feedbackInverted ?? false}
           />
           <Pair>
             <NumberField label="Error limit" path={path('errorLimit')} rule="distance" />
-            <NumberField label="Until it slows down" path={path('reactionTime')} rule="dwell" shownIn={milliseconds} />
-            <NumberField label="Then slows down by" path={path('deceleration')} rule="acceleration" />
+            <NumberField label="Reaction time" path={path('reactionTime')} rule="dwell" shownIn={milliseconds} />
+            <NumberField label="Deceleration on error" path={path('deceleration')} rule="acceleration" />
           </Pair>
           <Button sx={{ justifySelf: 'start' }} onClick={() => edit(['command', 'loop'], null)}>
             Leave the loop to the drive
           </Button>
         </Box>
       </Panel>
-      <Panel title="What follows">
+      <Panel title="Results">
         <LoopFacts />
       </Panel>
     </Box>
@@ -101,11 +101,11 @@ function LoopFacts() {
   return (
     <>
       <FactTable
-        label="Loop in the controller"
+        label="Position loop in the controller"
         rows={[
-          { what: 'Encoder counts for one fed back', is: divider ? formatNumber(toNumber(divider), 6) : 'unknown' },
+          { what: 'Encoder counts per feedback count', is: divider ? formatNumber(toNumber(divider), 6) : 'unknown' },
           {
-            what: 'The controller counts',
+            what: 'Feedback counts at the controller',
             is: counts ? `${formatNumber(toNumber(counts), 7)} counts/${input.axisUnit}` : 'unknown',
             strong: true,
           },
@@ -114,8 +114,8 @@ function LoopFacts() {
             is: rate === undefined ? 'unknown' : `${formatNumber(rate, 6)} /s`,
             isWrong: rate !== undefined && rate > least,
           },
-          { what: 'Error that one step of the command holds', is: number(valueOf(results.errorOfOneStep), '{u}') },
-          { what: 'Steady lag at the wanted speed', is: number(valueOf(results.steadyLag), '{u}') },
+          { what: 'Error held by one command step', is: number(valueOf(results.errorOfOneStep), '{u}') },
+          { what: 'Following error at the wanted speed', is: number(valueOf(results.steadyLag), '{u}') },
           {
             what: 'Damping',
             is: damping === undefined ? 'unknown' : formatNumber(damping, 3),

@@ -43,14 +43,14 @@ export function MoveFields({ pattern }: { readonly pattern: string | undefined }
   return (
     <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
       <ChoiceField
-        label="It does this"
+        label="Type of move"
         value={move?.kind ?? 'nothing'}
         choices={pickedKinds.map((value) => ({ value, label: value }))}
         onChange={setKind}
       />
       {move && (
         <>
-          <TextLine label="Its name" path={['command', 'moves', index, 'name']} value={move.name} />
+          <TextLine label="Name of the move" path={['command', 'moves', index, 'name']} value={move.name} />
           <Pair>
             {moveFields[move.kind].map((field) => {
               const [label, rule] = fieldWords[field === 'target' ? targetWords(move.kind) : field];

@@ -34,7 +34,7 @@ export function MovesPanel() {
           </Box>
         </Panel>
         <Box sx={{ display: 'grid', gap: 1 }}>
-          <Panel title="What happens">
+          <Panel title="Sequence of moves">
             <FirstEnable />
           </Panel>
           <Panel title="Edges of inputs">

@@ -79,16 +79,20 @@ function EnablePanel() {
   return (
     <Panel title="Enable">
       <Fields>
-        <Toggle label="Wired from the controller" path={['protection', 'enable', 'isWired']} value={enable.isWired} />
+        <Toggle
+          label="Enable wired from the controller"
+          path={['protection', 'enable', 'isWired']}
+          value={enable.isWired}
+        />
         <Pair>
           <ChoiceField
-            label="Controller enables with"
+            label="Enable output active"
             value={enable.controllerLevel}
             choices={level}
             onChange={(value) => edit(['protection', 'enable', 'controllerLevel'], value)}
           />
           <ChoiceField
-            label="Drive is enabled by"
+            label="Enable input active"
             value={document.settings.enableActiveLevel}
             choices={level}
             onChange={(value) => edit(['settings', 'enableActiveLevel'], value)}
@@ -96,7 +100,7 @@ function EnablePanel() {
         </Pair>
       </Fields>
       <CaseTable
-        label="When the axis is live"
+        label="At enable"
         rows={cases.map(({ situation, isEnabled, isRight }) => ({
           situation: `${situation[0]?.toUpperCase()}${situation.slice(1)}`,
           outcome: isEnabled ? 'live' : 'off',
@@ -116,14 +120,14 @@ function AlarmPanel() {
     <Panel title="Alarm">
       <Fields>
         <ChoiceField
-          label="The drive’s alarm contact"
+          label="Alarm contact type"
           value={alarm.contact}
           choices={contacts}
           onChange={(value) => edit(['protection', 'alarm', 'contact'], value)}
         />
         <Pair>
           <ChoiceField
-            label="Joined with others"
+            label="Alarm contact shared with others"
             value={alarm.joined}
             choices={[
               { value: 'alone', label: 'alone' },
@@ -136,7 +140,7 @@ function AlarmPanel() {
         </Pair>
       </Fields>
       <CaseTable
-        label="What the controller notices"
+        label="Faults detected by the controller"
         rows={cases.map(({ situation, isSeen, isIdentified }) => ({
           situation: `${situation[0]?.toUpperCase()}${situation.slice(1)}`,
           outcome: !isSeen ? 'not seen' : isIdentified ? 'seen, and which' : 'seen, not which',
@@ -155,7 +159,7 @@ function LimitsPanel() {
     <Panel title="Limit switches">
       <Pair>
         <ChoiceField
-          label="Switches are"
+          label="Limit switch contacts"
           value={document.protection.limits.contact}
           choices={[
             { value: 'normallyClosed', label: 'normally closed' },
@@ -164,14 +168,14 @@ function LimitsPanel() {
           onChange={(value) => edit(['protection', 'limits', 'contact'], value)}
         />
         <ChoiceField
-          label="Drive takes for struck"
+          label="Limit input active"
           value={document.settings.limitActiveLevel}
           choices={level}
           onChange={(value) => edit(['settings', 'limitActiveLevel'], value)}
         />
       </Pair>
       <CaseTable
-        label="What the limits do"
+        label="Limit switch behaviour"
         rows={[
           {
             situation: 'A switch is struck',
@@ -200,7 +204,7 @@ function TorqueOffPanel() {
   return (
     <Panel title="Safe torque off">
       <ChoiceField
-        label="Its inputs"
+        label="Safe torque off inputs"
         value={document.protection.safeTorqueOff}
         choices={[
           { value: 'none', label: 'the drive has none' },
@@ -224,7 +228,7 @@ function AlarmList() {
   const { data } = useReadEntryQuery(document.drive.entry?.id ?? skipToken);
   const alarms = data?.item.shelf === 'drive' ? data.item.entry.alarms : [];
   return (
-    <Panel title="Alarms of this drive, and after them">
+    <Panel title="Drive alarms">
       {alarms.length === 0 ? (
         <Typography color="text.secondary">
           The drive’s library entry lists no alarms. They can be entered there, from its manual.

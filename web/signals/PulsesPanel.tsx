@@ -39,10 +39,10 @@ export function PulsesPanel() {
         <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: '1fr 1fr' }}>
           <Box sx={{ display: 'grid', gap: 1.25, alignContent: 'start' }}>
             <Typography variant="h3">Controller</Typography>
-            <ChoiceField label="It sends" value={input.signal.form} choices={forms} onChange={setForm} />
+            <ChoiceField label="Controller pulse form" value={input.signal.form} choices={forms} onChange={setForm} />
             <Pair>
               <ChoiceField
-                label="Pulses"
+                label="Controller pulses active"
                 value={signal.controllerActive}
                 choices={levels}
                 onChange={(value) => edit(['signal', 'controllerActive'], value)}
@@ -56,7 +56,7 @@ export function PulsesPanel() {
               />
             </Pair>
             <NumberField
-              label="Direction changes before a pulse by"
+              label="Direction set-up time sent"
               path={['signal', 'directionSetUp']}
               rule="pulseWidth"
               shownIn={microseconds}
@@ -65,27 +65,27 @@ export function PulsesPanel() {
           <Box sx={{ display: 'grid', gap: 1.25, alignContent: 'start' }}>
             <Typography variant="h3">Drive</Typography>
             <ChoiceField
-              label="It is set to"
+              label="Drive pulse form"
               value={signal.driveForm}
               choices={forms}
               onChange={(value) => edit(['signal', 'driveForm'], value)}
             />
             <Pair>
               <ChoiceField
-                label="It counts pulses"
+                label="Drive counts pulses on"
                 value={signal.driveActive}
                 choices={levels}
                 onChange={(value) => edit(['signal', 'driveActive'], value)}
               />
               <NumberField
-                label="Shortest pulse it sees"
+                label="Minimum pulse width"
                 path={['drive', 'minimumPulseWidth']}
                 rule="pulseWidth"
                 shownIn={microseconds}
               />
             </Pair>
             <NumberField
-              label="Direction it wants before a pulse"
+              label="Direction set-up time required"
               path={['drive', 'directionSetUp']}
               rule="pulseWidth"
               shownIn={microseconds}
@@ -100,7 +100,7 @@ export function PulsesPanel() {
         <Picture />
       </Panel>
       <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
-        <Panel title="How fast pulses can come">
+        <Panel title="Pulse rate limits">
           <RateTable />
           <Hint>
             {valueOf(results.pulseRateAtWantedSpeed) === undefined
@@ -156,7 +156,7 @@ function RateTable() {
           is: pulses(valueOf(results.driveInputRate)),
         },
         { what: 'Pulse and gap allow', is: pulses(valueOf(results.pulseWidthRate)) },
-        { what: 'So in truth at most', is: pulses(highest), strong: true },
+        { what: 'Effective maximum', is: pulses(highest), strong: true },
         {
           what: 'The wanted speed needs',
           is: pulses(needed),

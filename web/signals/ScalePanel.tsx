@@ -18,22 +18,22 @@ export function ScalePanel() {
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
-        <Panel title="Controller: what its signal means">
+        <Panel title="Controller signal">
           <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
             <ScaledFields command={typed} />
           </Box>
         </Panel>
-        <Panel title="Drive: how it takes it">
+        <Panel title="Drive input">
           <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
             <ScaledDriveFields command={typed} />
           </Box>
         </Panel>
       </Box>
       <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
-        <Panel title="The scale">
+        <Panel title="Scale">
           <AxisScale />
         </Panel>
-        <Panel title="What follows">
+        <Panel title="Results">
           <Facts />
         </Panel>
       </Box>
@@ -82,7 +82,7 @@ function Facts() {
           },
           ...(command.meaning === 'torque'
             ? []
-            : [{ what: '… at the load', is: shown(results.loadStep, '{u}{perSecond}') }]),
+            : [{ what: 'Smallest step at the load', is: shown(results.loadStep, '{u}{perSecond}') }]),
           ...(command.kind === 'pwm'
             ? [
                 { what: 'A new value comes every', is: shown(results.carrierPeriod, 's') },

@@ -20,7 +20,7 @@ const titles: Readonly<Record<SignalTopic, string>> = {
   levels: 'Levels and cable',
   scale: 'Scale',
   zero: 'Zero and calibration',
-  loop: 'Loop in the controller',
+  loop: 'Position loop in the controller',
   moves: 'Moves picked by inputs',
   protection: 'Enable, alarm, limits',
 };
@@ -54,7 +54,7 @@ export function SignalsView() {
           <OpenTopic topic={open} />
         </Box>
       </Box>
-      <Panel title="What is wrong or worth knowing here">
+      <Panel title="Findings">
         <FindingList findings={own(open)} />
       </Panel>
     </Box>

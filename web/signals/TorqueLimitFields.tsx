@@ -12,7 +12,7 @@ export function TorqueLimitFields() {
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <NamesField
-        label="Inputs that pick it"
+        label="Selecting inputs"
         names={typed.torqueInputs}
         change={(torqueInputs) =>
           edit(['command'], { ...typed, torqueInputs, torqueLimits: fitted(typed.torqueLimits, torqueInputs.length) })

@@ -40,7 +40,7 @@ function EnablePanel() {
     <Panel title="At enable">
       <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
         <ExactField
-          label="This signal stands there"
+          label="Signal present at enable"
           path={['command', 'standing']}
           rule={signalRuleOf(typed)}
           help="while the drive is enabled"
@@ -86,7 +86,7 @@ function CreepPanel() {
       <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
         <Pair>
           <NumberField
-            label="Creep at zero"
+            label="Drift at zero command"
             path={['command', 'creep']}
             rule={computation.input.motorForm === 'linear' ? 'linearCreep' : 'creep'}
             help="signed, as it turns"
@@ -106,7 +106,7 @@ function CreepPanel() {
               is: offset === undefined ? 'unknown' : units.quantity(offset, '{signal}'),
               strong: true,
             },
-            ...(trim === undefined ? [] : [{ what: '… in steps of a trim that adds', is: formatNumber(trim) }]),
+            ...(trim === undefined ? [] : [{ what: 'Offset in steps of the drive’s trim', is: formatNumber(trim) }]),
             {
               what: 'So the drive is to take for zero',
               is: taken === undefined ? 'unknown' : units.quantity(taken, '{signal}'),

@@ -27,7 +27,7 @@ const choose = async (user: User, label: string, option: string | RegExp) => {
   await user.click(screen.getByRole('combobox', { name: label }));
   await user.click(await screen.findByRole('option', { name: option }));
 };
-const findings = () => screen.getByRole('region', { name: 'What is wrong or worth knowing here' }).textContent ?? '';
+const findings = () => screen.getByRole('region', { name: 'Findings' }).textContent ?? '';
 const fact = (name: string, what: string | RegExp) =>
   within(screen.getByRole('row', { name: what instanceof RegExp ? what : new RegExp(`^${what}`) })).getByRole('cell')
     .textContent ?? name;
@@ -38,7 +38,7 @@ describe('scale', () => {
     expect(fact('Scale', 'Gain')).toBe('300 rpm/V');
     await choose(user, 'Range', '0–10 V');
     await type(user, 'Signal A', '5');
-    await type(user, 'means this', '1500');
+    await type(user, 'Value at signal B', '1500');
     expect(fact('Scale', 'Bottom of the range')).toBe('-1\u202f500 rpm');
     expect(screen.getByRole('img', { name: 'From 0 V (-1\u202f500 rpm) to 10 V (1\u202f500 rpm)' })).toBeTruthy();
     expect(findings()).toContain(
@@ -54,11 +54,11 @@ describe('scale', () => {
     expect(screen.getByText(/cannot be given here. Use mA/)).toBeTruthy();
     await type(user, 'Signal B', '20 mA');
     expect(findings()).toContain('The live zero is not watched');
-    await user.click(screen.getByLabelText('It trips when the signal is lost'));
+    await user.click(screen.getByLabelText('Trip on signal loss'));
     expect(findings()).not.toContain('live zero');
-    await choose(user, 'It commands', 'a torque');
+    await choose(user, 'Commanded quantity', 'a torque');
     expect(draft().document.command).toMatchObject({ meaning: 'torque', range: '4–20 mA', faultDetected: true });
-    expect(screen.queryByRole('tab', { name: /Loop/ })).toBeNull();
+    expect(screen.queryByRole('tab', { name: /loop/i })).toBeNull();
   });
 
   it('a potentiometer: what it takes, where it sags, how much of its turn does anything', async () => {
@@ -66,7 +66,7 @@ describe('scale', () => {
     await choose(user, 'Range', 'potentiometer');
     expect(screen.getByText(/The potentiometer is not known, because/)).toBeTruthy();
     await type(user, 'Potentiometer', '1 kΩ');
-    await type(user, 'It can drive', '5');
+    await type(user, 'Reference current limit', '5');
     await type(user, 'Drive’s input', '10000');
     // 10 mA through the track and 1 mA into the input
     expect(fact('Scale', 'Taken from the reference')).toBe('11 mA');
@@ -76,13 +76,13 @@ describe('scale', () => {
   it('a duty cycle: the drive’s whole numbers, and who limits the step', async () => {
     const { user } = await open('Scale', pump);
     expect(fact('Scale', /Drive: N/)).toBe('10000 / 3069 − 167');
-    await type(user, 'Clock of its capture', '49000');
+    await type(user, 'Capture clock frequency', '49000');
     // 100 ticks a period: a hundredth of 3333.3 rpm
     expect(fact('Scale', /Smallest real step/)).toBe('33.333 rpm');
-    await type(user, 'Its terminal is also set to be', 'the run input');
+    await type(user, 'Other function of this input', 'the run input');
     expect(findings()).toContain('an input cannot serve two purposes');
-    await choose(user, 'It commands', 'a position');
-    await type(user, 'means this', '100 mL');
+    await choose(user, 'Commanded quantity', 'a position');
+    await type(user, 'Value at signal B', '100 mL');
     expect(fact('Scale', /Drive: N.*counts/)).toContain('/');
   });
 
@@ -113,7 +113,7 @@ describe('scale', () => {
     await typeInto(user, volts, '2');
     expect(screen.getByLabelText<HTMLInputElement>('Drive: rpm').value).toBe('600');
     expect(screen.getByLabelText<HTMLInputElement>('Load: deg/s').value).toBe('50');
-    expect(screen.getByRole('region', { name: 'The scale' })).toBeTruthy();
+    expect(screen.getByRole('region', { name: 'Scale' })).toBeTruthy();
     expect(document.body.textContent).not.toContain('Steps per unit');
   });
 });
@@ -124,11 +124,11 @@ describe('the library beside the command', () => {
       replies.set(`GET /library/${id}`, { id, version: 1, updatedAt: '2026-01-01T00:00:00.000Z', usedBy: 1, item });
     const { user, draft } = show(<ChainView />, { axis: axisRecord(1, pump) });
     await user.click(screen.getByRole('button', { name: /Controller/ }));
-    await choose(user, 'It sends', 'An analog signal');
-    await choose(user, 'It sends', 'A duty cycle (PWM)');
+    await choose(user, 'Command signal', 'An analog signal');
+    await choose(user, 'Command signal', 'A duty cycle (PWM)');
     expect(draft().document.command).toMatchObject({ kind: 'pwm', generatorBits: 10, carrier: 490 });
     expect(screen.queryByText(/The library does not list/)).toBeNull();
-    await choose(user, 'It commands', 'a position');
+    await choose(user, 'Commanded quantity', 'a position');
     expect(screen.getByText('The library does not list PWM position for this drive.')).toBeTruthy();
   });
 });
@@ -139,7 +139,7 @@ describe('zero and calibration', () => {
     const { user, draft } = await open('Zero', off);
     expect(screen.getByText(/Refused: 2 V, at which the axis runs at 600 rpm/)).toBeTruthy();
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Switch the command on' }).disabled).toBe(true);
-    await type(user, 'This signal stands there', '0');
+    await type(user, 'Signal present at enable', '0');
     await user.click(screen.getByRole('button', { name: 'Switch the command on' }));
     expect(draft().document.command).toMatchObject({ switchedOn: true, standing: '0 V' });
     await user.click(screen.getByRole('button', { name: 'Switch the command off' }));
@@ -149,7 +149,7 @@ describe('zero and calibration', () => {
   it('creep becomes an offset, and a series of points a gain with its uncertainty', async () => {
     const { user, draft } = await open('Zero', table);
     expect(fact('Offset', 'Added to the command, this ends it')).toBe('-0.002 V');
-    expect(fact('Offset', '… in steps of a trim that adds')).toBe('-4');
+    expect(fact('Offset', 'Offset in steps of the drive’s trim')).toBe('-4');
     expect(fact('Offset', 'So the drive is to take for zero')).toBe('0.002 V');
     expect(screen.getByRole('img', { name: /Residuals of 5 points/ })).toBeTruthy();
     // By hand: Σxy / Σxx = 8·2394.1 + 4·1196.3 + 4·1198.2 + 8·2395.2 over 160
@@ -166,14 +166,14 @@ describe('zero and calibration', () => {
 
 describe('loop in the controller', () => {
   it('counts, rates and the worst runaway follow from what is typed', async () => {
-    const { user, draft } = await open('Loop', table);
-    expect(fact('Loop', 'The controller counts')).toBe('1\u202f638.4 counts/deg');
+    const { user, draft } = await open('loop', table);
+    expect(fact('Loop', 'Feedback counts at the controller')).toBe('1\u202f638.4 counts/deg');
     expect(fact('Runaway', 'At rest, at the worst, after')).toBe('32 deg');
     await type(user, 'Error limit', '2');
     // 60°/s: 2 + 1.2 + 3600 / 3000
     expect(fact('Runaway', 'At rest, at the worst, after')).toBe('4.4 deg');
     expect(findings()).toContain('by the position gain alone');
-    await user.click(screen.getByLabelText('The feedback counts against the command'));
+    await user.click(screen.getByLabelText('Feedback direction opposite to command'));
     expect(findings()).toContain('runs away; it is caught at 60 deg/s');
     expect(fact('Analog outputs', /Output 1 at rated torque/)).toBe('3.333 V (30 % a volt)');
     await user.click(screen.getByRole('button', { name: 'Leave the loop to the drive' }));
@@ -194,14 +194,14 @@ describe('moves picked by inputs', () => {
     await type(user, 'Inputs, the first one first', 'DI3, DI7');
     await user.click(screen.getByRole('button', { name: '11' }));
     expect(screen.getByRole('region', { name: 'Move of 11' })).toBeTruthy();
-    await choose(user, 'It does this', 'move until torque');
+    await choose(user, 'Type of move', 'move until torque');
     expect(findings()).toContain('lacks its speed, its torque limit');
     await type(user, 'Speed', '20');
     await type(user, 'Torque limit', '30');
     expect(draft().document.command).toMatchObject({
       moves: [{}, {}, { pattern: '11', kind: 'move until torque', speed: 20 }],
     });
-    await choose(user, 'It does this', 'nothing');
+    await choose(user, 'Type of move', 'nothing');
     expect(draft().document.command).toMatchObject({ moves: [{ pattern: '00' }, { pattern: '10' }] });
     // An input that goes takes the patterns along that need it; one that stays keeps the rest.
     await type(user, 'Inputs, the first one first', 'DI9');

@@ -21,7 +21,7 @@ const choose = async (user: Awaited<ReturnType<typeof open>>['user'], label: str
   await user.click(screen.getByRole('combobox', { name: label }));
   await user.click(await screen.findByRole('option', { name: option }));
 };
-const findings = () => screen.getByRole('region', { name: 'What is wrong or worth knowing here' }).textContent ?? '';
+const findings = () => screen.getByRole('region', { name: 'Findings' }).textContent ?? '';
 const rows = (name: string) =>
   within(screen.getByRole('table', { name }))
     .getAllByRole('row')
@@ -31,19 +31,19 @@ describe('direction', () => {
   it('says at every station which way plus goes, and which switch belongs where', async () => {
     const { user } = await open('Direction');
     expect(rows('Direction at each station')).toEqual([
-      'Controller+plus pulses',
+      'Controller+positive command',
       'Drive+counts go up',
       'Motor+turns counter-clockwise',
-      'Gearbox+turns the plus way',
-      'Belt+moves to the plus end',
-      'Load+moves to plus: towards the kiln',
+      'Gearbox+turns in the positive direction',
+      'Belt+moves towards plus',
+      'Load+moves towards plus: towards the kiln',
     ]);
-    await choose(user, 'Plus counts turn the shaft, seen from the shaft side', 'clockwise');
+    await choose(user, 'Positive direction, viewed from the shaft end', 'clockwise');
     expect(rows('Direction at each station').slice(2)).toEqual([
       'Motor−turns clockwise',
-      'Gearbox−turns the minus way',
-      'Belt−moves to the minus end',
-      'Load−moves to minus',
+      'Gearbox−turns in the negative direction',
+      'Belt−moves towards minus',
+      'Load−moves towards minus',
     ]);
     expect(screen.getByRole('img', { name: 'Plus commands move to the minus end' })).toBeTruthy();
     expect(findings()).toContain('hit first is then the wrong one');
@@ -51,7 +51,7 @@ describe('direction', () => {
     // A belt that turns back puts both right again.
     await user.click(screen.getByLabelText('Belt turns back'));
     expect(findings()).toContain('Nothing is wrong');
-    await choose(user, 'The switch on the drive’s plus limit stands at', 'not settled yet');
+    await choose(user, 'Switch wired to the drive’s plus limit input', 'not settled yet');
     expect(findings()).toContain('belongs to the plus end');
   });
 });
@@ -59,9 +59,9 @@ describe('direction', () => {
 describe('pulses', () => {
   it('a form that differs says what the axis would do; the same at both ends mends it', async () => {
     const { user, draft } = await open('Pulses');
-    await choose(user, 'It is set to', /Clockwise/);
+    await choose(user, 'Drive pulse form', /Clockwise/);
     expect(screen.getByRole('status').textContent).toContain('a minus command moves it the wrong way');
-    await choose(user, 'It sends', /Clockwise/);
+    await choose(user, 'Controller pulse form', /Clockwise/);
     expect(draft().document.command).toEqual({ kind: 'clockwisePulses', electrical: 'differential', inverted: false });
     expect(screen.queryByRole('status')).toBeNull();
   });
@@ -72,7 +72,7 @@ describe('pulses', () => {
       'The controller sends30\u202f000 /s',
       'The drive’s single-ended input takes200\u202f000 /s',
       'Pulse and gap allow80\u202f000 /s',
-      'So in truth at most30\u202f000 /s',
+      'Effective maximum30\u202f000 /s',
       'The wanted speed needs20\u202f000 /s',
     ]);
     const width = screen.getByLabelText('Pulse width');
@@ -102,7 +102,7 @@ describe('levels', () => {
     const { user, draft } = await open('Levels', lift);
     // (5 − 0.3 − 1.3) / 270
     expect(screen.getByRole('status').textContent).toContain('12.6 mA flow');
-    const volts = screen.getAllByLabelText('Its voltage')[0] as HTMLElement;
+    const volts = screen.getByLabelText('Output voltage') as HTMLElement;
     await user.clear(volts);
     await typeInto(user, volts, '24');
     // (24 − 0.3 − 1.3) / 270 = 83 mA
@@ -132,7 +132,7 @@ describe('cables', () => {
   it('one with its own resistors brings them along with its pins, and the finding that they are too much', async () => {
     const { user, draft } = await open('Levels', lift);
     expect(rows('Pins of the cable')).toContain('pulse, 1P3 → pulse +');
-    await choose(user, 'Kind, from the library', /2 kΩ inside/);
+    await choose(user, 'Model, from the library', /2 kΩ inside/);
     expect(draft().document.cable).toMatchObject({ resistor: 2000, entry: { id: 'cable-24', version: 1 } });
     // (5 − 0.3 − 1.3) / 2270 = 1.5 mA
     expect(screen.getByRole('status').textContent).toContain('Pulses will be lost: 1.5 mA flow');
@@ -148,18 +148,18 @@ describe('cables', () => {
 describe('enable, alarm, limits', () => {
   it('shows what happens with a broken wire, and how alarms clear', async () => {
     const { user } = await open('Enable');
-    expect(rows('When the axis is live')).toContain('Broken wireoff');
-    await choose(user, 'Drive is enabled by', /^low/);
-    expect(rows('When the axis is live')).toEqual([
+    expect(rows('At enable')).toContain('Broken wireoff');
+    await choose(user, 'Enable input active', /^low/);
+    expect(rows('At enable')).toEqual([
       'Controller enablesoff',
       'Controller disableslive',
       'Broken wirelive',
       'Controller without powerlive',
     ]);
     expect(findings()).toContain('Enable is inverted');
-    await choose(user, 'The drive’s alarm contact', /normally open/);
-    await choose(user, 'Joined with others', 'in parallel');
-    expect(rows('What the controller notices')[1]).toBe('Broken wirenot seen');
+    await choose(user, 'Alarm contact type', /normally open/);
+    await choose(user, 'Alarm contact shared with others', 'in parallel');
+    expect(rows('Faults detected by the controller')[1]).toBe('Broken wirenot seen');
     expect(await screen.findByRole('table', { name: 'Alarms of this drive' })).toBeTruthy();
     expect(rows('Alarms of this drive')[1]).toContain('by switching offlost: home again');
   });

@@ -28,10 +28,20 @@ export function BusView() {
           {hasBus ? (
             <PollPanel />
           ) : (
-            <Panel title="Field bus">
-              <Hint>
-                This spindle is commanded otherwise. Choose the field bus at the signal of its chain to set it up.
-              </Hint>
+            <Panel title="Link to the drive">
+              <Column>
+                <NumberField
+                  label="Communication timeout"
+                  path={['bus', 'timeOut']}
+                  rule="dwell"
+                  shownIn={{ unit: 'ms', of: 1000 }}
+                  help="set in the drive: it stops by itself when the link of Kavrid is lost"
+                />
+                <Hint>
+                  The command of this spindle does not use a field bus. To command it over one, choose the field bus as
+                  the signal on the page Plates and scaling.
+                </Hint>
+              </Column>
             </Panel>
           )}
           <Box sx={grid}>
@@ -48,7 +58,7 @@ export function BusView() {
 const grid = { display: 'grid', gap: 1, alignItems: 'start' } as const;
 
 const BusResults = () => (
-  <Panel title="What follows">
+  <Panel title="Results">
     <SpindleResults
       groups={[
         { title: 'On the line', symbols: ['characterTime', 'silence', 'pollRound', 'busLoad', 'leastTimeOut'] },
@@ -65,19 +75,19 @@ function InterlockFields() {
     <Panel title="Start, speed, interlocks">
       <Column>
         <ChoiceField
-          label="What starts it"
+          label="Run command source"
           value={interlocks.runSource}
           onChange={(source) => edit(['interlocks', 'runSource'], source)}
           choices={asChoices(runSources)}
         />
         <ChoiceField
-          label="Drive set to be started by"
+          label="Drive setting: run command source"
           value={settings.runSource}
           onChange={(source) => edit(['settings', 'runSource'], source)}
           choices={asChoices(runSources)}
         />
         <ChoiceField
-          label="Drive set to take its speed from"
+          label="Drive setting: speed command source"
           value={settings.speedSource}
           onChange={(source) => edit(['settings', 'speedSource'], source)}
           choices={asChoices(speedSources)}
@@ -94,13 +104,13 @@ function InterlockFields() {
           ]}
         />
         <ChoiceField
-          label="At speed, before the feed, by"
+          label="At-speed check before feed"
           value={interlocks.atSpeed}
           onChange={(way) => edit(['interlocks', 'atSpeed'], way)}
           choices={asChoices(atSpeedWays)}
         />
         <Toggle
-          label="A trip stops the machine"
+          label="Spindle trip stops the machine"
           path={['interlocks', 'tripStopsMachine']}
           value={interlocks.tripStopsMachine}
         />
@@ -130,21 +140,17 @@ function LineFields() {
           onChange={(stopBits) => edit(['bus', which, 'stopBits'], stopBits)}
           choices={asChoices(['1', '2'] as const)}
         />
-        <TextLine
-          label={`${title}: positive at rest`}
-          path={['bus', which, 'positiveLabel']}
-          value={bus[which].positiveLabel}
-        />
-        <TextLine label="… the other" path={['bus', which, 'negativeLabel']} value={bus[which].negativeLabel} />
+        <TextLine label={`${title}: line +`} path={['bus', which, 'positiveLabel']} value={bus[which].positiveLabel} />
+        <TextLine label={`${title}: line −`} path={['bus', which, 'negativeLabel']} value={bus[which].negativeLabel} />
       </Pair>
     </>
   );
   return (
-    <Panel title="The line, at both ends">
+    <Panel title="Serial line, both ends">
       <Column>
         {end('controller', 'Controller')}
         {end('drive', 'Drive')}
-        <Toggle label="The pair is crossed" path={['bus', 'crossed']} value={bus.crossed} />
+        <Toggle label="A and B lines swapped" path={['bus', 'crossed']} value={bus.crossed} />
       </Column>
     </Panel>
   );
@@ -170,41 +176,41 @@ function PollPanel() {
           rows={bus.messages}
           most={32}
           columns={[
-            { field: 'name', title: 'Carries', isText: true, width: '46%' },
+            { field: 'name', title: 'Content', isText: true, width: '46%' },
             { field: 'functionCode', title: 'Function', choices: functionWords },
             { field: 'register', title: 'Register, from 0', rule: 'register', width: '16%' },
-            { field: 'registers', title: 'How many', rule: 'registerCount' },
+            { field: 'registers', title: 'Count', rule: 'registerCount' },
           ]}
           blank={{ name: 'status', functionCode: '3', register: null, registers: 1 }}
         />
         <Pair>
           <NumberField
-            label="Polled every"
+            label="Poll period"
             path={['bus', 'period']}
             rule="rampTime"
             shownIn={{ unit: 'ms', of: 1000 }}
           />
           <NumberField
-            label="Drive: time-out"
+            label="Communication timeout"
             path={['bus', 'timeOut']}
             rule="dwell"
             shownIn={{ unit: 'ms', of: 1000 }}
             help="0 watches nothing"
           />
           <ChoiceField
-            label="Drive: without its link it"
+            label="On loss of communication"
             value={bus.lostLink}
             onChange={(action) => edit(['bus', 'lostLink'], action)}
             choices={asChoices(lostLinkActions)}
           />
           <NumberField
-            label="Drive: answers within"
+            label="Drive response time"
             path={['drive', 'answerDelay']}
             rule="rampTime"
             shownIn={{ unit: 'ms', of: 1000 }}
           />
         </Pair>
-        <Toggle label="The controller counts registers from 1" path={['bus', 'oneBased']} value={bus.oneBased} />
+        <Toggle label="Controller numbers registers from 1" path={['bus', 'oneBased']} value={bus.oneBased} />
       </Column>
     </Panel>
   );
@@ -233,7 +239,7 @@ function RegisterPanel() {
           ]}
           blank={{ name: 'Register', purpose: 'other', register: null, functionCode: '3', meaning: '' }}
         />
-        <Toggle label="Its manual counts registers from 1" path={['drive', 'oneBased']} value={drive.oneBased} />
+        <Toggle label="Drive manual numbers registers from 1" path={['drive', 'oneBased']} value={drive.oneBased} />
         {drive.oneBased && <Hint>Numbers here begin at 0: take one off what the manual says.</Hint>}
       </Column>
     </Panel>

@@ -24,7 +24,7 @@ export function BusVoltsChart() {
   const ohms = input.resistor && valueOf(input.resistor.ohms);
   if (load.inertia === undefined || load.torque === undefined || !supply || omega === undefined || time === undefined)
     return (
-      <Panel title="Volts of the DC bus during a stop">
+      <Panel title="DC bus voltage during a stop">
         <Hint>They are drawn when inertias, friction, ramp and the drive’s DC bus are known.</Hint>
       </Panel>
     );
@@ -33,10 +33,10 @@ export function BusVoltsChart() {
     busVoltsDuring(at, supply, omega, time, resistor, samples).map(({ time: x, volts: y }) => ({ x, y }));
   const fitted = ohms !== undefined && chopper !== undefined ? draw({ ohms, volts: chopper }) : undefined;
   return (
-    <Panel title="Volts of the DC bus during a stop">
+    <Panel title="DC bus voltage during a stop">
       <Suspense fallback={<div style={{ height: 210 }} />}>
         <XyChart
-          label="Volts of the DC bus during a stop"
+          label="DC bus voltage during a stop"
           xUnit="s"
           yUnit="V"
           height={190}

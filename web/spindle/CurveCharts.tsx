@@ -16,7 +16,7 @@ export function CurveCharts() {
   const [poles, ratio] = [valueOf(results.poles), valueOf(results.ratioNumber)];
   if (!curve || !motor || poles === undefined || ratio === undefined)
     return (
-      <Panel title="Volts, torque and power over the speed">
+      <Panel title="Voltage, torque and power over speed">
         <Hint>They are drawn when plate, connection, base and highest frequency are known.</Hint>
       </Panel>
     );
@@ -32,10 +32,10 @@ export function CurveCharts() {
   const marks = base < top ? [{ x: base, label: 'constant power' }] : [];
   const rated = all.filter((f) => f > 0);
   return (
-    <Panel title="Volts, torque and power over the speed of the tool">
+    <Panel title="Voltage, torque and power over tool speed">
       <Suspense fallback={<div style={{ height: 330 }} />}>
         <XyChart
-          label="Volts over the speed of the tool"
+          label="Voltage over tool speed"
           xUnit="rpm"
           yUnit="V"
           hideX
@@ -57,7 +57,7 @@ export function CurveCharts() {
           ]}
         />
         <XyChart
-          label="Torque and power over the speed of the tool"
+          label="Torque and power over tool speed"
           xUnit="rpm"
           yUnit="% of rated, with rated current"
           height={170}

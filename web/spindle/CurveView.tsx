@@ -36,7 +36,7 @@ export function CurveView() {
       </Box>
       <Box sx={{ display: 'grid', gap: 1 }}>
         <TopicFindings topic="curve" />
-        <Panel title="What follows">
+        <Panel title="Results">
           <SpindleResults
             groups={[
               {
@@ -91,7 +91,7 @@ function ConnectionFields() {
               { value: 'delta', label: 'delta' },
             ]}
           />
-          <NumberField label="Protection set to" path={['settings', 'protectionCurrent']} rule="current" />
+          <NumberField label="Motor protection current" path={['settings', 'protectionCurrent']} rule="current" />
         </Pair>
         <ConnectionPicture connection={settings.connection} />
       </Column>
@@ -102,14 +102,14 @@ function ConnectionFields() {
 function CurveFields() {
   const { settings } = useSpindle().document;
   return (
-    <Panel title="Volts over hertz, as set">
+    <Panel title="V/f curve, as set">
       <Column>
         <Pair>
           <NumberField label="Base frequency" path={['settings', 'baseHertz']} rule="hertz" />
           <NumberField label="Base volts" path={['settings', 'baseVolts']} rule="plateVolts" />
-          <NumberField label="Lowest" path={['settings', 'lowestHertz']} rule="hertzOrNone" />
-          <NumberField label="Highest" path={['settings', 'highestHertz']} rule="hertz" />
-          <NumberField label="Boost, at rest" path={['settings', 'boost']} rule="voltage" />
+          <NumberField label="Lowest frequency" path={['settings', 'lowestHertz']} rule="hertzOrNone" />
+          <NumberField label="Highest frequency" path={['settings', 'highestHertz']} rule="hertz" />
+          <NumberField label="Voltage boost at 0 Hz" path={['settings', 'boost']} rule="voltage" />
         </Pair>
         <Between>Points in between</Between>
         {settings.points.length === 0 && <Hint>None: a straight line from the boost to the base.</Hint>}

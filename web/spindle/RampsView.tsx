@@ -30,7 +30,7 @@ export function RampsView() {
             <NumberField label="Ramp down" path={['settings', 'rampDown']} rule="rampTime" help="and back" />
           </Pair>
           <ChoiceField
-            label="It stops by"
+            label="Stop method"
             value={settings.stopWay}
             onChange={(way) => edit(['settings', 'stopWay'], way)}
             choices={[
@@ -42,14 +42,14 @@ export function RampsView() {
           <Pair>
             <NumberField label="Start within" path={['wanted', 'startTime']} rule="rampTime" />
             <NumberField label="Stop within" path={['wanted', 'stopTime']} rule="rampTime" />
-            <NumberField label="A stop every" path={['wanted', 'stopEvery']} rule="time" />
+            <NumberField label="Time between stops" path={['wanted', 'stopEvery']} rule="time" />
           </Pair>
           <Between>Brake resistor</Between>
           {resistor ? (
             <>
               <Pair>
                 <NumberField label="Resistance" path={['resistor', 'ohms']} rule="resistance" />
-                <NumberField label="Power it bears" path={['resistor', 'power']} rule="power" />
+                <NumberField label="Power rating" path={['resistor', 'power']} rule="power" />
               </Pair>
               <Button onClick={() => edit(['resistor'], null)}>Take it out</Button>
             </>
@@ -60,7 +60,7 @@ export function RampsView() {
             </>
           )}
           <Toggle
-            label="Guard locked until the tool stands"
+            label="Guard locked until standstill"
             path={['interlocks', 'guardLock']}
             value={interlocks.guardLock}
           />
@@ -68,7 +68,7 @@ export function RampsView() {
       </Panel>
       <Box sx={{ display: 'grid', gap: 1 }}>
         <BusVoltsChart />
-        <Panel title="Where the energy goes">
+        <Panel title="Energy">
           <SpindleResults
             groups={[
               {
@@ -86,7 +86,7 @@ export function RampsView() {
       </Box>
       <Box sx={{ display: 'grid', gap: 1 }}>
         <TopicFindings topic="ramps" />
-        <Panel title="Times">
+        <Panel title="Timing">
           <SpindleResults
             groups={[
               { title: 'Start', symbols: ['totalInertia', 'availableTorque', 'reachableStart', 'plannedStart'] },

@@ -190,7 +190,7 @@ function Charts(props: {
         />
         <XyChart
           {...shared}
-          label="Volts of the DC bus"
+          label="DC bus voltage"
           yUnit="V"
           height={125}
           series={both('volts', 'DC bus')}

@@ -33,7 +33,7 @@ export function RunTestView() {
 function TestFields() {
   const { runTest } = useSpindle().document;
   return (
-    <Panel title="What is done">
+    <Panel title="What to do">
       <Column>
         <PointsTable
           label="Speeds of the run test"
@@ -50,13 +50,13 @@ function TestFields() {
         <Between>Load, at the tool</Between>
         <NumberField label="Torque" path={['runTest', 'loadTorque']} rule="torque" help="empty: none" />
         <Pair>
-          <NumberField label="Load on at" path={['runTest', 'loadAt']} rule="dwell" />
-          <NumberField label="Load off at" path={['runTest', 'loadUntil']} rule="dwell" />
+          <NumberField label="Load applied at" path={['runTest', 'loadAt']} rule="dwell" />
+          <NumberField label="Load removed at" path={['runTest', 'loadUntil']} rule="dwell" />
         </Pair>
         <Between>Supply cut</Between>
         <Pair>
-          <NumberField label="Supply off at" path={['runTest', 'cutAt']} rule="dwell" help="empty: stays on" />
-          <NumberField label="Supply back at" path={['runTest', 'cutUntil']} rule="dwell" help="empty: stays off" />
+          <NumberField label="Supply cut at" path={['runTest', 'cutAt']} rule="dwell" help="empty: stays on" />
+          <NumberField label="Supply restored at" path={['runTest', 'cutUntil']} rule="dwell" help="empty: stays off" />
         </Pair>
         <Between>Stop</Between>
         <Pair>

@@ -32,7 +32,7 @@ export function SpindleChainView() {
         <Panel title={stationTitles[chosen]}>
           <Column>{fieldsOf(chosen)}</Column>
         </Panel>
-        <Panel title="What follows">
+        <Panel title="Results">
           <SpindleResults groups={groups} />
         </Panel>
         <Panel title={`Findings (${findings.length})`}>

@@ -55,7 +55,7 @@ export function SpindleResults({ groups }: { readonly groups: readonly SpindleRe
 
 /** Labels and units of what is given to the sheet, not worked out by it. */
 const given: Readonly<Partial<Record<SpindleSymbol, { readonly label: string; readonly unit: string }>>> = {
-  leastOhms: { label: 'Resistor at least', unit: 'Ω' },
+  leastOhms: { label: 'Lowest resistor value', unit: 'Ω' },
 };
 
 function shown(value: unknown, unit: string): { readonly text: string; readonly unit: string } {

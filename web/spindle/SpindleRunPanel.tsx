@@ -93,10 +93,10 @@ export function SpindleRunPanel() {
         />
       )}
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 1, alignItems: 'center', mt: 0.75 }}>
-        <NumberInput label="Speed to run at" rule="toolSpeed" value={speed} onValue={setTyped} />
+        <NumberInput label="Run speed" rule="toolSpeed" value={speed} onValue={setTyped} />
         <FormControlLabel
           control={<Checkbox size="small" checked={reverse} onChange={(_, checked) => setReverse(checked)} />}
-          label="other way"
+          label="reverse"
           sx={{ m: 0, '& .MuiFormControlLabel-label': { fontSize: 12.5 } }}
         />
       </Box>

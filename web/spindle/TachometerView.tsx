@@ -44,7 +44,7 @@ export function TachometerView() {
           />
         </Column>
       </Panel>
-      <Panel title="What the speeds say">
+      <Panel title="Speed check">
         {result.state === 'unknown' ? (
           <Hint>Nothing follows yet, because {result.because}.</Hint>
         ) : (
@@ -100,7 +100,7 @@ function Found({ result }: { readonly result: TachometerResult }) {
             : []),
         ]}
       />
-      <Typography variant="h3">What the line leaves over</Typography>
+      <Typography variant="h3">Deviation from the line</Typography>
       <ResidualPicture points={points} xUnit="rpm" unit="rpm" />
       {result.isWorthCorrecting ? (
         <>

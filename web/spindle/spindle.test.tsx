@@ -22,7 +22,7 @@ const plain = (text: string | null | undefined) => text?.replace(/\u202f/g, ' ')
 describe('the chain of a spindle', () => {
   it('a value typed at any station stands at all the others', async () => {
     const { user } = show(<SpindleChainView />, { spindle: demoSpindle });
-    expect([probe('Speed word'), probe('Signal'), probe('Drive'), probe('Motor')].map(plain)).toEqual([
+    expect([probe('Speed command'), probe('Signal'), probe('Drive'), probe('Motor')].map(plain)).toEqual([
       '1 900',
       '4 750',
       '47.5',
@@ -31,7 +31,7 @@ describe('the chain of a spindle', () => {
     const drive = screen.getByRole('textbox', { name: /^Drive:/ });
     await user.clear(drive);
     await typeInto(user, drive, '50 Hz');
-    expect([probe('Speed word'), probe('Signal'), probe('Tool')].map(plain)).toEqual(['2 000', '5 000', '15.708']);
+    expect([probe('Speed command'), probe('Signal'), probe('Tool')].map(plain)).toEqual(['2 000', '5 000', '15.708']);
     await user.clear(drive);
     await typeInto(user, drive, '3 m');
     expect(screen.getByRole('alert').textContent).toMatch(/Hz/);
@@ -49,7 +49,7 @@ describe('the chain of a spindle', () => {
     const station = (name: string | RegExp) =>
       within(screen.getByRole('region', { name: 'Chain' })).getByRole('button', { name });
     for (const [name, field] of [
-      ['Speed word', 'Worked with'],
+      ['Speed command', 'Working speed'],
       ['Drive', 'Rated current'],
       ['Motor', 'Star: volts'],
       ['Belt', 'Friction'],
@@ -59,15 +59,13 @@ describe('the chain of a spindle', () => {
       expect(screen.getByLabelText(field), name).toBeTruthy();
     }
     await user.click(station(/^Signal/));
-    await user.click(screen.getByRole('combobox', { name: 'The speed comes by' }));
+    await user.click(screen.getByRole('combobox', { name: 'Speed command source' }));
     await user.click(screen.getByRole('option', { name: 'a signal or dial' }));
-    const to = screen.getAllByLabelText('means')[1];
-    if (!to) throw new Error('no field');
-    await typeInto(user, to, '60');
+    await typeInto(user, screen.getByLabelText('Frequency at the upper signal'), '60');
     expect(spindle().command).toMatchObject({ kind: 'signal', to: { signal: '10', hertz: '60 Hz' } });
     // 60 Hz at 10 V are 2400 rpm of the tool.
     expect(result('toolSpeedAtFullSignal')).toBe('2\u202f400');
-    await user.click(screen.getByRole('combobox', { name: 'The speed comes by' }));
+    await user.click(screen.getByRole('combobox', { name: 'Speed command source' }));
     await user.click(screen.getByRole('option', { name: 'fixed speeds, by inputs' }));
     await user.click(screen.getByRole('button', { name: 'One more' }));
     expect(spindle().command).toMatchObject({ kind: 'fixedSpeeds', speeds: { length: 4 } });
@@ -124,15 +122,15 @@ describe('ramps, bus and interlocks', () => {
     await user.click(screen.getByRole('button', { name: 'Add a message' }));
     await typeInto(user, screen.getByLabelText('Register, from 0, message 4'), '8452');
     expect(spindle().bus.messages[3]).toEqual({ name: 'status', functionCode: '3', register: 8452, registers: 1 });
-    const period = screen.getByLabelText('Polled every');
+    const period = screen.getByLabelText('Poll period');
     await user.clear(period);
     await typeInto(user, period, '50');
     expect(spindle().bus.period).toBeCloseTo(0.05, 12);
     expect(screen.getByText(/a period of 50 ms cannot be kept/)).toBeTruthy();
-    await user.click(screen.getByRole('combobox', { name: 'Drive: without its link it' }));
+    await user.click(screen.getByRole('combobox', { name: 'On loss of communication' }));
     await user.click(screen.getByRole('option', { name: 'goes on' }));
     expect(screen.getByText(/nobody can stop it by the bus/)).toBeTruthy();
-    await user.click(screen.getByRole('switch', { name: 'A trip stops the machine' }));
+    await user.click(screen.getByRole('switch', { name: 'Spindle trip stops the machine' }));
     expect(screen.getByText(/feed on into a tool that stands/)).toBeTruthy();
   });
 
@@ -210,7 +208,7 @@ describe('at the drive', () => {
     expect(button('Run').disabled).toBe(true);
     await user.click(screen.getByRole('checkbox', { name: /hardware stop/ }));
     expect(button('Run').disabled).toBe(false);
-    expect(screen.getByLabelText<HTMLInputElement>('Speed to run at').value).toBe('800');
+    expect(screen.getByLabelText<HTMLInputElement>('Run speed').value).toBe('800');
     arrives({ deviceState: 'operation enabled', toolSpeed: 1893.4, atSpeed: true });
     expect(screen.getByLabelText('Speed of the tool').textContent).toBe('1893');
     expect(screen.getByText('at speed')).toBeTruthy();

@@ -1,7 +1,7 @@
 import type { SpindleStationKind } from '@kavrid/core/spindle';
 
 export const stationTitles: Readonly<Record<SpindleStationKind, string>> = {
-  word: 'Speed word',
+  word: 'Speed command',
   signal: 'Signal',
   drive: 'Drive',
   motor: 'Motor',

@@ -34,7 +34,7 @@ export function ResultList(props: {
       {sheet}
       {reasons.size > 0 && (
         <Box sx={{ borderLeft: 3, borderColor: 'warning.main', pl: 0.75, mb: 0.75 }}>
-          <Typography variant="body2">What is unknown here waits for this:</Typography>
+          <Typography variant="body2">Missing inputs:</Typography>
           <Box component="ul" sx={{ m: 0, pl: 2, fontSize: 12.5, color: 'text.secondary' }}>
             {[...reasons].map((reason) => (
               <li key={reason}>{reason}</li>
@@ -148,7 +148,7 @@ const ResultRow = memo(function ResultRow(
       type="button"
       data-result={symbol}
       onClick={(event) => open(symbol, event.currentTarget)}
-      title="How this came about"
+      title="Derivation"
       className={[isLeading ? 'leading' : '', isWords ? 'words' : ''].join(' ')}
     >
       <span>{label}</span>

@@ -52,7 +52,7 @@ export function TopBar() {
         </Link>
         <Box
           component="nav"
-          aria-label="Where you are"
+          aria-label="Breadcrumb"
           sx={{ display: 'flex', gap: 1, minWidth: 0, flex: 1, whiteSpace: 'nowrap', overflow: 'hidden' }}
         >
           {machine && (

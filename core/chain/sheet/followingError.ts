@@ -24,7 +24,7 @@ const formula = formulaOf<AxisValues>();
 export const followingErrorFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'followingErrorCounts',
-    label: 'Alarm at this many counts',
+    label: 'Following-error alarm, in counts',
     expression: '{followingErrorWindow} / {feedbackResolution}',
     unit: 'counts',
     source: 'definition',
@@ -33,7 +33,7 @@ export const followingErrorFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'followingErrorAngle',
-    label: '… which the motor turns through',
+    label: 'Following error as an angle of the motor',
     expression: '{degreesPerTurn} · {followingErrorCounts} / {countsPerRevolution}',
     unit: '{deg}',
     source: '400 of 4000 counts are 36°',
@@ -42,7 +42,7 @@ export const followingErrorFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'steadyLag',
-    label: 'Steady lag at the wanted speed',
+    label: 'Following error at the wanted speed',
     expression: '{wantedSpeed} · (1 − {velocityFeedforward} / 100) / {positionGain}',
     unit: '{u}',
     source: 'proportional position loop: error = speed / gain',
@@ -51,7 +51,7 @@ export const followingErrorFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'lagShare',
-    label: 'Lag as a share of the alarm',
+    label: 'Following error as a share of the alarm',
     expression: '100 · {steadyLag} / {followingErrorWindow}',
     unit: '%',
     source: 'definition',

@@ -34,7 +34,7 @@ const formula = formulaOf<AxisValues>();
 export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'encoderDivider',
-    label: 'Encoder counts for one fed back',
+    label: 'Encoder counts per feedback count',
     expression: '{countsPerRevolution} / (4 · {outputPulses})',
     unit: '',
     source: 'quadrature gives four counts a pulse',
@@ -43,7 +43,7 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'hostCountsPerUnit',
-    label: 'The controller counts',
+    label: 'Feedback counts at the controller',
     expression: '4 · {outputPulses} · {transmissionRatio} / {travelPerTurn}',
     unit: 'counts/{u}',
     source: 'quadrature gives four counts a pulse',
@@ -52,7 +52,7 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'hostResolution',
-    label: 'One of its counts is',
+    label: 'Value of one count',
     expression: '1 / {hostCountsPerUnit}',
     unit: '{u}',
     source: 'definition',
@@ -61,7 +61,7 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'encoderRateAtWantedSpeed',
-    label: 'Fed-back pulses at wanted speed',
+    label: 'Feedback pulse rate at wanted speed',
     expression: '{wantedSpeed} · {hostCountsPerUnit} / 4',
     unit: 'pulses/s',
     source: 'f = v · S',
@@ -70,7 +70,7 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'encoderRateAtFullCommand',
-    label: '… at full command',
+    label: 'Feedback pulse rate at full command',
     expression: '{fullCommandSpeed} · {hostCountsPerUnit} / 4',
     unit: 'pulses/s',
     source: 'f = v · S',
@@ -79,7 +79,7 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'errorOfOneStep',
-    label: 'Error that one step of the command holds',
+    label: 'Error held by one command step',
     expression: '{loadStep} / {hostGain}',
     unit: '{u}',
     source: 'proportional loop: error = speed / gain',
@@ -101,7 +101,7 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'runawaySpeed',
-    label: 'Speed of a runaway when it is caught',
+    label: 'Runaway speed when caught',
     expression: 'min({hostGain} · {errorLimit}, {fullCommandSpeed})',
     unit: '{u}/s',
     source: 'feedback that counts backwards: x′ = +K·x',
@@ -110,7 +110,7 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'runawayDistance',
-    label: 'Worst distance of a runaway',
+    label: 'Worst-case runaway distance',
     expression: '{errorLimit} + {runawaySpeed} · {reactionTime} + {runawaySpeed}² / (2 · {hostDeceleration})',
     unit: '{u}',
     source: 'the error limit, the time to react, and braking',

@@ -50,7 +50,7 @@ export const loadFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'reflectedInertia',
-    label: 'Load inertia felt by the motor',
+    label: 'Load inertia at the motor',
     expression: '{movedMass} · ({metresPerRadian})² + {loadInertia} / {transmissionRatio}² + {stageInertia}',
     unit: '{inertia}',
     source: 'reflected inertia, Machinery’s Handbook',
@@ -69,7 +69,7 @@ export const loadFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'frictionTorque',
-    label: 'Friction felt by the motor',
+    label: 'Friction torque at the motor',
     expression: 'F · L / (2 · π · i · η) or T / (i · η), load {frictionLoad}, η {efficiency}',
     unit: '{torque}',
     source: 'lever of the last shaft',
@@ -90,7 +90,7 @@ export const loadFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'driveTrain',
-    label: 'All that the motor drives',
+    label: 'Total inertia at the motor',
     expression:
       'T = ({rotorInertia} + …) · α: at each stage T_in = T_out · (1/η or η back) + J · α; load {reflectedInertia} less {stageInertia}, friction {frictionTorque} · {efficiency}, gravity {gravityTorque}',
     unit: '',

@@ -48,7 +48,7 @@ export const mechanicsFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'beltStretch',
-    label: 'Stretch of the belt',
+    label: 'Belt stretch',
     expression: '{testMoveForce} · {beltCompliance}',
     unit: '{u}',
     source: 'Hooke’s law: pull · free length / specific stiffness',

@@ -98,7 +98,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'valueAtFullSignal',
-    label: 'At the top of the range',
+    label: 'Value at the highest signal',
     expression: '{fromValue} + ({signalHighest} − {fromSignal}) · {signalGain}',
     unit: '{value}',
     source: line,
@@ -107,7 +107,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'valueAtLeastSignal',
-    label: 'At the bottom of the range',
+    label: 'Value at the lowest signal',
     expression: '{fromValue} + ({signalLowest} − {fromSignal}) · {signalGain}',
     unit: '{value}',
     source: line,
@@ -125,7 +125,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'controllerSignalStep',
-    label: 'Step of the controller',
+    label: 'Output step of the controller',
     expression: '({signalHighest} − {signalLowest}) / {controllerSteps}',
     unit: '{signal}',
     source: fromRange,
@@ -134,7 +134,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'driveSignalStep',
-    label: 'Step of the drive',
+    label: 'Input step of the drive',
     expression: '({signalHighest} − {signalLowest}) / {driveSteps}',
     unit: '{signal}',
     source: fromRange,
@@ -152,7 +152,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'coarserEnd',
-    label: 'Which end limits it',
+    label: 'Limited by',
     expression: 'the coarser of {controllerSignalStep} and {driveSignalStep}',
     unit: '',
     source: 'a tie names both',
@@ -165,7 +165,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'loadStep',
-    label: '… at the load',
+    label: 'Smallest step at the load',
     expression: '{valueStep} · {loadPerValue}',
     unit: '{u}{perSecond}',
     source: 'n = 60 · v · i / L',
@@ -174,7 +174,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'deadbandValue',
-    label: 'Deadband: nothing moves below',
+    label: 'Deadband at the load',
     expression: '{deadband} · |{signalGain}|',
     unit: '{value}',
     source: 'definition',
@@ -183,7 +183,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'fullCommandSpeed',
-    label: '… by the full command',
+    label: 'Speed at full command',
     expression: 'max(|{valueAtFullSignal}|, |{valueAtLeastSignal}|) · {loadPerValue}',
     unit: '{u}/s',
     source: 'n = 60 · v · i / L',
@@ -226,16 +226,16 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'creepOffset',
-    label: 'Offset that ends the creep',
+    label: 'Offset that stops the drift',
     expression: '−{creep} / {signalGain}',
     unit: '{signal}',
-    source: 'the signal that gives as much the other way',
+    source: 'the signal that cancels it',
     inputs: ['creep', 'signalGain'],
     compute: (v) => known(-v.creep / toNumber(v.signalGain)),
   }),
   formula({
     symbol: 'creepTrim',
-    label: '… in steps of the drive’s trim',
+    label: 'Offset in steps of the drive’s trim',
     expression: '{creepOffset} / {trimStep}',
     unit: 'steps',
     source: 'definition',
@@ -244,7 +244,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'rawScale',
-    label: 'The drive’s own scale',
+    label: 'Drive scale',
     expression: '{signalGain} · ({signalHighest} − {signalLowest}) / ({rawFullScale} · {rawValuePerCount})',
     unit: '',
     source: 'nearest fraction that fits (Stern–Brocot)',
@@ -271,7 +271,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
   rawPart('rawOffset', 'Offset in the drive', ({ offset }) => offset),
   formula({
     symbol: 'carrierPeriod',
-    label: 'Period of the carrier',
+    label: 'Carrier period',
     expression: '1 / {carrier}',
     unit: 's',
     source: 'a new value can come only with a new period',

@@ -49,7 +49,7 @@ export const pulseSpeedFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'speedAtControllerRate',
-    label: '… by the controller’s rate',
+    label: 'Speed limit by the controller’s pulse rate',
     expression: '{controllerPulseRate} / {stepsPerUnit}',
     unit: '{u}/s',
     source: 'v = f / S',
@@ -58,7 +58,7 @@ export const pulseSpeedFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'speedAtDriveRate',
-    label: '… by the drive’s input',
+    label: 'Speed limit by the drive’s pulse input',
     expression: '{driveInputRate} / {stepsPerUnit}',
     unit: '{u}/s',
     source: 'v = f / S',
@@ -96,7 +96,7 @@ export const pulseSpeedFormulas: readonly Formula<AxisValues>[] = [
 export const speedFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'furtherLimits',
-    label: 'Further limits of speed',
+    label: 'Other speed limits',
     expression: 'stages {mechanicsLimits}; supply {supplyMotorSpeed}',
     unit: '{u}/s',
     source: 'those that are given',
@@ -112,7 +112,7 @@ export const speedFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'speedAtMotor',
-    label: '… by the motor',
+    label: 'Speed limit by the motor',
     expression: '{motorTopSpeed} · {travelPerTurn} / ({motorSpeedScale} · {transmissionRatio})',
     unit: '{u}/s',
     source: 'n = 60 · v · i / L',
@@ -125,13 +125,13 @@ export const speedFormulas: readonly Formula<AxisValues>[] = [
     label: 'Highest speed',
     expression: 'min({speedAtMotor}, command {commandLimits}, others {furtherLimits})',
     unit: '{u}/s',
-    source: 'the lowest limit binds',
+    source: 'the lowest limit decides',
     inputs: ['speedAtMotor', 'commandLimits', 'furtherLimits'],
     compute: (v) => known(limitsOf(v).speed),
   }),
   formula({
     symbol: 'bindingLimits',
-    label: 'What binds',
+    label: 'Limited by',
     expression: 'lowest of {speedAtMotor}, command {commandLimits}, others {furtherLimits}',
     unit: '',
     source: 'a tie names all',

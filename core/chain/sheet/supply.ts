@@ -33,7 +33,7 @@ export const supplyFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'supplyPeakCurrent',
-    label: 'Amps from the supply, at the test move’s peak',
+    label: 'Supply current at the peak of the test move',
     expression: '{motorCount} · (T · ω + (T / {torqueConstant})² · {windingResistance}) / {supplyVoltage}',
     unit: 'A',
     source: 'power balance: shaft and winding',
@@ -57,7 +57,7 @@ export const supplyFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'supplyTotalCurrent',
-    label: 'Amps of all axes on this supply',
+    label: 'Supply current of all axes',
     expression: '{supplyPeakCurrent} + others {otherSupplyCurrent}',
     unit: 'A',
     source: 'sum of the peaks',
@@ -66,7 +66,7 @@ export const supplyFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'loweringEnergy',
-    label: 'Energy given back by lowering the load',
+    label: 'Energy returned by lowering the load',
     expression: '{motorCount} · (|{gravityTorque}| − friction, not below 0) · ∏ η back · motor turns of the test move',
     unit: 'J',
     source: 'work of the weight less that of the friction and of each stage',
@@ -78,7 +78,7 @@ export const supplyFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'brakingEnergy',
-    label: 'Energy given back by one stop',
+    label: 'Energy returned by one stop',
     expression:
       '{motorCount} · ½ · ({rotorInertia} + Σ J · η back, of {reflectedInertia}) · ω² + lowering {loweringEnergy}',
     unit: 'J',
@@ -100,7 +100,7 @@ export const supplyFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'supplyVoltageAfterBraking',
-    label: 'Supply voltage after that',
+    label: 'Supply voltage after the stop',
     expression: '√({supplyVoltage}² + 2 · {brakingEnergy} / {supplyCapacitance})',
     unit: 'V',
     source: 'energy of a capacitor, ½ · C · V²',

@@ -59,7 +59,7 @@ const torqueInputs = ['boundTrain', 'stepsPerUnit', 'driveTrain', 'metresPerRadi
 export const trainFormulas: readonly Formula<AxisValues>[] = [
   formula({
     symbol: 'boundTrain',
-    label: 'Train within the limits of the axis',
+    label: 'Train check',
     expression: 'speed at most {speedAtMotor}, others {furtherLimits}',
     unit: '',
     source: 'the lowest limit of drive, motor, supply and mechanics',

@@ -48,7 +48,7 @@ export const endlessNotExact: Check = ({ input, results, quantity }) => {
       severity: 'warn',
       station: 'drive',
       path: '/gear/numerator',
-      message: `The ratio is off by ${n(error)} ppm and this axis turns on and on: ${quantity(drift, '{u}')} after a thousand turns, without bound.`,
+      message: `The ratio is off by ${n(error)} ppm and this axis is endless: ${quantity(drift, '{u}')} after a thousand turns, without bound.`,
       remedy:
         'Choose a resolution whose ratio fits exactly, such as whole pulses per turn of the load, or home again at every turn.',
     },
@@ -159,7 +159,7 @@ export const gearSetsSwitched: Check = ({ input }) => {
       path: '/gear/sets',
       message:
         'After the gear ratio is switched, the position stays, but the controller’s position no longer means the same place.',
-      remedy: 'Let the controller set its position anew, or home, after each switch.',
+      remedy: 'Let the controller set its position again, or home, after each switch.',
     }),
   ];
 };

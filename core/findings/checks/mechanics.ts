@@ -71,7 +71,7 @@ export const pairFights: Check = ({ input }) => {
     message: pair.mirrored
       ? 'The second motor is built in mirrored, yet both are set to the same sense: they pull against each other and rack the axis.'
       : 'Both motors stand the same way round, yet they are set to opposite senses: they pull against each other and rack the axis.',
-    remedy: 'Set the second drive’s rotation sense the other way, and bump each side alone before they are joined.',
+    remedy: 'Reverse the rotation sense set in the second drive, and bump each side alone before they are joined.',
   });
 };
 

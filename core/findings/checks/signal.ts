@@ -28,7 +28,7 @@ export const pulseEdgesDiffer: Check = ({ input: { signal } }) =>
     station: 'drive',
     path: '/signal/driveActive',
     message:
-      'The controller’s pulses are active the other way than the drive counts them: each is counted at its end, direction may change under it, and an increment is lost or gained at every turn.',
+      'The active levels of the pulses differ between controller and drive: each is counted at its end, direction may change under it, and an increment is lost or gained at every turn.',
     remedy: 'Set the same active level at both ends, or swap the two wires of the pulse line.',
   });
 

@@ -141,7 +141,7 @@ export const speedSource: SpindleCheck = ({ input }) => {
     severity: 'stop',
     station: 'drive',
     path: '/settings/speedSource',
-    message: `The drive listens for its speed to “${input.settings.speedSource}”, but the command comes by “${needed}”: it runs at another speed, or not at all.`,
+    message: `The speed command source set in the drive is “${input.settings.speedSource}”, but the command arrives by “${needed}”: it runs at another speed, or not at all.`,
     remedy: `Set the source of the speed to “${needed}”.`,
   });
 };

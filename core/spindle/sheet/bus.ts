@@ -73,7 +73,7 @@ const lossInputs = [
 export const busFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'characterTime',
-    label: 'One character',
+    label: 'Time of one character',
     expression: '(start + 8 + parity + stop bits) / baud',
     unit: 's',
     source: specification,
@@ -91,7 +91,7 @@ export const busFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'busLoadResult',
-    label: 'What the poll list takes',
+    label: 'Time for the poll list',
     expression: 'frames, silences and answers',
     unit: '',
     source: specification,
@@ -100,7 +100,7 @@ export const busFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'pollRound',
-    label: 'All messages once',
+    label: 'Time for one poll of all messages',
     expression: 'Σ (request + answer) · {characterTime} + 2 · {silence} + answer delay',
     unit: 's',
     source: specification,
@@ -109,7 +109,7 @@ export const busFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'busLoad',
-    label: 'Load of the bus',
+    label: 'Bus load',
     expression: '100 · {pollRound} / {pollPeriod}',
     unit: '%',
     source: 'definition',
@@ -118,7 +118,7 @@ export const busFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'leastTimeOut',
-    label: 'Time-out to set, more than',
+    label: 'Minimum communication timeout',
     expression: 'max(1.2 · period, period + one exchange), the period no less than {pollRound}',
     unit: 's',
     source: 'a late answer is no lost link (common practice)',
@@ -127,7 +127,7 @@ export const busFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'lostLinkTime',
-    label: 'From a lost link to rest',
+    label: 'Time from lost link to standstill',
     expression: '{timeOut} + ramp or coasting',
     unit: 's',
     source: 'what is set at the drive',
@@ -136,7 +136,7 @@ export const busFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'lostLinkTurns',
-    label: 'Turns of the tool meanwhile',
+    label: 'Tool turns until standstill',
     expression: '{wantedTop} / 60 · ({timeOut} + half the stop)',
     unit: 'rev',
     source: 'a straight ramp',

@@ -27,7 +27,7 @@ const formula = formulaOf<SpindleValues>();
 export const curveFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'motorPoint',
-    label: 'What the motor is made for',
+    label: 'Rated motor range',
     expression: '{motorVolts} V at {plateHertz} Hz',
     unit: '',
     source: 'plate',
@@ -36,7 +36,7 @@ export const curveFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'worstFluxHertz',
-    label: '… at',
+    label: 'Frequency of the highest flux',
     expression: 'the corner of the curve with the most volts for its hertz',
     unit: 'Hz',
     source: 'V/f',
@@ -45,7 +45,7 @@ export const curveFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'worstFlux',
-    label: 'Most flux, over that of the plate',
+    label: 'Highest flux, relative to rated',
     expression: '(volts / hertz at {worstFluxHertz} Hz) / ({motorVolts} / {plateHertz})',
     unit: '%',
     source: 'flux goes with V/f',
@@ -54,7 +54,7 @@ export const curveFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'saturatedCurrent',
-    label: 'Current that would flow with full iron',
+    label: 'No-load current at this flux',
     expression: '{motorCurrent} · volts / |R + jωLσ|',
     unit: 'A',
     source: 'resistance 4 %, leakage 20 % of the rated impedance (common practice)',

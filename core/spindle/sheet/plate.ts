@@ -52,7 +52,7 @@ const rectifierFactor = 1.4;
 export const plateFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'plateResult',
-    label: 'What the plate makes of itself',
+    label: 'Nameplate check',
     expression: 'poles, field and slip of the plate',
     unit: '',
     source: 'IEC 60034-1, NEMA MG 1',
@@ -70,7 +70,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'synchronousSpeed',
-    label: 'Speed of the field',
+    label: 'Synchronous speed',
     expression: '120 · {plateHertz} / {poles}',
     unit: 'rpm',
     source: 'IEC 60034-1, NEMA MG 1',
@@ -79,7 +79,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'slip',
-    label: 'Slip at full load',
+    label: 'Full-load slip',
     expression: '100 · (1 − {plateSpeed} / {synchronousSpeed})',
     unit: '%',
     source: 'definition',
@@ -88,7 +88,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'slipHertz',
-    label: '… in the rotor',
+    label: 'Slip frequency',
     expression: '{slip} / 100 · {plateHertz}',
     unit: 'Hz',
     source: 'definition',
@@ -106,7 +106,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'outputVolts',
-    label: 'What the drive can put out',
+    label: 'Drive output range',
     expression: '3 × {supplyVolts}',
     unit: 'V',
     source: 'a drive puts out at most what it takes in (common practice)',
@@ -115,7 +115,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'connectionChoice',
-    label: 'How to connect it',
+    label: 'Motor connection',
     expression: 'the connection whose volts are {outputVolts}',
     unit: '',
     source: 'IEC 60034-1: ± 10 %',
@@ -124,7 +124,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'connection',
-    label: 'This supply needs',
+    label: 'Capacitance needed',
     expression: 'the connection whose volts are {outputVolts}',
     unit: '',
     source: 'IEC 60034-1: ± 10 %',
@@ -133,7 +133,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'motorVolts',
-    label: 'Volts of the motor so connected',
+    label: 'Motor voltage in this connection',
     expression: 'plate, {chosenConnection}',
     unit: 'V',
     source: 'plate',
@@ -142,7 +142,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'motorCurrent',
-    label: 'Current to set for its protection',
+    label: 'Motor protection current to set',
     expression: 'plate, {chosenConnection}',
     unit: 'A',
     source: 'plate',
@@ -151,7 +151,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'noLoadCurrent',
-    label: 'Current to expect without load',
+    label: 'Expected no-load current',
     expression: '{motorCurrent} · (√(1 − cos²φ) − 0.2)',
     unit: 'A',
     source: 'magnetising current less leakage (common practice)',
@@ -160,7 +160,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'plateEfficiency',
-    label: 'Efficiency by the plate',
+    label: 'Efficiency from the nameplate',
     expression: '100 · {platePower} / (√3 · {motorVolts} · {motorCurrent} · cos φ)',
     unit: '%',
     source: 'IEC 60034-1',

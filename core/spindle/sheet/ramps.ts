@@ -77,7 +77,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'topOmega',
-    label: 'Motor at the highest wanted speed',
+    label: 'Motor speed at the highest wanted tool speed',
     expression: '2π / 60 · {wantedTop} · {ratioNumber}',
     unit: 'rad/s',
     source: 'definition',
@@ -86,7 +86,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'availableTorque',
-    label: 'Torque for the start',
+    label: 'Starting torque needed',
     expression: '{ratedTorque} · min({overload}, {driveOverload} · {driveCurrent} / {motorCurrent})',
     unit: 'N·m',
     source: 'torque goes with current (common practice)',
@@ -95,7 +95,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'reachableStart',
-    label: 'Fastest start that is possible',
+    label: 'Shortest possible start',
     expression: '{totalInertia} · ∫ dω / ({availableTorque} − {frictionTorque}), 0 … {topOmega}',
     unit: 's',
     source: 'J · dω/dt = T − T load, torque falling as 1/ω above the base',
@@ -111,7 +111,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'plannedStart',
-    label: 'Start by the ramp that is set',
+    label: 'Start time with the ramp set',
     expression: '{rampUp} · {topOmega} · {poles} / (4π · {highestHertz})',
     unit: 's',
     source: 'a ramp counts to the highest hertz',
@@ -120,7 +120,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'plannedStop',
-    label: 'Stop by the ramp that is set',
+    label: 'Stop time with the ramp set',
     expression: '{rampDown} · {topOmega} · {poles} / (4π · {highestHertz})',
     unit: 's',
     source: 'a ramp counts to the highest hertz',
@@ -129,7 +129,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'busVolts',
-    label: 'DC bus at rest',
+    label: 'DC bus voltage at rest',
     expression: '√2 · {supplyVolts}',
     unit: 'V',
     source: 'peak of the supply',
@@ -138,7 +138,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'brakingSupply',
-    label: 'Where braking energy can go',
+    label: 'Braking energy absorbed by',
     expression: '{capacitance} from {busVolts} V to {tripVolts} V, and {idlePower} W',
     unit: '',
     source: 'drive',
@@ -156,7 +156,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'brakingResult',
-    label: 'What the stop gives back',
+    label: 'Energy returned by the stop',
     expression: 'from {topOmega} to rest in {plannedStop}',
     unit: '',
     source: 'energy',
@@ -165,7 +165,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'kineticEnergy',
-    label: 'Energy in what turns',
+    label: 'Rotational energy',
     expression: '½ · {totalInertia} · {topOmega}²',
     unit: 'J',
     source: 'E = ½ · J · ω²',
@@ -174,7 +174,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'capacitorEnergy',
-    label: 'What the capacitors take before it trips',
+    label: 'Energy the capacitors absorb before a trip',
     expression: '½ · {capacitance} · ({tripVolts}² − {busVolts}²)',
     unit: 'J',
     source: 'E = ½ · C · V²',
@@ -183,7 +183,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'returnedEnergy',
-    label: 'Energy that comes back in this stop',
+    label: 'Energy returned by this stop',
     expression: 'braking power · efficiency − {idlePower}, over {plannedStop}',
     unit: 'J',
     source: 'a straight ramp, less friction and losses',
@@ -192,7 +192,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'busVoltsAfterStop',
-    label: 'DC bus at its highest, without a resistor',
+    label: 'Highest DC bus voltage without a resistor',
     expression: '√({busVolts}² + 2 · {returnedEnergy} / {capacitance})',
     unit: 'V',
     source: 'E = ½ · C · V²',
@@ -235,7 +235,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'resistorMost',
-    label: 'Resistor at most',
+    label: 'Highest resistor value',
     expression: '{chopperVolts}² / {resistorPeak}',
     unit: 'Ω',
     source: 'P = V² / R',
@@ -245,7 +245,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'resistorPeak',
-    label: 'Peak power into it',
+    label: 'Peak power into the resistor',
     expression: 'braking power at {topOmega}',
     unit: 'W',
     source: 'P = T · ω, less losses',
@@ -254,7 +254,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'resistorMean',
-    label: 'Mean power into it',
+    label: 'Mean power into the resistor',
     expression: '{returnedEnergy} / {stopEvery}',
     unit: 'W',
     source: 'a stop every so often',

@@ -44,7 +44,7 @@ const perHertz = (v: { readonly hertzPerToolRpm: Exact }) => 1 / toNumber(v.hert
 export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'ratioNumber',
-    label: 'Motor turns for one of the tool',
+    label: 'Motor turns per tool turn',
     expression: '{beltRatio}',
     unit: '',
     source: 'belt step in use',
@@ -53,7 +53,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'hertzPerToolRpm',
-    label: 'Hertz for one rpm of the tool',
+    label: 'Frequency per rpm of the tool',
     expression: '{beltRatio} · {poles} / 120',
     unit: 'Hz/rpm',
     source: 'IEC 60034-1: n = 120 · f / poles, through the belt',
@@ -62,7 +62,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'range',
-    label: 'What bounds the speed',
+    label: 'Speed limited by',
     expression: 'the highest of what bounds it below, the lowest of what bounds it above',
     unit: '',
     source: 'the lesser of all',
@@ -83,8 +83,8 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'lowestBy',
-    label: '… because of',
-    expression: 'what binds below',
+    label: 'Lowest speed limited by',
+    expression: 'the highest of the lower limits',
     unit: '',
     source: 'ties name all',
     inputs: ['range'],
@@ -101,8 +101,8 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'highestBy',
-    label: '… because of',
-    expression: 'what binds above',
+    label: 'Highest speed limited by',
+    expression: 'the lowest of the upper limits',
     unit: '',
     source: 'ties name all',
     inputs: ['range'],
@@ -110,7 +110,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'rimSpeed',
-    label: 'Rim of the tool at that speed',
+    label: 'Rim speed of the tool',
     expression: 'π · {toolDiameter} · {highestToolSpeed} / 60',
     unit: 'm/s',
     source: 'definition',
@@ -119,7 +119,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'hertzAtTop',
-    label: 'Hertz at the highest speed',
+    label: 'Frequency at the highest speed',
     expression: '{highestToolSpeed} · {hertzPerToolRpm}',
     unit: 'Hz',
     source: 'IEC 60034-1',
@@ -128,7 +128,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'hertzAtWanted',
-    label: 'Hertz at the wanted speed',
+    label: 'Frequency at the wanted speed',
     expression: '{wantedSpeed} · {hertzPerToolRpm}',
     unit: 'Hz',
     source: 'IEC 60034-1',
@@ -137,7 +137,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'signalPerToolRpm',
-    label: 'For the controller’s ratio field',
+    label: 'Spindle ratio for the controller',
     expression: '{hertzPerToolRpm} · signal for one hertz',
     unit: '{signal}/rpm',
     source: 'what one rpm of the tool is in the signal',
@@ -146,7 +146,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'toolRpmPerSignal',
-    label: '… or the other way round',
+    label: 'Tool rpm per unit of signal',
     expression: '1 / {signalPerToolRpm}',
     unit: 'rpm/{signal}',
     source: 'definition',
@@ -173,7 +173,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'toolSpeedAtFullSignal',
-    label: 'Speed of the tool at full signal',
+    label: 'Tool speed at full signal',
     expression: 'hertz at the end of the signal / {hertzPerToolRpm}',
     unit: 'rpm',
     source: 'scale of the command',
@@ -186,7 +186,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'takerStep',
-    label: '… a step of the drive',
+    label: 'Drive step at the tool',
     expression: 'the drive’s own hertz, or one count',
     unit: 'rpm',
     source: 'the coarser of its converter and its output',
@@ -195,7 +195,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'senderStep',
-    label: '… a step of what sends it',
+    label: 'Controller step at the tool',
     expression: 'range of the signal / its steps',
     unit: 'rpm',
     source: 'definition',
@@ -204,16 +204,16 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'toolStep',
-    label: 'Smallest step of the tool',
+    label: 'Smallest tool speed step',
     expression: 'the coarser of {senderStep} and {takerStep}',
     unit: 'rpm',
-    source: 'the coarser end binds',
+    source: 'the coarser end decides',
     inputs: ['senderStep', 'takerStep'],
     compute: (v) => known(Math.max(v.senderStep, v.takerStep)),
   }),
   formula({
     symbol: 'coarserEnd',
-    label: '… because of',
+    label: 'Resolution limited by',
     expression: 'the end with the coarser step',
     unit: '',
     source: 'a tie names both',

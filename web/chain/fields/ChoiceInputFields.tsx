@@ -22,7 +22,7 @@ export function ChoiceInputFields({ command }: { readonly command: ChoiceCommand
         least={1}
       />
       <NumberField
-        label="Its outputs change within"
+        label="Output skew"
         path={['command', 'skew']}
         rule="dwell"
         shownIn={milliseconds}
@@ -110,7 +110,7 @@ export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommand
         <NumberField label="Stored moves of the drive" path={['command', 'storedMoves']} rule="storedMoves" />
       </Pair>
       <ChoiceField
-        label="A pattern without a move"
+        label="Pattern without a move"
         value={command.nothing}
         choices={nothingMeanings.map((value) => ({ value, label: value }))}
         onChange={(value) => edit(['command', 'nothing'], value)}

@@ -43,7 +43,7 @@ export function ControllerFields() {
     <>
       <FromLibrary shelf="controller" />
       <ChoiceField
-        label="It sends"
+        label="Command signal"
         value={command.kind}
         onChange={(kind: CommandDocument['kind']) => {
           edit(['command'], commandFrom(newCommand(kind, command), { controller, drive }));
@@ -110,7 +110,7 @@ function fieldsOf(command: CommandDocument): ReactNode {
       return (
         <>
           <ChoiceInputFields command={command} />
-          <Hint>What each pattern does is set under Signals.</Hint>
+          <Hint>Set the move for each pattern on the page Signals.</Hint>
         </>
       );
   }
@@ -127,7 +127,7 @@ function PulseLineFields({ electrical }: { readonly electrical: 'differential' |
         help="What it can really send, all axes running."
       />
       <ChoiceField
-        label="Line to the drive"
+        label="Pulse line"
         value={electrical}
         onChange={(value) => edit(['command', 'electrical'], value)}
         choices={[
@@ -181,9 +181,9 @@ function TrainFields({ command }: { readonly command: Extract<CommandDocument, {
       />
       <Pair>
         <ExactField label="Pulses of a train" path={['command', 'pulses']} rule="pulses" />
-        <NumberField label="Its rate" path={['command', 'rate']} rule="pulseRate" />
+        <NumberField label="Pulse rate of the train" path={['command', 'rate']} rule="pulseRate" />
         <NumberField
-          label="From train to train"
+          label="Repeat period of the train"
           path={['command', 'repeatPeriod']}
           rule="time"
           help="empty: not repeated"

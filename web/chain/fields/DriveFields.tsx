@@ -41,7 +41,7 @@ export function DriveFields() {
       {document.command.kind === 'choice' && <ChoiceDriveFields command={document.command} />}
       <NumberField label="Position counter, bits" path={['drive', 'counterBits']} rule="counterBits" />
       <ChoiceField
-        label={isLinear ? 'Plus counts move, seen from the cable' : 'Plus turns the shaft, seen from the shaft side'}
+        label={isLinear ? 'Plus counts move, seen from the cable' : 'Positive direction, viewed from the shaft end'}
         value={settings.rotationSense}
         onChange={(value) => edit(['settings', 'rotationSense'], value)}
         choices={[
@@ -63,7 +63,7 @@ function PulseInputFields() {
   return (
     <>
       <ChoiceField
-        label="The drive is told its ratio as"
+        label="Ratio format"
         value={drive.ratioForm}
         onChange={(form) => edit(['drive', 'ratioForm'], form)}
         choices={(['numerator and denominator', 'pulses per revolution', 'switch table', 'multiplier'] as const).map(
@@ -72,7 +72,7 @@ function PulseInputFields() {
       />
       {drive.ratioForm !== 'switch table' && drive.ratioForm !== 'pulses per revolution' && (
         <Toggle
-          label="Its manual writes counts = pulses × D / N"
+          label="Manual defines counts = pulses × D / N"
           path={['drive', 'ratioInverted']}
           value={drive.ratioInverted}
         />
@@ -92,7 +92,7 @@ function PulseInputFields() {
         )}
         <NumberField label="Differential input" path={['drive', 'differentialRate']} rule="pulseRate" />
         <NumberField label="Single-ended input" path={['drive', 'singleEndedRate']} rule="pulseRate" />
-        <NumberField label="Ratios it switches" path={['drive', 'gearSets']} rule="gearSets" />
+        <NumberField label="Switchable ratios" path={['drive', 'gearSets']} rule="gearSets" />
       </Pair>
     </>
   );
@@ -152,7 +152,7 @@ function GearFields() {
             if (row) setPulses(row.pulses);
           }}
           choices={[
-            ...(now ? [] : [{ value: '', label: pulses ? `none gives ${exactToText(pulses)}` : 'not known yet' }]),
+            ...(now ? [] : [{ value: '', label: pulses ? `none gives ${exactToText(pulses)}` : 'unknown' }]),
             ...rows.map((row) => ({ value: row.switches, label: `${row.switches}: ${exactToText(row.pulses)}` })),
           ]}
           help={`pulses per ${turn}, by position of the switches`}
@@ -246,7 +246,7 @@ function GearSets() {
         Add a ratio
       </Button>
       {sets.length > 0 && (
-        <Toggle label="Switched while the axis moves" path={['gear', 'switchedInMotion']} value={switchedInMotion} />
+        <Toggle label="Ratio switched while moving" path={['gear', 'switchedInMotion']} value={switchedInMotion} />
       )}
     </>
   );
@@ -281,8 +281,8 @@ function SupplyFields() {
         help="Axes that name the same one share it."
       />
       <Pair>
-        <NumberField label="Its voltage" path={['supply', 'voltage']} rule="voltage" />
-        <NumberField label="Its current" path={['supply', 'ratedCurrent']} rule="current" />
+        <NumberField label="Supply voltage" path={['supply', 'voltage']} rule="voltage" />
+        <NumberField label="Rated supply current" path={['supply', 'ratedCurrent']} rule="current" />
         <NumberField
           label="Current of other axes"
           path={['supply', 'otherCurrent']}
@@ -292,7 +292,7 @@ function SupplyFields() {
         <NumberField label="Capacitance" path={['supply', 'capacitance']} rule="capacitance" help="supply and drive" />
       </Pair>
       <Toggle
-        label="It takes energy back, or has a brake chopper"
+        label="Absorbs regenerated energy"
         path={['supply', 'takesEnergyBack']}
         value={document.supply.takesEnergyBack}
       />

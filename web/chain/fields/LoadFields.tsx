@@ -19,10 +19,10 @@ export function LoadFields() {
         rule="travel"
       />
       {motion.kind === 'rotary' && (
-        <Toggle label="Turns on and on, without an end" path={['motion', 'endless']} value={motion.endless} />
+        <Toggle label="Endless rotary" path={['motion', 'endless']} value={motion.endless} />
       )}
       <TextLine
-        label="Plus is the end"
+        label="Plus end"
         path={['plusEnd']}
         value={document.plusEnd}
         help="What one sees there: “towards the kiln”"
@@ -74,9 +74,9 @@ function PairFields() {
       {pair && (
         <>
           <Between>The second motor</Between>
-          <Toggle label="Built in mirrored to the first" path={['pair', 'mirrored']} value={pair.mirrored} />
+          <Toggle label="Mounted mirrored to the first motor" path={['pair', 'mirrored']} value={pair.mirrored} />
           <ChoiceField
-            label="Plus turns its shaft, seen from its shaft side"
+            label="Positive direction, viewed from the shaft end"
             value={pair.secondSense}
             onChange={(value) => edit(['pair', 'secondSense'], value)}
             choices={[
@@ -85,7 +85,7 @@ function PairFields() {
             ]}
           />
           <ChoiceField
-            label="Squared by"
+            label="Squaring reference"
             value={pair.squaring}
             onChange={(value) => edit(['pair', 'squaring'], value)}
             choices={[
@@ -98,7 +98,7 @@ function PairFields() {
             <NumberField label="Distance between them" path={['pair', 'spacing']} rule="length" />
             <NumberField label="Skew allowed" path={['pair', 'skewLimit']} rule="distance" />
           </Pair>
-          <Toggle label="A trip of one stops both" path={['pair', 'commonTrip']} value={pair.commonTrip} />
+          <Toggle label="Trip of either drive stops both" path={['pair', 'commonTrip']} value={pair.commonTrip} />
         </>
       )}
     </>

@@ -22,7 +22,7 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
     <>
       <Pair>
         <ChoiceField
-          label="It commands"
+          label="Commanded quantity"
           value={command.meaning}
           choices={command.kind === 'pwm' ? meanings.filter(({ value }) => value !== 'torque') : meanings}
           onChange={(meaning) => edit(['command'], withMeaning(command, meaning))}
@@ -51,12 +51,16 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
         command.range === 'potentiometer' ? (
           <PotentiometerFields />
         ) : (
-          <NumberField label="Bits of its output" path={['command', 'controllerBits']} rule="converterBits" />
+          <NumberField
+            label="Controller output resolution, bits"
+            path={['command', 'controllerBits']}
+            rule="converterBits"
+          />
         )
       ) : (
         <Pair>
-          <NumberField label="Carrier" path={['command', 'carrier']} rule="pulseRate" />
-          <NumberField label="Generator, bits" path={['command', 'generatorBits']} rule="converterBits" />
+          <NumberField label="Carrier frequency" path={['command', 'carrier']} rule="pulseRate" />
+          <NumberField label="Generator resolution, bits" path={['command', 'generatorBits']} rule="converterBits" />
           <NumberField
             label="Timer clock"
             path={['command', 'generatorClock']}
@@ -105,9 +109,9 @@ function TwoPoints({ command }: { readonly command: ScaledCommandDocument }) {
   return (
     <Pair>
       <ExactField label="Signal A" path={['command', 'from', 'signal']} rule={signal} />
-      <ExactField label="means" path={['command', 'from', 'value']} rule={value} />
+      <ExactField label="Value at signal A" path={['command', 'from', 'value']} rule={value} />
       <ExactField label="Signal B" path={['command', 'to', 'signal']} rule={signal} />
-      <ExactField label="means this" path={['command', 'to', 'value']} rule={value} />
+      <ExactField label="Value at signal B" path={['command', 'to', 'value']} rule={value} />
     </Pair>
   );
 }
@@ -124,10 +128,10 @@ function PotentiometerFields() {
           rule="potResistance"
           help="4.7 to 10 kΩ is common"
         />
-        <NumberField label="Dead at each end" path={path('deadEnd')} rule="deadEnd" />
+        <NumberField label="Dead travel at each end" path={path('deadEnd')} rule="deadEnd" />
         <NumberField label="Reference" path={path('referenceVoltage')} rule="referenceVoltage" />
         <NumberField
-          label="It can drive"
+          label="Reference current limit"
           path={path('referenceCurrent')}
           rule="current"
           shownIn={{ unit: 'mA', of: 1000 }}
@@ -145,18 +149,18 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
     <>
       {command.kind === 'analog' ? (
         <>
+          <ChoiceField
+            label="Drive input type"
+            value={command.driveInput}
+            choices={[
+              { value: 'converted', label: 'digital (A/D converter)' },
+              { value: 'purely analog', label: 'purely analog' },
+            ]}
+            onChange={(value) => edit(['command', 'driveInput'], value)}
+          />
           <Pair>
-            <ChoiceField
-              label="Its input is"
-              value={command.driveInput}
-              choices={[
-                { value: 'converted', label: 'converted to a number' },
-                { value: 'purely analog', label: 'purely analog' },
-              ]}
-              onChange={(value) => edit(['command', 'driveInput'], value)}
-            />
             {command.driveInput === 'converted' && (
-              <NumberField label="Bits of its input" path={['command', 'driveBits']} rule="converterBits" />
+              <NumberField label="Input resolution, bits" path={['command', 'driveBits']} rule="converterBits" />
             )}
             <NumberField
               label={`Deadband, ${command.range.endsWith('mA') ? 'mA' : 'V'}`}
@@ -166,7 +170,7 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
             <NumberField label="Filter" path={['command', 'filter']} rule="dwell" shownIn={{ unit: 'ms', of: 1000 }} />
           </Pair>
           <ChoiceField
-            label="The drive is told its gain as"
+            label="Gain format"
             value={command.gainForm}
             choices={[
               { value: 'value at full signal', label: 'the value at full signal' },
@@ -178,7 +182,7 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
       ) : (
         <>
           <Pair>
-            <NumberField label="Clock of its capture" path={['command', 'captureClock']} rule="pulseRate" />
+            <NumberField label="Capture clock frequency" path={['command', 'captureClock']} rule="pulseRate" />
             <ExactField
               label="Raw number at 100 %"
               path={['command', 'rawFullScale']}
@@ -189,7 +193,7 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
             <ExactField label="Largest denominator" path={['command', 'denominatorMax']} rule="gearRegister" />
           </Pair>
           <TextLine
-            label="Its terminal is also set to be"
+            label="Other function of this input"
             path={['command', 'sharedWith']}
             value={command.sharedWith}
             help="Empty: nothing else."
@@ -197,11 +201,7 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
           <Hint>value = raw × N / D + offset</Hint>
         </>
       )}
-      <Toggle
-        label="It trips when the signal is lost"
-        path={['command', 'faultDetected']}
-        value={command.faultDetected}
-      />
+      <Toggle label="Trip on signal loss" path={['command', 'faultDetected']} value={command.faultDetected} />
     </>
   );
 }

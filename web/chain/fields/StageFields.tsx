@@ -38,7 +38,7 @@ export function StageFields({ index, choose }: { readonly index: number; readonl
   return (
     <>
       <ChoiceField
-        label="Kind of stage"
+        label="Type of stage"
         value={stage.kind}
         choices={kinds.map((kind) => ({ value: kind, label: stageNames[kind] }))}
         onChange={(kind) => edit(['stages', index], newStage(kind))}
@@ -65,7 +65,7 @@ export function StageFields({ index, choose }: { readonly index: number; readonl
         />
       </Pair>
       <Toggle
-        label={isTurning ? 'Turns the other way at its output' : 'Plus turns move towards minus'}
+        label={isTurning ? 'Output reverses direction' : 'Reverses direction'}
         path={path('reverses')}
         value={stage.reverses}
       />
@@ -153,7 +153,7 @@ function KindFields(props: { readonly stage: StageDocument; readonly path: (fiel
             <NumberField label="Free length" path={path('freeLength')} rule="length" help="bearing to nut, longest" />
           </Pair>
           <ChoiceField
-            label="Ends of the screw"
+            label="Screw end bearings"
             value={stage.bearings}
             choices={screwBearings.map((value) => ({ value, label: value }))}
             onChange={(value) => edit(path('bearings'), value)}

@@ -22,7 +22,7 @@ export function BeltFields() {
   return (
     <>
       <ChoiceField
-        label="The belt lies on"
+        label="Pulley step in use"
         value={belt.inUse}
         onChange={(inUse) => edit(['belt', 'inUse'], inUse)}
         choices={belt.steps.map((_, index) => ({ value: index, label: titleOf(index) }))}
@@ -34,7 +34,7 @@ export function BeltFields() {
             <Pair>
               <TextLine label={`Step ${index + 1}`} path={['belt', 'steps', index, 'name']} value={step.name} />
               <ExactField
-                label="Motor : tool"
+                label="Belt ratio, motor : tool"
                 path={['belt', 'steps', index, 'ratio']}
                 rule="beltRatio"
                 help="3/2 or 1.5: the motor turns faster"
@@ -58,7 +58,12 @@ export function BeltFields() {
       </Pair>
       <Between>Mechanics</Between>
       <Pair>
-        <NumberField label="Belt, up to" path={['belt', 'speedLimit']} rule="motorSpeed" help="of the motor’s pulley" />
+        <NumberField
+          label="Belt speed limit"
+          path={['belt', 'speedLimit']}
+          rule="motorSpeed"
+          help="of the motor’s pulley"
+        />
         <NumberField label="Pulley inertia" path={['belt', 'pulleyInertia']} rule="inertia" help="on the motor" />
         <NumberField
           label="Friction"
@@ -67,7 +72,7 @@ export function BeltFields() {
           help="at the motor: belt, bearings, seals"
         />
       </Pair>
-      <Toggle label="It turns the other way round" path={['belt', 'reverses']} value={belt.reverses} />
+      <Toggle label="Belt reverses direction" path={['belt', 'reverses']} value={belt.reverses} />
     </>
   );
 }

@@ -16,12 +16,12 @@ export function WordFields() {
   return (
     <>
       <SpindleFromLibrary shelf="controller" />
-      <Between>Speeds that are wanted, of the tool</Between>
+      <Between>Wanted tool speeds</Between>
       <Pair>
-        <NumberField label="Worked with" path={['wanted', 'speed']} rule="motorSpeed" />
-        <NumberField label="Highest" path={['wanted', 'topSpeed']} rule="motorSpeed" />
+        <NumberField label="Working speed" path={['wanted', 'speed']} rule="motorSpeed" />
+        <NumberField label="Highest speed" path={['wanted', 'topSpeed']} rule="motorSpeed" />
       </Pair>
-      <Hint>The probe above starts at the speed that is worked with. Type another at any station.</Hint>
+      <Hint>The probe above starts at the working speed. Type another value at any station.</Hint>
     </>
   );
 }
@@ -33,7 +33,7 @@ export function SignalFields() {
   return (
     <>
       <ChoiceField
-        label="The speed comes by"
+        label="Speed command source"
         value={command.kind}
         onChange={(kind) => edit(['command'], newSpindleCommand(kind))}
         choices={(Object.keys(commandTitles) as (keyof typeof commandTitles)[]).map((value) => ({
@@ -79,21 +79,26 @@ function ScaleFields({ command }: { readonly command: Command<'signal'> }) {
         help={`${lowest} … ${Number.isFinite(highest) ? highest : 'any'} ${unit}`}
       />
       <Pair>
-        <ExactField label={`This signal, ${unit}`} path={['command', 'from', 'signal']} rule="spindleSignal" />
-        <ExactField label="means" path={['command', 'from', 'hertz']} rule="signalHertz" />
-        <ExactField label={`… and this, ${unit}`} path={['command', 'to', 'signal']} rule="spindleSignal" />
-        <ExactField label="means" path={['command', 'to', 'hertz']} rule="signalHertz" />
+        <ExactField label={`Lower signal, ${unit}`} path={['command', 'from', 'signal']} rule="spindleSignal" />
+        <ExactField label="Frequency at the lower signal" path={['command', 'from', 'hertz']} rule="signalHertz" />
+        <ExactField label={`Upper signal, ${unit}`} path={['command', 'to', 'signal']} rule="spindleSignal" />
+        <ExactField label="Frequency at the upper signal" path={['command', 'to', 'hertz']} rule="signalHertz" />
         <NumberField
           label={command.signal === 'dial' ? 'Dial: divisions' : 'Controller: steps'}
           path={['command', 'senderSteps']}
           rule="steps"
           help="over the whole range"
         />
-        <NumberField label="Drive: steps" path={['command', 'takerSteps']} rule="steps" help="over the whole range" />
+        <NumberField
+          label="Drive: converter steps"
+          path={['command', 'takerSteps']}
+          rule="steps"
+          help="over the whole range"
+        />
       </Pair>
       {command.signal !== 'dial' && (
         <NumberField
-          label="Controller: full signal is sent for"
+          label="Controller: speed at full signal"
           path={['command', 'controllerTop']}
           rule="motorSpeed"
           help="rpm of the tool, as set at the controller"
@@ -146,7 +151,7 @@ function WordFormatFields({ command }: { readonly command: Command<'fieldBus'> }
   return (
     <>
       <ChoiceField
-        label="The register counts"
+        label="Register unit"
         value={command.counts}
         onChange={(counts) => edit(['command'], { ...command, counts, each: counts === 'rpm' ? 1 : 0.01 })}
         choices={[

@@ -16,7 +16,7 @@ export function SpindleDriveFields() {
         <NumberField label="Rated current" path={['drive', 'ratedCurrent']} rule="current" />
         <NumberField label="Overload, times" path={['drive', 'overload']} rule="overload" help="for a minute" />
         <NumberField label="Supply from" path={['drive', 'supplyLeast']} rule="plateVolts" />
-        <NumberField label="… to" path={['drive', 'supplyMost']} rule="plateVolts" />
+        <NumberField label="Supply up to" path={['drive', 'supplyMost']} rule="plateVolts" />
         <ChoiceField
           label="Phases in"
           value={drive.phases}
@@ -30,20 +30,20 @@ export function SpindleDriveFields() {
         />
         <NumberField label="Highest frequency" path={['drive', 'highestHertz']} rule="hertz" />
         <NumberField label="Frequency step" path={['drive', 'resolution']} rule="hertz" />
-        <NumberField label="It takes itself" path={['drive', 'idlePower']} rule="powerOrNone" />
+        <NumberField label="Idle power" path={['drive', 'idlePower']} rule="powerOrNone" />
       </Pair>
       <Between>DC bus</Between>
       <Pair>
         <NumberField label="Capacitance" path={['drive', 'capacitance']} rule="capacitance" />
         <NumberField label="Trips at" path={['drive', 'tripVolts']} rule="plateVolts" />
-        <NumberField label="Gives up below" path={['drive', 'leastVolts']} rule="plateVolts" />
-        <NumberField label="Empty after" path={['drive', 'dischargeTime']} rule="minutes" />
+        <NumberField label="Undervoltage trip level" path={['drive', 'leastVolts']} rule="plateVolts" />
+        <NumberField label="Discharge time" path={['drive', 'dischargeTime']} rule="minutes" />
       </Pair>
-      <Toggle label="It has a brake chopper" path={['drive', 'hasChopper']} value={drive.hasChopper} />
+      <Toggle label="Brake chopper fitted" path={['drive', 'hasChopper']} value={drive.hasChopper} />
       {drive.hasChopper && (
         <Pair>
-          <NumberField label="Chopper from" path={['drive', 'chopperVolts']} rule="plateVolts" />
-          <NumberField label="Resistor at least" path={['drive', 'leastOhms']} rule="resistance" />
+          <NumberField label="Brake chopper threshold" path={['drive', 'chopperVolts']} rule="plateVolts" />
+          <NumberField label="Lowest resistor value" path={['drive', 'leastOhms']} rule="resistance" />
         </Pair>
       )}
     </>

@@ -23,9 +23,9 @@ export function SpindleMotorFields() {
       <Between>Data sheet</Between>
       <Pair>
         <NumberField label="Rotor inertia" path={['motor', 'rotorInertia']} rule="rotorInertia" />
-        <NumberField label="Bearings, up to" path={['motor', 'bearingSpeed']} rule="motorSpeed" />
+        <NumberField label="Bearing speed limit" path={['motor', 'bearingSpeed']} rule="motorSpeed" />
         <NumberField
-          label="Cooled from"
+          label="Self-cooled above"
           path={['motor', 'coolingHertz']}
           rule="hertzOrNone"
           help="0: a fan of its own, water, air"

@@ -11,8 +11,13 @@ export function ToolFields() {
       <Pair>
         <NumberField label="Diameter" path={['tool', 'diameter']} rule="length" />
         <NumberField label="Inertia" path={['tool', 'inertia']} rule="inertia" help="with arbor and pulley" />
-        <NumberField label="Speed, up to" path={['tool', 'topSpeed']} rule="motorSpeed" help="as marked on it" />
-        <NumberField label="Rim, up to" path={['tool', 'rimSpeed']} rule="rimSpeed" help="as marked on it" />
+        <NumberField
+          label="Speed limit of the stage"
+          path={['tool', 'topSpeed']}
+          rule="motorSpeed"
+          help="as marked on it"
+        />
+        <NumberField label="Rim speed limit" path={['tool', 'rimSpeed']} rule="rimSpeed" help="as marked on it" />
       </Pair>
     </>
   );

@@ -38,6 +38,8 @@ export function createServer({ store, webFolder, importFolder }: ServerOptions):
         useDefaults: false,
         directives: {
           defaultSrc: ["'self'"],
+          // Sheets to print are made in the browser and shown to its print dialog.
+          frameSrc: ["'self'", 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:'],
           fontSrc: ["'self'", 'data:'],

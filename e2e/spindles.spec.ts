@@ -42,10 +42,10 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await step(page, /Connection and curve/);
   await fill(page, 'Supply', '230');
   await choose(page, 'Phases', 'one');
-  await fill(page, 'Motor protection current', '8.4');
+  await fill(page, 'Protection current', '8.4');
   // The classic ruin, found before the leads are on.
   await fill(page, 'Base frequency', '50');
-  await fill(page, 'Base volts', '220');
+  await fill(page, 'Base voltage', '220');
   await fill(page, 'Highest frequency', '400');
   await expect(findings(page)).toContainText('8 times its volts per hertz');
   await fill(page, 'Base frequency', '400');
@@ -82,7 +82,7 @@ test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   await step(page, /Ramps and braking/);
   await choose(page, 'Stop method', 'coasting');
   await expect(page.getByRole('img', { name: 'DC bus voltage during a stop' })).toBeVisible();
-  await choose(page, 'Stop method', 'its ramp');
+  await choose(page, 'Stop method', 'ramp to standstill');
   await button(page, 'Take it out').click();
   await noSeriousFinding(page);
   await step(page, /Command and interlocks/);

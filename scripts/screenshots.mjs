@@ -82,7 +82,7 @@ await page.keyboard.press('Escape');
 await step(/Signals/);
 await page.getByRole('tab', { name: /Pulses/ }).click();
 await shot('pulses');
-await step(/Find a fault/);
+await step(/Troubleshooting/);
 const look = (question, words) =>
   page.getByRole('group', { name: question }).getByRole('button', { name: words, exact: true }).click();
 await look(/What does the shaft do/, 'the same way for both');
@@ -127,7 +127,7 @@ await shot('measure');
 await page.goto(base);
 await page.getByRole('link', { name: 'Edge grinder' }).click();
 await station('Belt').click();
-await page.getByLabel('Speed word: rpm').fill('2001');
+await page.getByLabel('Speed command: rpm').fill('2001');
 await shot('spindle');
 await step(/Connection and curve/);
 await page.getByRole('img', { name: 'Torque and power over tool speed' }).waitFor();

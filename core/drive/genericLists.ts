@@ -11,7 +11,7 @@ const pulseController = (axisUnit: string) => [
   value('Pulses active', 'pulseActiveLevel'),
   value('Direction inverted', 'directionInverted'),
   value('Pulse width', 'pulseWidth', 'µs'),
-  value('Direction before pulse', 'directionSetUp', 'µs'),
+  value('Direction set-up time', 'directionSetUp', 'µs'),
 ];
 
 const scaledController = (axisUnit: string) => [

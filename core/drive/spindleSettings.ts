@@ -87,7 +87,7 @@ export const genericSpindleDriveValues = ({ kind, signalUnit, patterns }: Spindl
   value('Motor: poles', 'motorPoles'),
   value('Motor: current for the protection', 'protectionCurrent', 'A'),
   value('Base frequency', 'baseHertz', 'Hz'),
-  value('Base volts', 'baseVolts', 'V'),
+  value('Base voltage', 'baseVolts', 'V'),
   value('Boost', 'boost', 'V'),
   ...[1, 2, 3].flatMap((k) => [
     value(`Point ${k} of the curve: frequency`, `point${k}Hertz`, 'Hz'),

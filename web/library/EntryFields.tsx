@@ -252,8 +252,8 @@ export function EntryFields(props: {
             {text('Largest N/D', 'ratioMax')}
             {number('Differential input', 'differentialRate', 'pulseRate')}
             {number('Single-ended input', 'singleEndedRate', 'pulseRate')}
-            {number('Shortest pulse', 'minimumPulseWidth', 'pulseWidth', microseconds)}
-            {number('Direction before pulse', 'directionSetUp', 'pulseWidth', microseconds)}
+            {number('Minimum pulse width', 'minimumPulseWidth', 'pulseWidth', microseconds)}
+            {number('Direction set-up time', 'directionSetUp', 'pulseWidth', microseconds)}
             <ChoiceField
               label="Pulse input circuit"
               value={item.entry.pulseInput.kind}
@@ -265,14 +265,14 @@ export function EntryFields(props: {
             />
             {item.entry.pulseInput.kind === 'optocoupler' && (
               <>
-                {number('Optocoupler voltage', 'pulseInput/forwardVoltage', 'voltage')}
-                {number('Resistor in the drive', 'pulseInput/resistance', 'resistance')}
-                {number('Input current from', 'pulseInput/minimumCurrent', 'current', milliamperes)}
-                {number('Input current to', 'pulseInput/maximumCurrent', 'current', milliamperes)}
+                {number('Optocoupler forward voltage', 'pulseInput/forwardVoltage', 'voltage')}
+                {number('Internal series resistor', 'pulseInput/resistance', 'resistance')}
+                {number('Minimum input current', 'pulseInput/minimumCurrent', 'current', milliamperes)}
+                {number('Maximum input current', 'pulseInput/maximumCurrent', 'current', milliamperes)}
               </>
             )}
             {number('Position counter, bits', 'counterBits', 'counterBits')}
-            {number('Gear ratios it switches', 'gearSets', 'gearSets')}
+            {number('Switchable ratios', 'gearSets', 'gearSets')}
             <ChoiceField
               label="Supply"
               value={item.entry.supply.kind}
@@ -288,18 +288,18 @@ export function EntryFields(props: {
             {number('Supply from', 'supply/minimum', 'voltage')}
             {number('Supply to', 'supply/maximum', 'voltage')}
             {number('Analog input, bits', 'signalInput/analogBits', 'converterBits')}
-            {number('Analog input, ohms', 'signalInput/inputResistance', 'potResistance')}
-            {number('Reference for a pot', 'signalInput/referenceVoltage', 'referenceVoltage')}
-            {number('The reference drives', 'signalInput/referenceCurrent', 'current', milliamperes)}
+            {number('Analog input resistance', 'signalInput/inputResistance', 'potResistance')}
+            {number('Reference voltage', 'signalInput/referenceVoltage', 'referenceVoltage')}
+            {number('Reference current limit', 'signalInput/referenceCurrent', 'current', milliamperes)}
             {number('PWM capture clock', 'signalInput/captureClock', 'pulseRate')}
             {number('PWM raw full scale', 'signalInput/rawFullScale', 'rawFullScale')}
-            {number('Moves it stores', 'signalInput/storedMoves', 'storedMoves')}
+            {number('Stored moves', 'signalInput/storedMoves', 'storedMoves')}
             {number('Encoder output', 'signalInput/encoderOutputRate', 'pulseRate')}
           </Grid>
           {(
             [
               [['ratioInverted'], 'Manual defines counts = pulses × D / N'],
-              [['supply', 'reversePolaritySafe'], 'Stands a supply of reversed polarity'],
+              [['supply', 'reversePolaritySafe'], 'Reverse-polarity protected'],
             ] as const
           ).map(([path, label]) => (
             <FormControlLabel

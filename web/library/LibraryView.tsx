@@ -167,7 +167,7 @@ function FilesLine({ shelf }: { readonly shelf: LibraryKind }) {
           testId="library-file"
           onFile={(file) => void file.text().then((text) => bringIn({ text, author }))}
         >
-          Bring in a file …
+          Import …
         </FileButton>
       </Box>
       {error && <Alert severity="error">{reasonOf(error)}</Alert>}

@@ -129,7 +129,7 @@ describe('the library', () => {
     await user.click(screen.getByRole('combobox', { name: 'Position stays valid, row 2' }));
     await user.click(screen.getByRole('option', { name: 'no' }));
     await user.click(screen.getByRole('checkbox', { name: 'field bus' }));
-    await type(user, 'Shortest pulse', '2.5');
+    await type(user, 'Minimum pulse width', '2.5');
     replies.set('PUT /library/drive-b', ({ body }: Request) => ({
       ...record('drive-b'),
       version: 2,

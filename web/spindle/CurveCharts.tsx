@@ -45,7 +45,7 @@ export function CurveCharts() {
           series={[
             { name: 'as set', look: 'main', points: all.map((f) => ({ x: toSpeed(f), y: voltsAt(curve, f) })) },
             {
-              name: 'as the plate wants it',
+              name: 'as on the nameplate',
               look: 'second',
               isDashed: true,
               points: [

@@ -91,7 +91,7 @@ function ConnectionFields() {
               { value: 'delta', label: 'delta' },
             ]}
           />
-          <NumberField label="Motor protection current" path={['settings', 'protectionCurrent']} rule="current" />
+          <NumberField label="Protection current" path={['settings', 'protectionCurrent']} rule="current" />
         </Pair>
         <ConnectionPicture connection={settings.connection} />
       </Column>
@@ -106,12 +106,12 @@ function CurveFields() {
       <Column>
         <Pair>
           <NumberField label="Base frequency" path={['settings', 'baseHertz']} rule="hertz" />
-          <NumberField label="Base volts" path={['settings', 'baseVolts']} rule="plateVolts" />
+          <NumberField label="Base voltage" path={['settings', 'baseVolts']} rule="plateVolts" />
           <NumberField label="Lowest frequency" path={['settings', 'lowestHertz']} rule="hertzOrNone" />
           <NumberField label="Highest frequency" path={['settings', 'highestHertz']} rule="hertz" />
           <NumberField label="Voltage boost at 0 Hz" path={['settings', 'boost']} rule="voltage" />
         </Pair>
-        <Between>Points in between</Between>
+        <Between>Intermediate points</Between>
         {settings.points.length === 0 && <Hint>None: a straight line from the boost to the base.</Hint>}
         <PointsTable
           label="Points of the curve"

@@ -34,7 +34,7 @@ export function RampsView() {
             value={settings.stopWay}
             onChange={(way) => edit(['settings', 'stopWay'], way)}
             choices={[
-              { value: 'ramp', label: 'its ramp' },
+              { value: 'ramp', label: 'ramp to standstill' },
               { value: 'coast', label: 'coasting' },
             ]}
           />

@@ -124,7 +124,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   }),
   formula({
     symbol: 'connection',
-    label: 'Capacitance needed',
+    label: 'Connection for this supply',
     expression: 'the connection whose volts are {outputVolts}',
     unit: '',
     source: 'IEC 60034-1: ± 10 %',

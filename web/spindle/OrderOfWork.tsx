@@ -34,11 +34,11 @@ export function OrderOfWork() {
           Key in motor, base ({n(hertz, 'Hz')}, {n(volts, 'V')}), protection ({n(amps, 'A')}) and limits from the key-in
           sheet, and keep them.
         </li>
-        <li>Run the drive without its motor: do its hertz follow the command?</li>
+        <li>Run the drive without its motor: does the output frequency follow the command?</li>
         <li>Switch off and wait again. Link the motor in {connection ?? '?'}, connect its leads and its earth.</li>
         <li>
           Run at the lowest speed without a tool{document.tool.name ? ` (${document.tool.name})` : ''}: does it turn the
-          right way round, at about {n(idle, 'A')}? To turn it round, swap two leads of the motor.
+          right way round, at about {n(idle, 'A')}? To reverse it, swap two motor leads.
         </li>
         <li>Then the run test, first without a load; the tool goes on last.</li>
       </Box>

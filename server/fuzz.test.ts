@@ -133,7 +133,7 @@ const query = fc
 describe('whatever comes in', () => {
   it.each(Object.entries(endpoints))(
     '%s answers as the contract says, never with a failure of its own',
-    { timeout: 120_000 },
+    { timeout: isProof ? 900_000 : 120_000 },
     async (name, endpoint) => {
       const wanted = 'body' in endpoint ? endpoint.body : undefined;
       const right = bodies[name as EndpointName];

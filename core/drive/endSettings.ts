@@ -48,8 +48,8 @@ export const controllerRoles = [
 export type ControllerRole = (typeof controllerRoles)[number];
 
 /**
- * What keying a value does besides setting it; a key-in sheet is ordered by it. Switches come first, since the supply is off for them. A factory reset sets everything back; what resets
- * others is a value whose choice sets some of them, as of a motor or a mode.
+ * What keying a value does besides setting it; a key-in sheet is ordered by it. Switches come first, since the supply is off for
+ * them. A factory reset sets everything back; what resets others is a value whose choice sets some of them, as of a motor or a mode.
  */
 export const keyInSteps = [
   'switches',
@@ -121,8 +121,8 @@ export interface KeyInRow {
 }
 
 /**
- * The values to key in at one end, in the order to key them: switches, with the supply off; what unlocks; a factory reset, with its restart, and the lock once more;
- * what resets others, the values, storing, restarting; and a last look.
+ * The values to key in at one end, in the order to key them: switches, with the supply off; what unlocks; a factory reset, with its
+ * restart, and the lock once more; what resets others, the values, storing, restarting; and a last look.
  * Values that share a code as bit fields become one line; halves of a value become two.
  * @param given by code: the user's numbers for values that nothing plans
  */

@@ -62,7 +62,7 @@ export function DirectionPanel() {
             {stages.map((stage, index) => (
               <Pair key={index}>
                 <Toggle
-                  label={`${stationName({ kind: 'stage', stage: stage.kind })} turns back`}
+                  label={`${stationName({ kind: 'stage', stage: stage.kind })} reverses direction`}
                   path={['stages', index, 'reverses']}
                   value={stage.reverses}
                 />

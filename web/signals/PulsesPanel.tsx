@@ -98,6 +98,12 @@ export function PulsesPanel() {
           </Typography>
         )}
         <Picture />
+        {input.signal.form === 'quadrature' && (
+          <Hint>
+            One increment is one edge of either phase: four increments a cycle. Rates here count increments, so each
+            phase runs at a quarter of the rate.
+          </Hint>
+        )}
       </Panel>
       <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
         <Panel title="Pulse rate limits">

@@ -49,7 +49,7 @@ describe('direction', () => {
     expect(findings()).toContain('hit first is then the wrong one');
     expect(findings()).toContain('the switch on its plus limit stands at the plus end');
     // A belt that turns back puts both right again.
-    await user.click(screen.getByLabelText('Belt turns back'));
+    await user.click(screen.getByLabelText('Belt reverses direction'));
     expect(findings()).toContain('Nothing is wrong');
     await choose(user, 'Switch wired to the drive’s plus limit input', 'not settled yet');
     expect(findings()).toContain('belongs to the plus end');
@@ -64,6 +64,8 @@ describe('pulses', () => {
     await choose(user, 'Controller pulse form', /Clockwise/);
     expect(draft().document.command).toEqual({ kind: 'clockwisePulses', electrical: 'differential', inverted: false });
     expect(screen.queryByRole('status')).toBeNull();
+    await choose(user, 'Controller pulse form', /Quadrature/);
+    expect(screen.getByText(/One increment is one edge of either phase: four increments a cycle/)).toBeTruthy();
   });
 
   it('names the true highest rate, and draws what is too short', async () => {

@@ -37,7 +37,7 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await choose(page, 'Model, from the library', 'Frequency drive A, 2.2 kW, one phase');
   await chooseStation(page, 'Signal');
   await fill(page, 'Upper signal, V', '10');
-  await page.getByLabel('Frequency at the upper signal').fill('400');
+  await page.getByLabel('Upper frequency').fill('400');
   await fill(page, 'Controller: speed at full signal', '20000');
   await step(page, /Connection and curve/);
   await fill(page, 'Supply', '230');

@@ -79,7 +79,7 @@ function OtherValues({ state: { end, others } }: { readonly state: EndState }) {
   return (
     <Box sx={{ mt: 1.5, maxWidth: 420 }}>
       <ChoiceField
-        label="Add a value from the drive’s list"
+        label="Add a value from the list"
         value=""
         choices={others.map(({ code, label }) => ({ value: code, label: code === label ? code : `${code} ${label}` }))}
         onChange={(code) => edit(['keying', 'given', `${end}/${code}`], '')}

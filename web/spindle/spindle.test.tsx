@@ -61,7 +61,7 @@ describe('the chain of a spindle', () => {
     await user.click(station(/^Signal/));
     await user.click(screen.getByRole('combobox', { name: 'Speed command source' }));
     await user.click(screen.getByRole('option', { name: 'a signal or dial' }));
-    await typeInto(user, screen.getByLabelText('Frequency at the upper signal'), '60');
+    await typeInto(user, screen.getByLabelText('Upper frequency'), '60');
     expect(spindle().command).toMatchObject({ kind: 'signal', to: { signal: '10', hertz: '60 Hz' } });
     // 60 Hz at 10 V are 2400 rpm of the tool.
     expect(result('toolSpeedAtFullSignal')).toBe('2\u202f400');

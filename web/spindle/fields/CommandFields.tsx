@@ -80,9 +80,9 @@ function ScaleFields({ command }: { readonly command: Command<'signal'> }) {
       />
       <Pair>
         <ExactField label={`Lower signal, ${unit}`} path={['command', 'from', 'signal']} rule="spindleSignal" />
-        <ExactField label="Frequency at the lower signal" path={['command', 'from', 'hertz']} rule="signalHertz" />
+        <ExactField label="Lower frequency" path={['command', 'from', 'hertz']} rule="signalHertz" />
         <ExactField label={`Upper signal, ${unit}`} path={['command', 'to', 'signal']} rule="spindleSignal" />
-        <ExactField label="Frequency at the upper signal" path={['command', 'to', 'hertz']} rule="signalHertz" />
+        <ExactField label="Upper frequency" path={['command', 'to', 'hertz']} rule="signalHertz" />
         <NumberField
           label={command.signal === 'dial' ? 'Dial: divisions' : 'Controller: steps'}
           path={['command', 'senderSteps']}

@@ -46,7 +46,7 @@ const analogCommand = z.strictObject({
   ...scaledBase,
   meaning: z.enum(['speed', 'torque', 'position']),
   range: z.enum(analogRanges),
-  /** How the drive is told its gain. */
+  /** The form in which the drive’s gain is keyed in. */
   gainForm: z.enum(gainForms),
   controllerBits: approximate('converterBits'),
   driveInput: z.enum(driveInputs),

@@ -64,7 +64,7 @@ function readScale(
   text: ReadText,
   number: ReadNumber,
 ): Scale {
-  // A point may be typed in radians; what follows adds and subtracts, so π becomes digits here.
+  // A point may be typed in radians. Later formulas add and subtract it, so π is replaced by its digits here.
   const read = (path: string, label: string, value: string, rule: RuleName): Outcome<Exact> =>
     map(text(path, label, value, rule), (each) => exactRatio(toRational(each)));
   const [signal, value] = [signalRuleOf(command), valueRuleOf(command, motorForm)];

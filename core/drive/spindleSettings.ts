@@ -122,7 +122,7 @@ function commandValues(kind: SpindleListKind, signalUnit: string, patterns: read
     case 'fieldBus':
       return [
         ...busValues,
-        value('Unit of the speed word', 'speedWordUnit'),
+        value('Unit of the speed command', 'speedWordUnit'),
         value('Time-out of the link', 'busTimeOut', 's'),
         value('Without its link', 'lostLink'),
       ];

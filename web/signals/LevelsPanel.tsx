@@ -45,13 +45,13 @@ export function LevelsPanel() {
             <Pair>
               <NumberField label="Output voltage" path={['controller', 'outputVoltage']} rule="voltage" />
               <NumberField label="Voltage drop" path={['controller', 'outputDrop']} rule="voltage" />
-              <NumberField
-                label="Current limit"
-                path={['controller', 'outputCurrent']}
-                rule="current"
-                shownIn={milliamperes}
-              />
             </Pair>
+            <NumberField
+              label="Current limit of the output"
+              path={['controller', 'outputCurrent']}
+              rule="current"
+              shownIn={milliamperes}
+            />
           </Box>
         </Panel>
         <Panel title="Cable">

@@ -25,7 +25,7 @@ import { SpindleGlyph } from './SpindleGlyph.tsx';
 import { useSpindle } from './spindleContext.ts';
 import { stationTitles } from './stationTitles.ts';
 
-/** The spindle from its speed word to its tool. A value typed at one station is worked out at all the others. */
+/** The spindle from its speed command to its tool. A value typed at one station is worked out at all the others. */
 export function SpindleStrip(props: {
   readonly chosen: SpindleStationKind;
   readonly choose: (kind: SpindleStationKind) => void;

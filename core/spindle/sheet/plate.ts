@@ -109,7 +109,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Drive output range',
     expression: '3 × {supplyVolts}',
     unit: 'V',
-    source: 'a drive puts out at most what it takes in (common practice)',
+    source: 'output voltage does not exceed supply voltage (common practice)',
     inputs: ['supplyVolts'],
     compute: (v) => known(v.supplyVolts),
   }),

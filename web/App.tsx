@@ -5,7 +5,7 @@ import { createBrowserRouter, Navigate, Outlet, RouterProvider } from 'react-rou
 import { MachinesView } from './machines/MachinesView.tsx';
 import { listen } from './store/live.ts';
 import { useAppDispatch, useAppSelector } from './store/store.ts';
-import { workshopTheme } from './theme.ts';
+import { workshopTheme } from './ui/theme.ts';
 import { ErrorBoundary } from './ui/ErrorBoundary.tsx';
 import { Loading } from './ui/Loading.tsx';
 import { TopBar } from './ui/TopBar.tsx';

@@ -5,8 +5,8 @@ import { MemberFrame, StepList } from '../member/MemberFrame.tsx';
 import { useDraft } from '../member/useDraft.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Failed, Loading } from '../ui/Loading.tsx';
-import { axisComputation } from './axisComputation.ts';
-import { useAxis } from './axisContext.ts';
+import { axisComputation } from '../member/axisComputation.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { furtherSteps, stepsOf } from './steps.ts';
 
 /** One axis. */

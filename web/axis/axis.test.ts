@@ -2,7 +2,7 @@ import { newAxis, withValueAt, type AxisDocument, type DriveData, type LiveState
 import { driveStanding } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
 import { demoAxis as carriage } from '../test/screen.tsx';
-import { axisComputation } from './axisComputation.ts';
+import { axisComputation } from '../member/axisComputation.ts';
 import { stepsOf } from './steps.ts';
 
 describe('axisComputation', () => {

@@ -1,5 +1,5 @@
 import type { AxisDocument, DriveData, LiveState } from '@kavrid/contract';
-import type { AxisComputation } from './axisComputation.ts';
+import type { AxisComputation } from '../member/axisComputation.ts';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
 import { plannedStanding } from '../values/plannedRows.ts';

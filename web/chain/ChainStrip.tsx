@@ -3,13 +3,13 @@ import { probe, type Station } from '@kavrid/core/chain';
 import { exact, exactToText, formatExact, parseQuantity, type Exact } from '@kavrid/core/quantity';
 import { useTheme } from '@mui/material';
 import { memo, useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { localeMark } from '../ui/localeMark.ts';
 import { Strip, StripCell, StripHead } from '../ui/Strip.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { useSteady } from '../ui/useSteady.ts';
 import { StationGlyph } from './StationGlyph.tsx';
-import { stationName } from './stationName.ts';
+import { stationName } from '../member/stationName.ts';
 
 /** The axis as a shaft that runs through its stations. A value typed at one of them is worked out at all the others. */
 export function ChainStrip({ chosen, choose }: { readonly chosen: string; readonly choose: (id: string) => void }) {

@@ -1,9 +1,9 @@
 import { Box } from '@mui/material';
 import { memo, useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { Later } from '../member/Later.tsx';
 import { FindingList } from '../ui/FindingList.tsx';
-import { AxisScale } from '../signals/AxisScale.tsx';
+import { AxisScale } from './AxisScale.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { ChainStrip } from './ChainStrip.tsx';
 import { GearChoices } from './GearChoices.tsx';

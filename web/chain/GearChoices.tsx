@@ -2,7 +2,7 @@ import { gearChoices, gearWays, resolutionChoices, type GearChoice } from '@kavr
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { lazy, memo, Suspense, useMemo, useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { GearTable, type GearColumn } from './GearTable.tsx';

@@ -13,8 +13,8 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { useAxis } from '../axis/axisContext.ts';
-import { numberFace } from '../theme.ts';
+import { useAxis } from '../member/useAxis.ts';
+import { numberFace } from '../ui/theme.ts';
 import { Icon } from '../ui/Icon.tsx';
 import { useAllChoices, useGearUnits, useWantedSpeed } from './GearChoices.tsx';
 import { GearTable, useKeyedText } from './GearTable.tsx';

@@ -2,9 +2,9 @@ import { keyedGear, type GearChoice } from '@kavrid/core/chain';
 import { exact, exactToText, formatNumber, rationalToText } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { numberFace } from '../theme.ts';
+import { numberFace } from '../ui/theme.ts';
 import { sheetOf } from '../ui/sheetOf.tsx';
 import { useShownUnits } from '../ui/units.ts';
 

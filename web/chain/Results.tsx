@@ -8,7 +8,7 @@ import {
 } from '@kavrid/core/chain';
 import { exactToText, formatExact, formatNumber, isRational, toNumber } from '@kavrid/core/quantity';
 import { isExact, workingOf } from '@kavrid/core/sheet';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { ResultList, type ShownResult } from '../ui/ResultList.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 

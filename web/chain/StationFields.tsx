@@ -1,14 +1,14 @@
 import type { Station } from '@kavrid/core/chain';
 import { memo, type ReactNode } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { ControllerFields } from './fields/ControllerFields.tsx';
 import { DriveFields } from './fields/DriveFields.tsx';
 import { LoadFields } from './fields/LoadFields.tsx';
 import { MotorFields } from './fields/MotorFields.tsx';
-import { Column } from './fields/parts.tsx';
+import { Column } from '../ui/fieldParts.tsx';
 import { StageFields } from './fields/StageFields.tsx';
-import { stationName } from './stationName.ts';
+import { stationName } from '../member/stationName.ts';
 
 type Choose = (id: string) => void;
 

@@ -21,15 +21,15 @@ import {
   Typography,
 } from '@mui/material';
 import { Fragment, type ReactNode } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { LinkPanel } from './LinkPanel.tsx';
 import { isSpindleOnScreen, useEdit, useMember, wordingOf } from '../member/memberContext.ts';
 import { act, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { numberFace } from '../theme.ts';
+import { numberFace } from '../ui/theme.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
 /** Drive data: what is planned beside what is running, stored and as delivered; written only where it differs. */

@@ -14,7 +14,7 @@ import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
 import { reasonOf } from '../ui/Loading.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField, useUnread } from '../ui/QuantityField.tsx';
+import { NumberField, useUnread } from '../member/QuantityField.tsx';
 import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
 
 /** Where the drive is reached, by which register map, and what it says of itself. The address is fixed while connected. */

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { useMember } from '../member/memberContext.ts';
 import { useMachineQuery } from '../store/api.ts';
-import { numberFace } from '../theme.ts';
+import { numberFace } from '../ui/theme.ts';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { FoundDialog } from './FoundDialog.tsx';
 import { keyInDocument } from './keyInDocument.ts';

@@ -2,7 +2,7 @@ import type { KeyInRow, SheetStep } from '@kavrid/core/drive';
 import { Box, Checkbox } from '@mui/material';
 import { memo } from 'react';
 import { useEdit, useMember } from '../member/memberContext.ts';
-import { numberFace } from '../theme.ts';
+import { numberFace } from '../ui/theme.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { sheetOf } from '../ui/sheetOf.tsx';
 import { useSteady } from '../ui/useSteady.ts';

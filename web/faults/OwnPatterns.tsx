@@ -1,5 +1,5 @@
 import { skipToken } from '@reduxjs/toolkit/query';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useReadEntryQuery } from '../store/api.ts';
 
 /** What lamps and display of this very drive say, from its library entry; nothing where it has none. */

@@ -1,7 +1,7 @@
 import { valueAt, type DocumentPath, type LibraryEntry, type RuleName } from '@kavrid/contract';
 import { Box, TextField } from '@mui/material';
 import type { ReactNode } from 'react';
-import { NumberInput } from '../ui/QuantityField.tsx';
+import { NumberInput } from '../ui/NumberInput.tsx';
 
 export type ChangeEntry = (path: DocumentPath, value: unknown) => void;
 

@@ -30,7 +30,7 @@ import {
 import { lazy, Suspense, useState } from 'react';
 import { Link as RouterLink, useNavigate, useParams } from 'react-router';
 import { memberPath } from '../member/memberPath.ts';
-import { axisComputation } from '../axis/axisComputation.ts';
+import { axisComputation } from '../member/axisComputation.ts';
 import {
   useCreateAxisMutation,
   useDeleteMachineMutation,

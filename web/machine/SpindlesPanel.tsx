@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { Link as RouterLink, useNavigate } from 'react-router';
 import { memberPath } from '../member/memberPath.ts';
 import { commandTitles } from '../spindle/commandTitles.ts';
-import { spindleComputation } from '../spindle/spindleComputation.ts';
+import { spindleComputation } from '../member/spindleComputation.ts';
 import { useCreateAxisMutation } from '../store/api.ts';
 import { FindingMarks } from '../ui/FindingList.tsx';
 import { reasonOf } from '../ui/Loading.tsx';

@@ -1,7 +1,7 @@
 import { ratioOf, type AxisInput } from '@kavrid/core/chain';
 import { toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
-import { stageNames } from '../chain/stationName.ts';
+import { stageNames } from '../member/stationName.ts';
 
 /** The ratios that the stages of an axis have, by their names: the factors by which it may be wrong. */
 export const stageRatiosOf = ({ stages }: AxisInput): readonly { readonly name: string; readonly ratio: number }[] =>

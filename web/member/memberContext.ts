@@ -1,8 +1,8 @@
 import type { AxisDocument, DocumentPath, SpindleDocument } from '@kavrid/contract';
 import type { AxisWording } from '@kavrid/core/chain';
 import { createContext, useContext } from 'react';
-import type { AxisComputation } from '../axis/axisComputation.ts';
-import type { SpindleComputation } from '../spindle/spindleComputation.ts';
+import type { AxisComputation } from './axisComputation.ts';
+import type { SpindleComputation } from './spindleComputation.ts';
 import { edited, type Draft } from '../store/drafts.ts';
 import { useAppDispatch } from '../store/store.ts';
 

@@ -1,5 +1,5 @@
 import { homingMethodFacts, homingMethodNumbers } from '@kavrid/core/homing';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 

@@ -2,7 +2,7 @@ import { predictedHoming } from '@kavrid/contract';
 import { homingMethodFacts } from '@kavrid/core/homing';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { isReady } from '../member/isReady.ts';
 import { act } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';

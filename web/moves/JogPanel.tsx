@@ -1,10 +1,10 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { act, beginJog, command, endJog } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { numberFace } from '../theme.ts';
+import { numberFace } from '../ui/theme.ts';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';
 import { isReady } from '../member/isReady.ts';
@@ -12,7 +12,7 @@ import { TemporarySettings } from '../member/TemporarySettings.tsx';
 import { BigReading } from '../ui/BigReading.tsx';
 import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
 /** Where the axis is, enabling it, and jogging it while a key or button is held. */

@@ -1,13 +1,13 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { isReady } from '../member/isReady.ts';
 import { act } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { useShownUnits } from '../ui/units.ts';
 import { approachOf } from './approachOf.ts';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 
 export function TestMovePanel() {
   const { axisId, document, computation } = useAxis();

@@ -17,12 +17,12 @@ import {
 } from '@mui/material';
 import { memo, useMemo, useState } from 'react';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import type { MoveJobResult, MoveRequest, ShownChannel } from '../jobs/moveJob.ts';
 import { useJob } from '../jobs/useJob.ts';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
-import { numberFace } from '../theme.ts';
+import { numberFace } from '../ui/theme.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 

@@ -2,12 +2,12 @@ import { analogOutputMeanings } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
-import { Hint } from '../chain/fields/parts.tsx';
-import { PointsTable } from '../measure/PointsTable.tsx';
+import { useAxis } from '../member/useAxis.ts';
+import { Hint } from '../ui/fieldParts.tsx';
+import { PointsTable } from '../member/PointsTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
-import { FactTable } from './FactTable.tsx';
+import { FactTable } from '../ui/FactTable.tsx';
 
 /** What the drive's own analog outputs tell a meter or the controller. */
 export function AnalogOutputs() {

@@ -3,15 +3,15 @@ import { straightLine } from '@kavrid/core/measure';
 import { formatNumber, toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { Hint } from '../chain/fields/parts.tsx';
-import { PointsTable } from '../measure/PointsTable.tsx';
+import { Hint } from '../ui/fieldParts.tsx';
+import { PointsTable } from '../member/PointsTable.tsx';
 import { ResidualPicture } from '../measure/ResidualPicture.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
-import { FactTable } from './FactTable.tsx';
-import { useScaledCommand } from './useScaledCommand.ts';
+import { FactTable } from '../ui/FactTable.tsx';
+import { useScaledCommand } from '../chain/useScaledCommand.ts';
 
 /** Signals and what they really gave: a straight line through them against the one that is meant. */
 export function CalibrationPanel() {

@@ -1,9 +1,11 @@
 import { countsSign, type Station } from '@kavrid/core/chain';
 import { Box, Typography, useTheme } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { Pair, TextLine, Toggle } from '../chain/fields/parts.tsx';
-import { stationName } from '../chain/stationName.ts';
+import { Pair } from '../ui/fieldParts.tsx';
+import { Toggle } from '../member/Toggle.tsx';
+import { TextLine } from '../member/TextLine.tsx';
+import { stationName } from '../member/stationName.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
 

@@ -1,7 +1,8 @@
 import { edgeActions } from '@kavrid/core/signal';
 import { Box, Button } from '@mui/material';
 import { useEdit } from '../member/memberContext.ts';
-import { Pair, TextLine } from '../chain/fields/parts.tsx';
+import { Pair } from '../ui/fieldParts.tsx';
+import { TextLine } from '../member/TextLine.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';
 

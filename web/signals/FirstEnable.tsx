@@ -3,7 +3,7 @@ import { firstEnable, passingMoves, patternsOf, settlingTime, startsOnEdge } fro
 import { Alert, Box, Typography } from '@mui/material';
 import { useEdit } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { FactTable } from './FactTable.tsx';
+import { FactTable } from '../ui/FactTable.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';
 
 /** What happens at the first enable, and on the way from one pattern to the next. */

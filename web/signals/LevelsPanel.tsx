@@ -1,15 +1,16 @@
 import { lineResult, outputKinds, type LineResult } from '@kavrid/core/signal';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { FromLibrary } from '../chain/fields/FromLibrary.tsx';
-import { Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
+import { Hint, Pair } from '../ui/fieldParts.tsx';
+import { Toggle } from '../member/Toggle.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 import { CircuitPicture } from './CircuitPicture.tsx';
-import { FactTable } from './FactTable.tsx';
+import { FactTable } from '../ui/FactTable.tsx';
 
 const milliamperes = { unit: 'mA', of: 1000 };
 

@@ -2,15 +2,16 @@ import { newLoop } from '@kavrid/contract';
 import { formatNumber, toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
+import { Hint, Pair } from '../ui/fieldParts.tsx';
+import { Toggle } from '../member/Toggle.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { ExactField, NumberField } from '../ui/QuantityField.tsx';
+import { ExactField, NumberField } from '../member/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { AnalogOutputs } from './AnalogOutputs.tsx';
-import { FactTable } from './FactTable.tsx';
-import { useScaledCommand } from './useScaledCommand.ts';
+import { FactTable } from '../ui/FactTable.tsx';
+import { useScaledCommand } from '../chain/useScaledCommand.ts';
 
 const milliseconds = { unit: 'ms', of: 1000 };
 

@@ -3,11 +3,12 @@ import { moveFields, pickedKinds, type PickedMove } from '@kavrid/core/signal';
 import { pushingForce } from '@kavrid/core/chain';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { Hint, Pair, TextLine } from '../chain/fields/parts.tsx';
+import { Hint, Pair } from '../ui/fieldParts.tsx';
+import { TextLine } from '../member/TextLine.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';
 
 type Move = ChoiceCommandDocument['moves'][number];

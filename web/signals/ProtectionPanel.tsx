@@ -2,13 +2,14 @@ import { alarmCases, enableCases, limitCases } from '@kavrid/core/signal';
 import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { skipToken } from '@reduxjs/toolkit/query';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
+import { Hint, Pair } from '../ui/fieldParts.tsx';
+import { Toggle } from '../member/Toggle.tsx';
 import { useReadEntryQuery } from '../store/api.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 
 const contacts = [
   { value: 'normallyClosed' as const, label: 'normally closed (opens on alarm)' },

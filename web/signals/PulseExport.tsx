@@ -1,8 +1,8 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { Alert, Box, Button, LinearProgress, TextField, Typography } from '@mui/material';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
-import { Hint } from '../chain/fields/parts.tsx';
+import { useAxis } from '../member/useAxis.ts';
+import { Hint } from '../ui/fieldParts.tsx';
 import type { PulseTrainReply, PulseTrainRequest } from '../jobs/pulseTrain.worker.ts';
 import { plannedTrain } from '../jobs/pulseTrainJob.ts';
 import { Panel } from '../ui/Panel.tsx';

@@ -4,14 +4,14 @@ import { valueOf } from '@kavrid/core/sheet';
 import { newCommand, type CommandDocument } from '@kavrid/contract';
 import { Box, Typography } from '@mui/material';
 import { useMemo } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { formLabels } from '../chain/fields/ControllerFields.tsx';
-import { Hint, Pair } from '../chain/fields/parts.tsx';
+import { Hint, Pair } from '../ui/fieldParts.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
-import { FactTable } from './FactTable.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
+import { FactTable } from '../ui/FactTable.tsx';
 import { PulseExport } from './PulseExport.tsx';
 import { TimingPicture } from './TimingPicture.tsx';
 

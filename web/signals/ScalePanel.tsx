@@ -2,15 +2,15 @@ import { formatExact, formatNumber, toNumber, type Exact } from '@kavrid/core/qu
 import { valueOf, type Outcome } from '@kavrid/core/sheet';
 import { liveZeroLevels, potentiometerResult } from '@kavrid/core/signal';
 import { Box, Typography } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
-import { Hint } from '../chain/fields/parts.tsx';
+import { useAxis } from '../member/useAxis.ts';
+import { Hint } from '../ui/fieldParts.tsx';
 import { ScaledDriveFields, ScaledFields } from '../chain/fields/ScaledFields.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
-import { AxisScale } from './AxisScale.tsx';
-import { FactTable } from './FactTable.tsx';
+import { AxisScale } from '../chain/AxisScale.tsx';
+import { FactTable } from '../ui/FactTable.tsx';
 
-import { useScaledCommand } from './useScaledCommand.ts';
+import { useScaledCommand } from '../chain/useScaledCommand.ts';
 
 /** Which signal means which value, at both ends, and how fine it is. */
 export function ScalePanel() {

@@ -1,7 +1,7 @@
 import type { Finding } from '@kavrid/core/findings';
 import { Box } from '@mui/material';
 import { useState } from 'react';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { isAbout, topicsFor, type SignalTopic } from '../axis/signalTopics.ts';
 import { FindingList, severityLook } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';

@@ -1,7 +1,7 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import type { TimingLine, TimingPicture as Picture } from '@kavrid/core/signal';
 import { useTheme } from '@mui/material';
-import { numberFace } from '../theme.ts';
+import { numberFace } from '../ui/theme.ts';
 
 const width = 720;
 const left = 96;

@@ -2,7 +2,7 @@ import { patternsOf } from '@kavrid/core/signal';
 import { Box } from '@mui/material';
 import { useEdit } from '../member/memberContext.ts';
 import { fitted, NamesField } from '../chain/fields/ChoiceInputFields.tsx';
-import { PointsTable } from '../measure/PointsTable.tsx';
+import { PointsTable } from '../member/PointsTable.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';
 
 /** Torque limits that further inputs pick. */

@@ -1,8 +1,8 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { truthTable } from '@kavrid/core/signal';
 import { Box } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
-import { numberFace } from '../theme.ts';
+import { useAxis } from '../member/useAxis.ts';
+import { numberFace } from '../ui/theme.ts';
 import { useShownUnits } from '../ui/units.ts';
 import { useChoiceCommand } from './useChoiceCommand.ts';
 

@@ -4,15 +4,15 @@ import { mayChange } from '@kavrid/core/signal';
 import { standingAtEnable } from '@kavrid/core/findings';
 import { signalRuleOf } from '@kavrid/contract';
 import { Alert, Box, Button, Typography } from '@mui/material';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { Hint, Pair } from '../chain/fields/parts.tsx';
+import { Hint, Pair } from '../ui/fieldParts.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { ExactField, NumberField } from '../ui/QuantityField.tsx';
+import { ExactField, NumberField } from '../member/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { CalibrationPanel } from './CalibrationPanel.tsx';
-import { FactTable } from './FactTable.tsx';
-import { useScaledCommand } from './useScaledCommand.ts';
+import { FactTable } from '../ui/FactTable.tsx';
+import { useScaledCommand } from '../chain/useScaledCommand.ts';
 
 /** What stands at the input while nothing is wanted, what creeps, and what the signal really gives. */
 export function ZeroPanel() {

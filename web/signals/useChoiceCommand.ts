@@ -1,6 +1,6 @@
 import type { ChoiceCommandDocument } from '@kavrid/contract';
 import type { ChoiceInputs } from '@kavrid/core/signal';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 
 /** The choice inputs of the axis on screen, as typed and as read. @throws Error where there are none */
 export function useChoiceCommand(): { readonly typed: ChoiceCommandDocument; readonly choice: ChoiceInputs } {

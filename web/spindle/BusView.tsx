@@ -1,13 +1,15 @@
 import { registerPurposes } from '@kavrid/contract';
 import { atSpeedWays, lostLinkActions, runSources, speedSources } from '@kavrid/core/spindle';
 import { Box } from '@mui/material';
-import { Between, Column, Hint, Pair, TextLine, Toggle } from '../chain/fields/parts.tsx';
-import { PointsTable } from '../measure/PointsTable.tsx';
+import { Between, Column, Hint, Pair } from '../ui/fieldParts.tsx';
+import { Toggle } from '../member/Toggle.tsx';
+import { TextLine } from '../member/TextLine.tsx';
+import { PointsTable } from '../member/PointsTable.tsx';
 import { useEdit } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { NumberField } from '../member/QuantityField.tsx';
+import { useSpindle } from '../member/useSpindle.ts';
 import { SpindleResults } from './SpindleResults.tsx';
 import { TopicFindings } from './TopicFindings.tsx';
 

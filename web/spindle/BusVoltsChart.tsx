@@ -1,9 +1,9 @@
 import { valueOf } from '@kavrid/core/sheet';
 import { busVoltsDuring } from '@kavrid/core/spindle';
 import { lazy, Suspense, useDeferredValue } from 'react';
-import { Hint } from '../chain/fields/parts.tsx';
+import { Hint } from '../ui/fieldParts.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 
 const XyChart = lazy(() => import('../ui/XyChart.tsx').then((module) => ({ default: module.XyChart })));
 const samples = 80;

@@ -2,8 +2,8 @@ import { valueOf } from '@kavrid/core/sheet';
 import { regionAt, voltsAt } from '@kavrid/core/spindle';
 import { lazy, Suspense } from 'react';
 import { Panel } from '../ui/Panel.tsx';
-import { useSpindle } from './spindleContext.ts';
-import { Hint } from '../chain/fields/parts.tsx';
+import { useSpindle } from '../member/useSpindle.ts';
+import { Hint } from '../ui/fieldParts.tsx';
 
 const XyChart = lazy(() => import('../ui/XyChart.tsx').then((module) => ({ default: module.XyChart })));
 const samples = 120;

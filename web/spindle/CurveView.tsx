@@ -1,15 +1,16 @@
 import { Box } from '@mui/material';
-import { Between, Column, Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
+import { Between, Column, Hint, Pair } from '../ui/fieldParts.tsx';
+import { Toggle } from '../member/Toggle.tsx';
 import { Later } from '../member/Later.tsx';
 import { useEdit } from '../member/memberContext.ts';
-import { PointsTable } from '../measure/PointsTable.tsx';
+import { PointsTable } from '../member/PointsTable.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 import { ConnectionPicture } from './ConnectionPicture.tsx';
 import { CurveCharts } from './CurveCharts.tsx';
 import { OrderOfWork } from './OrderOfWork.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 import { SpindleResults } from './SpindleResults.tsx';
 import { TopicFindings } from './TopicFindings.tsx';
 

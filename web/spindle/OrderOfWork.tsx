@@ -2,7 +2,7 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box } from '@mui/material';
 import { Panel } from '../ui/Panel.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 
 /** min that one waits where the drive's own time is not known (common practice). */
 const waitTime = 15;

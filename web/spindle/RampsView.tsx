@@ -1,11 +1,12 @@
 import { Box, Button } from '@mui/material';
-import { Between, Column, Hint, Pair, Toggle } from '../chain/fields/parts.tsx';
+import { Between, Column, Hint, Pair } from '../ui/fieldParts.tsx';
+import { Toggle } from '../member/Toggle.tsx';
 import { useEdit } from '../member/memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 import { BusVoltsChart } from './BusVoltsChart.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 import { SpindleResults } from './SpindleResults.tsx';
 import { TopicFindings } from './TopicFindings.tsx';
 

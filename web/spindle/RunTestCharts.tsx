@@ -2,7 +2,7 @@ import { formatNumber } from '@kavrid/core/quantity';
 import type { RunEnd } from '@kavrid/contract';
 import { Alert, Box, MenuItem, TextField, Typography } from '@mui/material';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { Hint } from '../chain/fields/parts.tsx';
+import { Hint } from '../ui/fieldParts.tsx';
 import {
   drawnPoints,
   type MeasuredChannel,
@@ -12,12 +12,12 @@ import {
 } from '../jobs/spindleRunJob.ts';
 import { thinTrace, type CurvePoint } from '../jobs/thinTrace.ts';
 import { useJob } from '../jobs/useJob.ts';
-import { FactTable } from '../signals/FactTable.tsx';
+import { FactTable } from '../ui/FactTable.tsx';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import type { XySeries } from '../ui/XyChart.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 import { runVerdict, type RunVerdict } from './runVerdict.ts';
 import { tripWords } from './tripWords.ts';
 

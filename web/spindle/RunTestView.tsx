@@ -1,12 +1,13 @@
 import { Box } from '@mui/material';
-import { Between, Column, Pair, Toggle } from '../chain/fields/parts.tsx';
-import { PointsTable } from '../measure/PointsTable.tsx';
+import { Between, Column, Pair } from '../ui/fieldParts.tsx';
+import { Toggle } from '../member/Toggle.tsx';
+import { PointsTable } from '../member/PointsTable.tsx';
 import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
 import { RunTestCharts } from './RunTestCharts.tsx';
 import { SpindleRunPanel } from './SpindleRunPanel.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 
 /** The run test: what is done, and how it would go. */
 export function RunTestView() {

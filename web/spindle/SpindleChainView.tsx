@@ -1,7 +1,7 @@
 import type { SpindleStationKind } from '@kavrid/core/spindle';
 import { Box } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import { Column } from '../chain/fields/parts.tsx';
+import { Column } from '../ui/fieldParts.tsx';
 import { FindingList } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { BeltFields } from './fields/BeltFields.tsx';
@@ -9,7 +9,7 @@ import { SignalFields, WordFields } from './fields/CommandFields.tsx';
 import { SpindleDriveFields } from './fields/SpindleDriveFields.tsx';
 import { SpindleMotorFields } from './fields/SpindleMotorFields.tsx';
 import { ToolFields } from './fields/ToolFields.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 import { SpindleResults, type SpindleResultGroup } from './SpindleResults.tsx';
 import { SpindleStrip } from './SpindleStrip.tsx';
 import { stationTitles } from './stationTitles.ts';

@@ -5,8 +5,8 @@ import { MemberFrame, StepList } from '../member/MemberFrame.tsx';
 import { useDraft } from '../member/useDraft.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Failed, Loading } from '../ui/Loading.tsx';
-import { spindleComputation } from './spindleComputation.ts';
-import { useSpindle } from './spindleContext.ts';
+import { spindleComputation } from '../member/spindleComputation.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 import { furtherSpindleSteps, spindleSteps } from './spindleSteps.ts';
 
 /** One spindle. */

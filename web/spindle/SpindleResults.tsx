@@ -2,7 +2,7 @@ import { formatExact, formatNumber } from '@kavrid/core/quantity';
 import { isExact, valueText, workingOf } from '@kavrid/core/sheet';
 import { spindleSheet, spindleSignalUnit, type SpindleValues } from '@kavrid/core/spindle';
 import { ResultList } from '../ui/ResultList.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 
 export type SpindleSymbol = keyof SpindleValues & string;
 export interface SpindleResultGroup {

@@ -5,14 +5,14 @@ import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/materi
 import { useState } from 'react';
 import { act, command } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { numberFace } from '../theme.ts';
-import { NumberInput } from '../ui/QuantityField.tsx';
+import { numberFace } from '../ui/theme.ts';
+import { NumberInput } from '../ui/NumberInput.tsx';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';
 import { BigReading } from '../ui/BigReading.tsx';
 import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 
 /** Hz of output from which a motor has to turn. */
 const turningHertz = 2;

@@ -22,7 +22,7 @@ import { localeMark } from '../ui/localeMark.ts';
 import { Strip, StripCell, StripHead } from '../ui/Strip.tsx';
 import { useSteady } from '../ui/useSteady.ts';
 import { SpindleGlyph } from './SpindleGlyph.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 import { stationTitles } from './stationTitles.ts';
 
 /** The spindle from its speed command to its tool. A value typed at one station is worked out at all the others. */

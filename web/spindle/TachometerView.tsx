@@ -2,15 +2,15 @@ import { formatNumber, parseRational, rationalToNumber } from '@kavrid/core/quan
 import { valueOf } from '@kavrid/core/sheet';
 import { corrected, tachometer, type TachometerResult } from '@kavrid/core/spindle';
 import { Alert, Box, Button, Typography } from '@mui/material';
-import { Column, Hint } from '../chain/fields/parts.tsx';
+import { Column, Hint } from '../ui/fieldParts.tsx';
 import { acceptMeasured } from '../measure/acceptMeasured.ts';
-import { PointsTable } from '../measure/PointsTable.tsx';
+import { PointsTable } from '../member/PointsTable.tsx';
 import { ResidualPicture } from '../measure/ResidualPicture.tsx';
-import { FactTable } from '../signals/FactTable.tsx';
+import { FactTable } from '../ui/FactTable.tsx';
 import { useAppDispatch } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
-import { ExactField } from '../ui/QuantityField.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { ExactField } from '../member/QuantityField.tsx';
+import { useSpindle } from '../member/useSpindle.ts';
 
 /** Commanded speeds against those of a tachometer: the true scale, its linearity, and whether to correct it. */
 export function TachometerView() {

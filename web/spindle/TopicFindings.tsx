@@ -1,6 +1,6 @@
 import { FindingList } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { useSpindle } from './spindleContext.ts';
+import { useSpindle } from '../member/useSpindle.ts';
 import { spindleTopicOf, type SpindleTopic } from './spindleTopics.ts';
 
 /** What is wrong or worth knowing of one topic. */

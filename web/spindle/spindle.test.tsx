@@ -10,7 +10,7 @@ import { CurveView } from './CurveView.tsx';
 import { RampsView } from './RampsView.tsx';
 import { SpindleChainView } from './SpindleChainView.tsx';
 import { SpindleRunPanel } from './SpindleRunPanel.tsx';
-import { spindleComputation } from './spindleComputation.ts';
+import { spindleComputation } from '../member/spindleComputation.ts';
 import { spindleSteps } from './spindleSteps.ts';
 import { TachometerView } from './TachometerView.tsx';
 

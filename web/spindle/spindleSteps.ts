@@ -2,7 +2,7 @@ import type { DriveData } from '@kavrid/contract';
 import { valueOf } from '@kavrid/core/sheet';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
-import type { SpindleComputation } from './spindleComputation.ts';
+import type { SpindleComputation } from '../member/spindleComputation.ts';
 import { spindleTopicOf, type SpindleTopic } from './spindleTopics.ts';
 
 /** The steps of a spindle's job, each with how it stands. */

@@ -15,12 +15,12 @@ import { useMemo, type ReactNode } from 'react';
 import { Provider } from 'react-redux';
 import { createMemoryRouter, RouterProvider } from 'react-router';
 import { afterEach, beforeEach, vi } from 'vitest';
-import { axisComputation } from '../axis/axisComputation.ts';
-import { spindleComputation } from '../spindle/spindleComputation.ts';
+import { axisComputation } from '../member/axisComputation.ts';
+import { spindleComputation } from '../member/spindleComputation.ts';
 import { MemberContext } from '../member/memberContext.ts';
 import { loaded, type Draft } from '../store/drafts.ts';
 import { makeStore, useAppSelector, type RootState } from '../store/store.ts';
-import { workshopTheme } from '../theme.ts';
+import { workshopTheme } from '../ui/theme.ts';
 
 const demo = machineFileSchema.parse(
   JSON.parse(readFileSync(join(import.meta.dirname, '../../demo/tile-glazing-cell.json'), 'utf8')),

@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import { numberFace } from '../theme.ts';
+import { numberFace } from './theme.ts';
 
 /** What matters most of a drive now, large enough to be read from where one stands. */
 export const BigReading = (props: {

@@ -1,5 +1,5 @@
 import { Table, TableBody, TableCell, TableHead, TableRow } from '@mui/material';
-import { numberFace } from '../theme.ts';
+import { numberFace } from './theme.ts';
 
 /** Values before and after, a line each. */
 export function Differences(props: {

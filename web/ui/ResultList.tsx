@@ -1,7 +1,7 @@
 import type { Working } from '@kavrid/core/sheet';
 import { Box, Popover, Typography } from '@mui/material';
 import { memo, useState } from 'react';
-import { numberFace } from '../theme.ts';
+import { numberFace } from './theme.ts';
 import { sheetOf } from './sheetOf.tsx';
 import { useSteady } from './useSteady.ts';
 

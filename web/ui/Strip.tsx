@@ -1,7 +1,7 @@
 import type { Severity } from '@kavrid/core/findings';
 import { Typography } from '@mui/material';
 import type { ReactNode } from 'react';
-import { numberFace } from '../theme.ts';
+import { numberFace } from './theme.ts';
 import { severityLook } from './FindingList.tsx';
 import { sheetOf } from './sheetOf.tsx';
 

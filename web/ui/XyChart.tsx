@@ -1,7 +1,7 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, useTheme } from '@mui/material';
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { numberFace } from '../theme.ts';
+import { numberFace } from './theme.ts';
 
 export interface XySeries {
   readonly name: string;

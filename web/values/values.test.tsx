@@ -2,7 +2,7 @@ import { newAxis, type AxisDocument } from '@kavrid/contract';
 import { valueOf } from '@kavrid/core/sheet';
 import { screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
-import { axisComputation } from '../axis/axisComputation.ts';
+import { axisComputation } from '../member/axisComputation.ts';
 import { axisRecord, demoAxis, demoAxes, show, typeInto } from '../test/screen.tsx';
 import { PlannedValuesView } from './PlannedValuesView.tsx';
 import { plannedGroups, plannedStanding } from './plannedRows.ts';

@@ -4,8 +4,8 @@ import { TextField } from '@mui/material';
 import { useState } from 'react';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { NumberField } from '../../ui/QuantityField.tsx';
-import { Pair } from './parts.tsx';
+import { NumberField } from '../../member/QuantityField.tsx';
+import { Pair } from '../../ui/fieldParts.tsx';
 
 const milliseconds = { unit: 'ms', of: 1000 };
 

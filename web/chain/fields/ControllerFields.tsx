@@ -5,17 +5,18 @@ import type { PulseForm } from '@kavrid/core/signal';
 import { Alert, TextField } from '@mui/material';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useState, type ReactNode } from 'react';
-import { useAxis } from '../../axis/axisContext.ts';
+import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { useReadEntryQuery } from '../../store/api.ts';
-import { numberFace } from '../../theme.ts';
+import { numberFace } from '../../ui/theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { useShownUnits } from '../../ui/units.ts';
 import { ChoiceInputFields } from './ChoiceInputFields.tsx';
 import { FromLibrary } from './FromLibrary.tsx';
 import { ScaledFields } from './ScaledFields.tsx';
-import { Between, Hint, Pair, Toggle } from './parts.tsx';
+import { Between, Hint, Pair } from '../../ui/fieldParts.tsx';
+import { Toggle } from '../../member/Toggle.tsx';
 
 export const formLabels: Readonly<Record<PulseForm, string>> = {
   stepDirection: 'Step and direction',

@@ -12,15 +12,17 @@ import {
 import { valueOf, type Outcome } from '@kavrid/core/sheet';
 import { Box, Button, TextField } from '@mui/material';
 import { useState } from 'react';
-import { useAxis } from '../../axis/axisContext.ts';
+import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
-import { numberFace } from '../../theme.ts';
+import { numberFace } from '../../ui/theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { useShownUnits } from '../../ui/units.ts';
 import { ChoiceDriveFields } from './ChoiceInputFields.tsx';
 import { FromLibrary } from './FromLibrary.tsx';
-import { Between, Hint, Pair, TextLine, Toggle } from './parts.tsx';
+import { Between, Hint, Pair } from '../../ui/fieldParts.tsx';
+import { Toggle } from '../../member/Toggle.tsx';
+import { TextLine } from '../../member/TextLine.tsx';
 import { ScaledDriveFields } from './ScaledFields.tsx';
 
 /** The electronic gear in the drive's own form, its limits, and the supply of a low-voltage drive. */

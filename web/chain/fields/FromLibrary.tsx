@@ -1,5 +1,5 @@
 import { commandFrom, partOfAxis, sameJson, type AxisDocument } from '@kavrid/contract';
-import { useAxis } from '../../axis/axisContext.ts';
+import { useAxis } from '../../member/useAxis.ts';
 import { LibraryChoice } from '../../library/LibraryChoice.tsx';
 import { useEdit } from '../../member/memberContext.ts';
 

@@ -1,10 +1,12 @@
 import type { AxisDocument } from '@kavrid/contract';
 import { TextField } from '@mui/material';
-import { useAxis } from '../../axis/axisContext.ts';
+import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
-import { Between, Pair, TextLine, Toggle } from './parts.tsx';
+import { ExactField, NumberField } from '../../member/QuantityField.tsx';
+import { Between, Pair } from '../../ui/fieldParts.tsx';
+import { Toggle } from '../../member/Toggle.tsx';
+import { TextLine } from '../../member/TextLine.tsx';
 
 /** What is moved, how far, and which end is plus. */
 export function LoadFields() {

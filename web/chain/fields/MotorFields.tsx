@@ -1,10 +1,10 @@
 import { newMotor, newStage } from '@kavrid/contract';
-import { useAxis } from '../../axis/axisContext.ts';
+import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { FromLibrary } from './FromLibrary.tsx';
-import { Between, Pair } from './parts.tsx';
+import { Between, Pair } from '../../ui/fieldParts.tsx';
 
 /** The motor's plate: one that turns, or one that pushes along a line. */
 export function MotorFields() {

@@ -1,11 +1,13 @@
 import { signalRuleOf, valueRuleOf, type ScaledCommandDocument } from '@kavrid/contract';
 import { exactToText } from '@kavrid/core/quantity';
 import { analogRanges, rangeOf, type AnalogRange } from '@kavrid/core/signal';
-import { useAxis } from '../../axis/axisContext.ts';
+import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
-import { Between, Hint, Pair, TextLine, Toggle } from './parts.tsx';
+import { ExactField, NumberField } from '../../member/QuantityField.tsx';
+import { Between, Hint, Pair } from '../../ui/fieldParts.tsx';
+import { Toggle } from '../../member/Toggle.tsx';
+import { TextLine } from '../../member/TextLine.tsx';
 
 const meanings = [
   { value: 'speed' as const, label: 'a speed' },

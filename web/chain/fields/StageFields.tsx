@@ -2,13 +2,14 @@ import { newStage, screwBearings, type DocumentPath, type StageDocument } from '
 import { earlierKinds, lastKinds, turningKinds } from '@kavrid/core/chain';
 import { Box, Button } from '@mui/material';
 import { memo } from 'react';
-import { useAxis } from '../../axis/axisContext.ts';
+import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { useSteady } from '../../ui/useSteady.ts';
-import { stageNames } from '../stationName.ts';
-import { Pair, Toggle } from './parts.tsx';
+import { stageNames } from '../../member/stationName.ts';
+import { Pair } from '../../ui/fieldParts.tsx';
+import { Toggle } from '../../member/Toggle.tsx';
 
 /** One element of the mechanics. */
 export function StageFields({ index, choose }: { readonly index: number; readonly choose: (id: string) => void }) {

@@ -2,11 +2,13 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { rangesOfSteps } from '@kavrid/core/spindle';
 import { Button } from '@mui/material';
-import { Between, Hint, Pair, TextLine, Toggle } from '../../chain/fields/parts.tsx';
+import { Between, Hint, Pair } from '../../ui/fieldParts.tsx';
+import { Toggle } from '../../member/Toggle.tsx';
+import { TextLine } from '../../member/TextLine.tsx';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
-import { useSpindle } from '../spindleContext.ts';
+import { ExactField, NumberField } from '../../member/QuantityField.tsx';
+import { useSpindle } from '../../member/useSpindle.ts';
 
 /** The steps of the belt, each with the speeds that it leaves to the tool. */
 export function BeltFields() {

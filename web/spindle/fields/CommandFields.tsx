@@ -1,12 +1,14 @@
 import { newSpindleCommand, type SpindleCommandDocument } from '@kavrid/contract';
 import { spindleSignalRange, spindleSignals, type SpindleSignal } from '@kavrid/core/spindle';
 import { Button } from '@mui/material';
-import { Between, Hint, Pair, TextLine, Toggle } from '../../chain/fields/parts.tsx';
+import { Between, Hint, Pair } from '../../ui/fieldParts.tsx';
+import { Toggle } from '../../member/Toggle.tsx';
+import { TextLine } from '../../member/TextLine.tsx';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { ExactField, NumberField } from '../../ui/QuantityField.tsx';
+import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { commandTitles } from '../commandTitles.ts';
-import { useSpindle } from '../spindleContext.ts';
+import { useSpindle } from '../../member/useSpindle.ts';
 import { SpindleFromLibrary } from './SpindleFromLibrary.tsx';
 
 type Command<K extends SpindleCommandDocument['kind']> = Extract<SpindleCommandDocument, { readonly kind: K }>;

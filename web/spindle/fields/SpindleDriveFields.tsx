@@ -1,8 +1,9 @@
-import { Between, Pair, Toggle } from '../../chain/fields/parts.tsx';
+import { Between, Pair } from '../../ui/fieldParts.tsx';
+import { Toggle } from '../../member/Toggle.tsx';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { NumberField } from '../../ui/QuantityField.tsx';
-import { useSpindle } from '../spindleContext.ts';
+import { NumberField } from '../../member/QuantityField.tsx';
+import { useSpindle } from '../../member/useSpindle.ts';
 import { SpindleFromLibrary } from './SpindleFromLibrary.tsx';
 
 /** The data of the drive. */

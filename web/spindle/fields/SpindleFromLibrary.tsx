@@ -1,7 +1,7 @@
 import { partOfSpindle, type SpindleDocument } from '@kavrid/contract';
 import { LibraryChoice } from '../../library/LibraryChoice.tsx';
 import { useEdit } from '../../member/memberContext.ts';
-import { useSpindle } from '../spindleContext.ts';
+import { useSpindle } from '../../member/useSpindle.ts';
 
 const partNames = { 'spindle motor': 'motor', 'spindle drive': 'drive', controller: 'controller' } as const;
 type SpindleShelf = keyof typeof partNames;

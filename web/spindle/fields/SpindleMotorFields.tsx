@@ -1,5 +1,5 @@
-import { Between, Pair } from '../../chain/fields/parts.tsx';
-import { NumberField } from '../../ui/QuantityField.tsx';
+import { Between, Pair } from '../../ui/fieldParts.tsx';
+import { NumberField } from '../../member/QuantityField.tsx';
 import { SpindleFromLibrary } from './SpindleFromLibrary.tsx';
 
 /** The plate of the motor, and what its data sheet adds. */

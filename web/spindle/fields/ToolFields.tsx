@@ -1,6 +1,7 @@
-import { Pair, TextLine } from '../../chain/fields/parts.tsx';
-import { NumberField } from '../../ui/QuantityField.tsx';
-import { useSpindle } from '../spindleContext.ts';
+import { Pair } from '../../ui/fieldParts.tsx';
+import { TextLine } from '../../member/TextLine.tsx';
+import { NumberField } from '../../member/QuantityField.tsx';
+import { useSpindle } from '../../member/useSpindle.ts';
 
 /** What turns at the end. */
 export function ToolFields() {

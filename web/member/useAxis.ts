@@ -1,4 +1,4 @@
-import { isSpindleOnScreen, useMember, type AxisOnScreen } from '../member/memberContext.ts';
+import { isSpindleOnScreen, useMember, type AxisOnScreen } from './memberContext.ts';
 
 /** The axis on screen. @throws Error outside its layout. */
 export function useAxis(): AxisOnScreen {

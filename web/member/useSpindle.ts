@@ -1,4 +1,4 @@
-import { isSpindleOnScreen, useMember, type SpindleOnScreen } from '../member/memberContext.ts';
+import { isSpindleOnScreen, useMember, type SpindleOnScreen } from './memberContext.ts';
 
 /** The spindle on screen. @throws Error outside its layout. */
 export function useSpindle(): SpindleOnScreen {

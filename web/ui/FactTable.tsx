@@ -1,5 +1,5 @@
 import { Box } from '@mui/material';
-import { numberFace } from '../theme.ts';
+import { numberFace } from './theme.ts';
 
 /** What is so, a line each. */
 export function FactTable(props: {

@@ -2,7 +2,7 @@ import { readAxis, type AxisDocument, type FieldProblem } from '@kavrid/contract
 import { evaluateAxis, stationsOf, type AxisInput, type AxisValues, type Station } from '@kavrid/core/chain';
 import { findingsOf, type Finding } from '@kavrid/core/findings';
 import type { Evaluation } from '@kavrid/core/sheet';
-import { unreadFindings } from '../member/unreadFindings.ts';
+import { unreadFindings } from './unreadFindings.ts';
 import type { Preferences } from '../store/preferences.ts';
 import { shownUnits } from '../ui/units.ts';
 

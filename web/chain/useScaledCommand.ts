@@ -1,6 +1,6 @@
 import type { ScaledCommandDocument } from '@kavrid/contract';
 import type { ScaledCommand } from '@kavrid/core/chain';
-import { useAxis } from '../axis/axisContext.ts';
+import { useAxis } from '../member/useAxis.ts';
 
 /** The analog or PWM command of the axis on screen, as typed and as read. @throws Error where there is none */
 export function useScaledCommand(): { readonly typed: ScaledCommandDocument; readonly command: ScaledCommand } {

@@ -1,6 +1,6 @@
 import { valueOf } from '@kavrid/core/sheet';
-import { useAxis } from '../axis/axisContext.ts';
-import { Hint } from '../chain/fields/parts.tsx';
+import { useAxis } from '../member/useAxis.ts';
+import { Hint } from '../ui/fieldParts.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { ScalePicture } from './ScalePicture.tsx';
 import { useScaledCommand } from './useScaledCommand.ts';

@@ -1,8 +1,8 @@
 import type { DocumentPath, RuleName } from '@kavrid/contract';
 import { Box, Button, TextField } from '@mui/material';
-import { useEdit } from '../member/memberContext.ts';
+import { useEdit } from './memberContext.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { NumberField } from '../ui/QuantityField.tsx';
+import { NumberField } from './QuantityField.tsx';
 
 /** A column of numbers, or of one of a few words. */
 export interface PointColumn {

@@ -2,7 +2,7 @@ import { readSpindle, type FieldProblem, type SpindleDocument } from '@kavrid/co
 import { spindleFindingsOf, type SpindleFinding } from '@kavrid/core/findings';
 import type { Evaluation } from '@kavrid/core/sheet';
 import { evaluateSpindle, type SpindleInput, type SpindleStationKind, type SpindleValues } from '@kavrid/core/spindle';
-import { unreadFindings } from '../member/unreadFindings.ts';
+import { unreadFindings } from './unreadFindings.ts';
 
 const stationOfPath = (path: string): SpindleStationKind => {
   const [, part] = path.split('/');

@@ -1,0 +1,27 @@
+import { pointerOf, type DocumentPath } from '@kavrid/contract';
+import { TextField } from '@mui/material';
+import { useEdit } from './memberContext.ts';
+
+/** A text of the document. */
+export function TextLine({
+  label,
+  path,
+  value,
+  help,
+}: {
+  readonly label: string;
+  readonly path: DocumentPath;
+  readonly value: string;
+  readonly help?: string;
+}) {
+  const edit = useEdit();
+  return (
+    <TextField
+      label={label}
+      value={value}
+      helperText={help}
+      onChange={(event) => edit(path, event.target.value)}
+      slotProps={{ htmlInput: { maxLength: 80, 'data-field': pointerOf(path) } }}
+    />
+  );
+}

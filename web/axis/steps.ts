@@ -3,7 +3,7 @@ import type { AxisComputation } from '../member/axisComputation.ts';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
 import { plannedStanding } from '../values/plannedRows.ts';
-import { topicOf } from './signalTopics.ts';
+import { topicOf } from '../member/signalTopics.ts';
 
 /** The steps of the job that have a screen, each with how it stands. */
 export function stepsOf(

@@ -1,8 +1,11 @@
 import { Box } from '@mui/material';
-import { memo, useState } from 'react';
+import { memo } from 'react';
 import { useAxis } from '../member/useAxis.ts';
+import { axisPlace } from '../member/axisPlaces.ts';
 import { Later } from '../member/Later.tsx';
+import { useAt } from '../member/useAt.ts';
 import { FindingList } from '../ui/FindingList.tsx';
+import { useSteady } from '../ui/useSteady.ts';
 import { AxisScale } from './AxisScale.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { ChainStrip } from './ChainStrip.tsx';
@@ -12,11 +15,12 @@ import { StationFields } from './StationFields.tsx';
 
 /** Plates and scaling: the chain as a shaft, the fields of the chosen station, and what follows from them. */
 export function ChainView() {
-  const [chosen, setChosen] = useState('drive');
+  const [chosen = 'drive', choose] = useAt();
+  const steadyChoose = useSteady(choose);
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <ChainStrip chosen={chosen} choose={setChosen} />
-      <Columns chosen={chosen} choose={setChosen} />
+      <ChainStrip chosen={chosen} choose={choose} />
+      <Columns chosen={chosen} choose={steadyChoose} />
     </Box>
   );
 }
@@ -65,10 +69,11 @@ function Choices() {
 }
 
 function Findings() {
-  const { findings } = useAxis().computation;
+  const { document, computation } = useAxis();
+  const { findings } = computation;
   return (
     <Panel title={`Findings (${findings.length})`}>
-      <FindingList findings={findings} />
+      <FindingList findings={findings} placeOf={(path) => axisPlace(document, path)} />
     </Panel>
   );
 }

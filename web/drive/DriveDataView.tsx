@@ -23,11 +23,11 @@ import {
 import { Fragment, type ReactNode } from 'react';
 import { useAxis } from '../member/useAxis.ts';
 import { LinkPanel } from './LinkPanel.tsx';
-import { isSpindleOnScreen, useEdit, useMember, wordingOf } from '../member/memberContext.ts';
+import { isSpindleOnScreen, useMember, wordingOf } from '../member/memberContext.ts';
 import { act, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../ui/theme.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
@@ -231,13 +231,12 @@ function LevelField({
   readonly label: string;
 }) {
   const { document } = useAxis();
-  const edit = useEdit();
   return (
-    <ChoiceField
+    <DocumentChoice
       bare
       label={label}
       value={document.settings[role]}
-      onChange={(value) => edit(['settings', role], value)}
+      path={['settings', role]}
       choices={[
         { value: 'low', label: role === 'limitActiveLevel' ? 'low (normally closed)' : 'low' },
         { value: 'high', label: role === 'limitActiveLevel' ? 'high (normally open)' : 'high' },

@@ -1,5 +1,5 @@
 import { unreadFields } from '@kavrid/contract';
-import { Alert, Box, Button, Typography } from '@mui/material';
+import { Alert, Box, Button, Tab, Tabs, Typography } from '@mui/material';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { useMember } from '../member/memberContext.ts';
@@ -28,11 +28,16 @@ export function EndsView() {
       <Panel
         title="Key-in sheets"
         aside={
-          <Box role="tablist" aria-label="Ends" sx={{ display: 'flex', gap: 0.5 }}>
-            {states.map((state) => (
-              <EndTab key={state.end} state={state} isOpen={state.end === now?.end} choose={() => setOpen(state.end)} />
+          <Tabs value={now?.end ?? false} onChange={(_, next: End) => setOpen(next)} aria-label="Ends">
+            {states.map(({ end, wrong, ticked, rows }) => (
+              <Tab
+                key={end}
+                value={end}
+                label={`${endTitles[end]}: ${ticked} of ${rows.length}`}
+                sx={wrong.length > 0 ? { color: 'error.main' } : null}
+              />
             ))}
-          </Box>
+          </Tabs>
         }
         style={windowHigh}
       >
@@ -43,22 +48,6 @@ export function EndsView() {
         <SheetsPanel states={states} open={open} />
       </Box>
     </Box>
-  );
-}
-
-function EndTab(props: { readonly state: EndState; readonly isOpen: boolean; readonly choose: () => void }) {
-  const { state, isOpen, choose } = props;
-  return (
-    <Button
-      role="tab"
-      aria-selected={isOpen}
-      variant={isOpen ? 'contained' : 'text'}
-      onClick={choose}
-      color={state.wrong.length > 0 ? 'error' : 'primary'}
-      sx={{ py: 0 }}
-    >
-      {endTitles[state.end]}: {state.ticked} of {state.rows.length}
-    </Button>
   );
 }
 

@@ -1,6 +1,6 @@
 import { accessKinds, clearingWays, fieldWords, registerPurposes, type DocumentPath } from '@kavrid/contract';
 import { keyInSteps, parameterRoles, spindleDriveRoles } from '@kavrid/core/drive';
-import { Box } from '@mui/material';
+import { Box, Tab, Tabs } from '@mui/material';
 import { useState } from 'react';
 import { RowsTable, type RowsColumn } from './RowsTable.tsx';
 
@@ -165,30 +165,11 @@ export function EntryTables(props: {
   const table = tables[open];
   return (
     <Box sx={{ mt: 1.5 }}>
-      <Box role="tablist" aria-label={label} sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+      <Tabs value={open} onChange={(_, next: string) => setOpen(next)} aria-label={label} variant="scrollable">
         {Object.entries(tables).map(([name, { title }]) => (
-          <Box
-            component="button"
-            type="button"
-            role="tab"
-            key={name}
-            aria-selected={open === name}
-            onClick={() => setOpen(name)}
-            sx={{
-              font: 'inherit',
-              fontSize: 13,
-              color: open === name ? 'primary.main' : 'text.primary',
-              bgcolor: 'transparent',
-              border: 0,
-              borderBottom: 2,
-              borderColor: open === name ? 'primary.main' : 'transparent',
-              cursor: 'pointer',
-            }}
-          >
-            {title} ({lists[name]?.length ?? 0})
-          </Box>
+          <Tab key={name} value={name} label={`${title} (${lists[name]?.length ?? 0})`} />
         ))}
-      </Box>
+      </Tabs>
       {table && <RowsTable {...table} rows={lists[open] ?? []} change={(rows) => change([open], rows)} />}
     </Box>
   );

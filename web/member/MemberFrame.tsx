@@ -5,6 +5,7 @@ import { dismissNotice, dismissRefusal, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { sheetOf } from '../ui/sheetOf.tsx';
+import { useShownField } from './useShownField.ts';
 
 /** A step of the job, with how it stands. */
 export interface Step {
@@ -23,6 +24,7 @@ export const MemberFrame = memo(function MemberFrame({ steps: Steps }: { readonl
           <Steps />
         </ErrorBoundary>
         <Box component="main" sx={{ p: 1, minWidth: 0 }}>
+          <ShownField />
           <MemberAlerts />
           <ErrorBoundary what="This view">
             <Outlet />
@@ -82,6 +84,12 @@ const StepLink = memo(function StepLink({ route, title, standing, proven }: Step
     </ListItemButton>
   );
 });
+
+/** Of itself, so that the frame does not follow the address. */
+function ShownField() {
+  useShownField();
+  return null;
+}
 
 function MemberAlerts() {
   const server = useAppSelector((state) => state.live.server);

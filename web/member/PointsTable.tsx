@@ -1,7 +1,7 @@
 import type { DocumentPath, RuleName } from '@kavrid/contract';
 import { Box, Button, TextField } from '@mui/material';
 import { useEdit } from './memberContext.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { NumberField } from './QuantityField.tsx';
 
 /** A column of numbers, or of one of a few words. */
@@ -72,12 +72,12 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
                       slotProps={{ htmlInput: { 'aria-label': `${title}, ${what} ${index + 1}`, maxLength: 200 } }}
                     />
                   ) : (
-                    <ChoiceField
+                    <DocumentChoice
                       bare
                       label={`${title}, ${what} ${index + 1}`}
                       value={String(row[field])}
                       choices={choices ?? []}
-                      onChange={(value) => edit([...path, index, field], value)}
+                      path={[...path, index, field]}
                     />
                   )}
                 </td>

@@ -1,7 +1,6 @@
 import { homingMethodFacts, homingMethodNumbers } from '@kavrid/core/homing';
 import { useAxis } from '../member/useAxis.ts';
-import { useEdit } from '../member/memberContext.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 
 const choices = homingMethodNumbers.map((method) => ({
   value: method,
@@ -11,13 +10,12 @@ const choices = homingMethodNumbers.map((method) => ({
 /** The homing method of the axis. @param bare without a frame, for a table */
 export function HomingMethodField({ bare = false }: { readonly bare?: boolean }) {
   const { method } = useAxis().document.homing;
-  const edit = useEdit();
   return (
-    <ChoiceField
+    <DocumentChoice
       {...(bare ? { bare } : { help: homingMethodFacts(method).when })}
       label="Homing method"
       value={method}
-      onChange={(value) => edit(['homing', 'method'], value)}
+      path={['homing', 'method']}
       choices={choices}
     />
   );

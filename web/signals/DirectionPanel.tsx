@@ -1,18 +1,16 @@
 import { countsSign, type Station } from '@kavrid/core/chain';
 import { Box, Typography, useTheme } from '@mui/material';
 import { useAxis } from '../member/useAxis.ts';
-import { useEdit } from '../member/memberContext.ts';
 import { Pair } from '../ui/fieldParts.tsx';
 import { Toggle } from '../member/Toggle.tsx';
 import { TextLine } from '../member/TextLine.tsx';
 import { stationName } from '../member/stationName.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel } from '../ui/Panel.tsx';
 
 /** Which physical end is plus, what turns which way for it, and which switch guards which end. */
 export function DirectionPanel() {
   const { document, computation } = useAxis();
-  const edit = useEdit();
   const { settings, protection, stages, pair } = document;
   const { stations, input } = computation;
   const isLinear = document.motion.kind === 'linear';
@@ -29,24 +27,24 @@ export function DirectionPanel() {
               value={document.plusEnd}
               help="What one sees there: “towards the kiln”"
             />
-            <ChoiceField
+            <DocumentChoice
               label={
                 input.motorForm === 'linear'
                   ? 'Plus counts move, seen from the cable'
                   : 'Positive direction, viewed from the shaft end'
               }
               value={settings.rotationSense}
-              onChange={(value) => edit(['settings', 'rotationSense'], value)}
+              path={['settings', 'rotationSense']}
               choices={[
                 { value: 'counterClockwise', label: input.motorForm === 'linear' ? 'away' : 'counter-clockwise' },
                 { value: 'clockwise', label: input.motorForm === 'linear' ? 'towards it' : 'clockwise' },
               ]}
             />
             {isLinear && (
-              <ChoiceField
+              <DocumentChoice
                 label="Switch wired to the drive’s plus limit input"
                 value={protection.limits.plusInputAt}
-                onChange={(value) => edit(['protection', 'limits', 'plusInputAt'], value)}
+                path={['protection', 'limits', 'plusInputAt']}
                 choices={[
                   { value: 'not settled', label: 'not settled yet' },
                   { value: 'plus', label: `the plus end (${ends.plus})` },

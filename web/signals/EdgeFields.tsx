@@ -3,7 +3,7 @@ import { Box, Button } from '@mui/material';
 import { useEdit } from '../member/memberContext.ts';
 import { Pair } from '../ui/fieldParts.tsx';
 import { TextLine } from '../member/TextLine.tsx';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';
 
 /** What edges of inputs do of themselves. */
@@ -19,20 +19,20 @@ export function EdgeFields() {
             path={['command', 'edges', index, 'input']}
             value={edge.input}
           />
-          <ChoiceField
+          <DocumentChoice
             label={`Edge ${index + 1}`}
             value={edge.edge}
             choices={[
               { value: 'rising', label: 'rising' },
               { value: 'falling', label: 'falling' },
             ]}
-            onChange={(value) => edit(['command', 'edges', index, 'edge'], value)}
+            path={['command', 'edges', index, 'edge']}
           />
-          <ChoiceField
+          <DocumentChoice
             label={`Edge ${index + 1} does`}
             value={edge.action}
             choices={edgeActions.map((value) => ({ value, label: value }))}
-            onChange={(value) => edit(['command', 'edges', index, 'action'], value)}
+            path={['command', 'edges', index, 'action']}
           />
           <Button
             color="error"

@@ -1,26 +1,24 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { firstEnable, passingMoves, patternsOf, settlingTime, startsOnEdge } from '@kavrid/core/signal';
 import { Alert, Box, Typography } from '@mui/material';
-import { useEdit } from '../member/memberContext.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { FactTable } from '../ui/FactTable.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';
 
 /** What happens at the first enable, and on the way from one pattern to the next. */
 export function FirstEnable() {
   const { typed, choice } = useChoiceCommand();
-  const edit = useEdit();
   const first = firstEnable(choice);
   const passing = passingMoves(choice);
   const told = first.map((each) => (each === 'home' ? 'homes' : `does “${each.name || each.kind}” by itself`));
   const moves = first.some((each) => each !== 'home');
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <ChoiceField
+      <DocumentChoice
         label="Pattern that stands at enable"
         value={patternsOf(choice.inputs.length).includes(typed.patternAtEnable) ? typed.patternAtEnable : ''}
         choices={patternsOf(choice.inputs.length).map((value) => ({ value, label: value }))}
-        onChange={(value) => edit(['command', 'patternAtEnable'], value)}
+        path={['command', 'patternAtEnable']}
       />
       <Alert severity={moves ? 'error' : first.length > 0 ? 'warning' : 'info'} sx={{ py: 0 }}>
         {first.length === 0

@@ -7,6 +7,7 @@ import { FromLibrary } from '../chain/fields/FromLibrary.tsx';
 import { Hint, Pair } from '../ui/fieldParts.tsx';
 import { Toggle } from '../member/Toggle.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { CircuitPicture } from './CircuitPicture.tsx';
@@ -35,6 +36,7 @@ export function LevelsPanel() {
         <Panel title="Controller’s output">
           <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
             <ChoiceField
+              field="/signal/output"
               label="Output used"
               value={signal.output}
               choices={outputKinds.map((value) => ({ value, label: value }))}
@@ -63,7 +65,7 @@ export function LevelsPanel() {
               <NumberField label="Length" path={['cable', 'length']} rule="cableLength" />
             </Pair>
             <Pair>
-              <ChoiceField
+              <DocumentChoice
                 label="Shield at"
                 value={cable.shield}
                 choices={[
@@ -71,7 +73,7 @@ export function LevelsPanel() {
                   { value: 'one end', label: 'one end' },
                   { value: 'both ends', label: 'both ends' },
                 ]}
-                onChange={(value) => edit(['cable', 'shield'], value)}
+                path={['cable', 'shield']}
               />
               <NumberField label="Termination" path={['cable', 'termination']} rule="resistance" help="empty: open" />
             </Pair>
@@ -84,14 +86,14 @@ export function LevelsPanel() {
         </Panel>
         <Panel title="Drive’s input">
           <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
-            <ChoiceField
+            <DocumentChoice
               label="Input circuit"
               value={drive.pulseInput.kind}
               choices={[
                 { value: 'optocoupler', label: 'an optocoupler' },
                 { value: 'receiver', label: 'a differential receiver' },
               ]}
-              onChange={(value) => edit(['drive', 'pulseInput', 'kind'], value)}
+              path={['drive', 'pulseInput', 'kind']}
             />
             {drive.pulseInput.kind === 'optocoupler' && (
               <Pair>

@@ -44,6 +44,7 @@ export function MoveFields({ pattern }: { readonly pattern: string | undefined }
   return (
     <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
       <ChoiceField
+        field={`/command/moves/${index}`}
         label="Type of move"
         value={move?.kind ?? 'nothing'}
         choices={pickedKinds.map((value) => ({ value, label: value }))}

@@ -3,11 +3,10 @@ import { Box, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useAxis } from '../member/useAxis.ts';
-import { useEdit } from '../member/memberContext.ts';
 import { Hint, Pair } from '../ui/fieldParts.tsx';
 import { Toggle } from '../member/Toggle.tsx';
 import { useReadEntryQuery } from '../store/api.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 
@@ -74,7 +73,6 @@ const level = [
 
 function EnablePanel() {
   const { document, computation } = useAxis();
-  const edit = useEdit();
   const { enable } = document.protection;
   const cases = enableCases(computation.input.protection.enable);
   return (
@@ -86,17 +84,17 @@ function EnablePanel() {
           value={enable.isWired}
         />
         <Pair>
-          <ChoiceField
+          <DocumentChoice
             label="Enable output active"
             value={enable.controllerLevel}
             choices={level}
-            onChange={(value) => edit(['protection', 'enable', 'controllerLevel'], value)}
+            path={['protection', 'enable', 'controllerLevel']}
           />
-          <ChoiceField
+          <DocumentChoice
             label="Enable input active"
             value={document.settings.enableActiveLevel}
             choices={level}
-            onChange={(value) => edit(['settings', 'enableActiveLevel'], value)}
+            path={['settings', 'enableActiveLevel']}
           />
         </Pair>
       </Fields>
@@ -114,20 +112,19 @@ function EnablePanel() {
 
 function AlarmPanel() {
   const { document, computation } = useAxis();
-  const edit = useEdit();
   const { alarm } = document.protection;
   const cases = alarmCases(computation.input.protection.alarm);
   return (
     <Panel title="Alarm">
       <Fields>
-        <ChoiceField
+        <DocumentChoice
           label="Alarm contact type"
           value={alarm.contact}
           choices={contacts}
-          onChange={(value) => edit(['protection', 'alarm', 'contact'], value)}
+          path={['protection', 'alarm', 'contact']}
         />
         <Pair>
-          <ChoiceField
+          <DocumentChoice
             label="Alarm contact shared with others"
             value={alarm.joined}
             choices={[
@@ -135,7 +132,7 @@ function AlarmPanel() {
               { value: 'series', label: 'in series' },
               { value: 'parallel', label: 'in parallel' },
             ]}
-            onChange={(value) => edit(['protection', 'alarm', 'joined'], value)}
+            path={['protection', 'alarm', 'joined']}
           />
           <NumberField label="Drives on it" path={['protection', 'alarm', 'drives']} rule="drives" />
         </Pair>
@@ -154,25 +151,24 @@ function AlarmPanel() {
 
 function LimitsPanel() {
   const { document, computation } = useAxis();
-  const edit = useEdit();
   const cases = limitCases(computation.input.protection.limits);
   return (
     <Panel title="Limit switches">
       <Pair>
-        <ChoiceField
+        <DocumentChoice
           label="Limit switch contacts"
           value={document.protection.limits.contact}
           choices={[
             { value: 'normallyClosed', label: 'normally closed' },
             { value: 'normallyOpen', label: 'normally open' },
           ]}
-          onChange={(value) => edit(['protection', 'limits', 'contact'], value)}
+          path={['protection', 'limits', 'contact']}
         />
-        <ChoiceField
+        <DocumentChoice
           label="Limit input active"
           value={document.settings.limitActiveLevel}
           choices={level}
-          onChange={(value) => edit(['settings', 'limitActiveLevel'], value)}
+          path={['settings', 'limitActiveLevel']}
         />
       </Pair>
       <CaseTable
@@ -201,10 +197,9 @@ function LimitsPanel() {
 
 function TorqueOffPanel() {
   const { document } = useAxis();
-  const edit = useEdit();
   return (
     <Panel title="Safe torque off">
-      <ChoiceField
+      <DocumentChoice
         label="Safe torque off inputs"
         value={document.protection.safeTorqueOff}
         choices={[
@@ -213,7 +208,7 @@ function TorqueOffPanel() {
           { value: 'one channel', label: 'one channel wired' },
           { value: 'two channels', label: 'both channels wired' },
         ]}
-        onChange={(value) => edit(['protection', 'safeTorqueOff'], value)}
+        path={['protection', 'safeTorqueOff']}
       />
       <Hint>
         Kavrid is not a safety function. Prove the hardware stop before first power (IEC 60204-1, ISO 13849-1), and wait

@@ -9,6 +9,7 @@ import { useEdit } from '../member/memberContext.ts';
 import { formLabels } from '../chain/fields/ControllerFields.tsx';
 import { Hint, Pair } from '../ui/fieldParts.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { FactTable } from '../ui/FactTable.tsx';
@@ -39,13 +40,19 @@ export function PulsesPanel() {
         <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: '1fr 1fr' }}>
           <Box sx={{ display: 'grid', gap: 1.25, alignContent: 'start' }}>
             <Typography variant="h3">Controller</Typography>
-            <ChoiceField label="Controller pulse form" value={input.signal.form} choices={forms} onChange={setForm} />
+            <ChoiceField
+              field="/command/kind"
+              label="Controller pulse form"
+              value={input.signal.form}
+              choices={forms}
+              onChange={setForm}
+            />
             <Pair>
-              <ChoiceField
+              <DocumentChoice
                 label="Controller pulses active"
                 value={signal.controllerActive}
                 choices={levels}
-                onChange={(value) => edit(['signal', 'controllerActive'], value)}
+                path={['signal', 'controllerActive']}
               />
               <NumberField
                 label="Pulse width"
@@ -64,18 +71,18 @@ export function PulsesPanel() {
           </Box>
           <Box sx={{ display: 'grid', gap: 1.25, alignContent: 'start' }}>
             <Typography variant="h3">Drive</Typography>
-            <ChoiceField
+            <DocumentChoice
               label="Drive pulse form"
               value={signal.driveForm}
               choices={forms}
-              onChange={(value) => edit(['signal', 'driveForm'], value)}
+              path={['signal', 'driveForm']}
             />
             <Pair>
-              <ChoiceField
+              <DocumentChoice
                 label="Drive counts pulses on"
                 value={signal.driveActive}
                 choices={levels}
-                onChange={(value) => edit(['signal', 'driveActive'], value)}
+                path={['signal', 'driveActive']}
               />
               <NumberField
                 label="Minimum pulse width"

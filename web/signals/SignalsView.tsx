@@ -1,8 +1,9 @@
 import type { Finding } from '@kavrid/core/findings';
-import { Box } from '@mui/material';
-import { useState } from 'react';
+import { Box, Tab, Tabs } from '@mui/material';
 import { useAxis } from '../member/useAxis.ts';
-import { isAbout, topicsFor, type SignalTopic } from '../axis/signalTopics.ts';
+import { axisPlace } from '../member/axisPlaces.ts';
+import { useAt } from '../member/useAt.ts';
+import { isAbout, signalTopicTitles, topicsFor, type SignalTopic } from '../member/signalTopics.ts';
 import { FindingList, severityLook } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { DirectionPanel } from './DirectionPanel.tsx';
@@ -14,48 +15,36 @@ import { PulsesPanel } from './PulsesPanel.tsx';
 import { ScalePanel } from './ScalePanel.tsx';
 import { ZeroPanel } from './ZeroPanel.tsx';
 
-const titles: Readonly<Record<SignalTopic, string>> = {
-  direction: 'Direction',
-  pulses: 'Pulses',
-  levels: 'Levels and cable',
-  scale: 'Scale',
-  zero: 'Zero and calibration',
-  loop: 'Position loop in the controller',
-  moves: 'Moves picked by inputs',
-  protection: 'Enable, alarm, limits',
-};
-
 /** Signals: what is settled before anything is wired, a topic at a time. */
 export function SignalsView() {
-  const { computation } = useAxis();
-  const [chosen, setOpen] = useState<SignalTopic>('direction');
+  const { computation, document } = useAxis();
+  const [chosen, choose] = useAt();
   const topics = topicsFor(computation.input);
-  const open = topics.includes(chosen) ? chosen : 'direction';
+  const open = topics.find((topic) => topic === chosen) ?? 'direction';
   const own = (topic: SignalTopic) => computation.findings.filter((finding) => isAbout(topic, finding, topics));
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 330px', alignItems: 'start' }}>
       <Box sx={{ display: 'grid', gap: 1 }}>
-        <Box
-          role="tablist"
+        <Tabs
+          value={open}
+          onChange={(_, topic: SignalTopic) => choose(topic)}
           aria-label="Signals"
-          sx={{ display: 'flex', gap: 0.5, borderBottom: 1, borderColor: 'divider' }}
+          sx={{ borderBottom: 1, borderColor: 'divider' }}
         >
           {topics.map((topic) => (
-            <TopicTab
+            <Tab
               key={topic}
-              title={titles[topic]}
-              worst={own(topic)[0]}
-              isOpen={open === topic}
-              choose={() => setOpen(topic)}
+              value={topic}
+              label={<TopicTitle title={signalTopicTitles[topic]} worst={own(topic)[0]} />}
             />
           ))}
-        </Box>
-        <Box role="tabpanel" aria-label={titles[open]}>
+        </Tabs>
+        <Box role="tabpanel" aria-label={signalTopicTitles[open]}>
           <OpenTopic topic={open} />
         </Box>
       </Box>
       <Panel title="Findings">
-        <FindingList findings={own(open)} />
+        <FindingList findings={own(open)} placeOf={(path) => axisPlace(document, path)} />
       </Panel>
     </Box>
   );
@@ -82,37 +71,9 @@ function OpenTopic({ topic }: { readonly topic: SignalTopic }) {
   }
 }
 
-function TopicTab(props: {
-  readonly title: string;
-  readonly worst: Finding | undefined;
-  readonly isOpen: boolean;
-  readonly choose: () => void;
-}) {
-  const { title, worst, isOpen, choose } = props;
+function TopicTitle({ title, worst }: { readonly title: string; readonly worst: Finding | undefined }) {
   return (
-    <Box
-      component="button"
-      type="button"
-      role="tab"
-      aria-selected={isOpen}
-      onClick={choose}
-      sx={{
-        font: 'inherit',
-        fontSize: 14,
-        fontWeight: 600,
-        px: 1.25,
-        py: 0.5,
-        color: isOpen ? 'primary.main' : 'text.primary',
-        bgcolor: 'transparent',
-        border: 0,
-        borderBottom: 3,
-        borderColor: isOpen ? 'primary.main' : 'transparent',
-        cursor: 'pointer',
-        display: 'flex',
-        alignItems: 'center',
-        gap: 0.75,
-      }}
-    >
+    <Box component="span" sx={{ display: 'flex', alignItems: 'center', gap: 0.75 }}>
       {title}
       {worst && (
         <Box

@@ -5,8 +5,7 @@ import { Between, Column, Hint, Pair } from '../ui/fieldParts.tsx';
 import { Toggle } from '../member/Toggle.tsx';
 import { TextLine } from '../member/TextLine.tsx';
 import { PointsTable } from '../member/PointsTable.tsx';
-import { useEdit } from '../member/memberContext.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { useSpindle } from '../member/useSpindle.ts';
@@ -72,32 +71,31 @@ const BusResults = () => (
 
 function InterlockFields() {
   const { interlocks, settings } = useSpindle().document;
-  const edit = useEdit();
   return (
     <Panel title="Start, speed, interlocks">
       <Column>
-        <ChoiceField
+        <DocumentChoice
           label="Run command source"
           value={interlocks.runSource}
-          onChange={(source) => edit(['interlocks', 'runSource'], source)}
+          path={['interlocks', 'runSource']}
           choices={asChoices(runSources)}
         />
-        <ChoiceField
+        <DocumentChoice
           label="Drive setting: run command source"
           value={settings.runSource}
-          onChange={(source) => edit(['settings', 'runSource'], source)}
+          path={['settings', 'runSource']}
           choices={asChoices(runSources)}
         />
-        <ChoiceField
+        <DocumentChoice
           label="Drive setting: speed command source"
           value={settings.speedSource}
-          onChange={(source) => edit(['settings', 'speedSource'], source)}
+          path={['settings', 'speedSource']}
           choices={asChoices(speedSources)}
         />
-        <ChoiceField
+        <DocumentChoice
           label="Enable terminal"
           value={interlocks.enable}
-          onChange={(enable) => edit(['interlocks', 'enable'], enable)}
+          path={['interlocks', 'enable']}
           choices={[
             { value: 'wired to the chain', label: 'wired into the stop chain' },
             { value: 'link in place', label: 'the link as delivered' },
@@ -105,10 +103,10 @@ function InterlockFields() {
             { value: 'not needed', label: 'the drive has none' },
           ]}
         />
-        <ChoiceField
+        <DocumentChoice
           label="At-speed check before feed"
           value={interlocks.atSpeed}
-          onChange={(way) => edit(['interlocks', 'atSpeed'], way)}
+          path={['interlocks', 'atSpeed']}
           choices={asChoices(atSpeedWays)}
         />
         <Toggle
@@ -123,23 +121,22 @@ function InterlockFields() {
 
 function LineFields() {
   const { bus } = useSpindle().document;
-  const edit = useEdit();
   const end = (which: 'controller' | 'drive', title: string) => (
     <>
       <Between>{title}</Between>
       <Pair>
         <NumberField label={`${title}: baud`} path={['bus', which, 'baud']} rule="baud" />
         <NumberField label={`${title}: address`} path={['bus', which, 'address']} rule="busAddress" />
-        <ChoiceField
+        <DocumentChoice
           label={`${title}: parity`}
           value={bus[which].parity}
-          onChange={(parity) => edit(['bus', which, 'parity'], parity)}
+          path={['bus', which, 'parity']}
           choices={asChoices(['none', 'even', 'odd'] as const)}
         />
-        <ChoiceField
+        <DocumentChoice
           label={`${title}: stop bits`}
           value={bus[which].stopBits}
-          onChange={(stopBits) => edit(['bus', which, 'stopBits'], stopBits)}
+          path={['bus', which, 'stopBits']}
           choices={asChoices(['1', '2'] as const)}
         />
         <TextLine label={`${title}: line +`} path={['bus', which, 'positiveLabel']} value={bus[which].positiveLabel} />
@@ -167,7 +164,6 @@ const functionWords = [
 
 function PollPanel() {
   const { bus } = useSpindle().document;
-  const edit = useEdit();
   return (
     <Panel title="Poll list of the controller">
       <Column>
@@ -199,10 +195,10 @@ function PollPanel() {
             shownIn={{ unit: 'ms', of: 1000 }}
             help="0 watches nothing"
           />
-          <ChoiceField
+          <DocumentChoice
             label="On loss of communication"
             value={bus.lostLink}
-            onChange={(action) => edit(['bus', 'lostLink'], action)}
+            path={['bus', 'lostLink']}
             choices={asChoices(lostLinkActions)}
           />
           <NumberField

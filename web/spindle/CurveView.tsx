@@ -2,9 +2,8 @@ import { Box } from '@mui/material';
 import { Between, Column, Hint, Pair } from '../ui/fieldParts.tsx';
 import { Toggle } from '../member/Toggle.tsx';
 import { Later } from '../member/Later.tsx';
-import { useEdit } from '../member/memberContext.ts';
 import { PointsTable } from '../member/PointsTable.tsx';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { ConnectionPicture } from './ConnectionPicture.tsx';
@@ -66,16 +65,15 @@ export function CurveView() {
 
 function ConnectionFields() {
   const { supply, settings } = useSpindle().document;
-  const edit = useEdit();
   return (
     <Panel title="Supply and connection">
       <Column>
         <Pair>
           <NumberField label="Supply" path={['supply', 'volts']} rule="plateVolts" />
-          <ChoiceField
+          <DocumentChoice
             label="Phases"
             value={supply.phases}
-            onChange={(phases) => edit(['supply', 'phases'], phases)}
+            path={['supply', 'phases']}
             choices={[
               { value: '1', label: 'one' },
               { value: '3', label: 'three' },
@@ -83,10 +81,10 @@ function ConnectionFields() {
           />
           <NumberField label="Fuse" path={['supply', 'fuse']} rule="current" />
           <Toggle label="Earth connected" path={['supply', 'isEarthed']} value={supply.isEarthed} />
-          <ChoiceField
+          <DocumentChoice
             label="Motor connected in"
             value={settings.connection}
-            onChange={(connection) => edit(['settings', 'connection'], connection)}
+            path={['settings', 'connection']}
             choices={[
               { value: 'star', label: 'star' },
               { value: 'delta', label: 'delta' },

@@ -2,7 +2,7 @@ import { Box, Button } from '@mui/material';
 import { Between, Column, Hint, Pair } from '../ui/fieldParts.tsx';
 import { Toggle } from '../member/Toggle.tsx';
 import { useEdit } from '../member/memberContext.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { BusVoltsChart } from './BusVoltsChart.tsx';
@@ -30,10 +30,10 @@ export function RampsView() {
             <NumberField label="Ramp up" path={['settings', 'rampUp']} rule="rampTime" help="rest to highest hertz" />
             <NumberField label="Ramp down" path={['settings', 'rampDown']} rule="rampTime" help="and back" />
           </Pair>
-          <ChoiceField
+          <DocumentChoice
             label="Stop method"
             value={settings.stopWay}
-            onChange={(way) => edit(['settings', 'stopWay'], way)}
+            path={['settings', 'stopWay']}
             choices={[
               { value: 'ramp', label: 'ramp to standstill' },
               { value: 'coast', label: 'coasting' },
@@ -57,7 +57,9 @@ export function RampsView() {
           ) : (
             <>
               <Hint>None is fitted.</Hint>
-              <Button onClick={() => edit(['resistor'], { ohms: null, power: null })}>Fit one</Button>
+              <Button data-field="/resistor" onClick={() => edit(['resistor'], { ohms: null, power: null })}>
+                Fit one
+              </Button>
             </>
           )}
           <Toggle

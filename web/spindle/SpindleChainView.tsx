@@ -1,6 +1,6 @@
-import type { SpindleStationKind } from '@kavrid/core/spindle';
+import { spindleStationKinds, type SpindleStationKind } from '@kavrid/core/spindle';
 import { Box } from '@mui/material';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { Column } from '../ui/fieldParts.tsx';
 import { FindingList } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
@@ -12,15 +12,18 @@ import { ToolFields } from './fields/ToolFields.tsx';
 import { useSpindle } from '../member/useSpindle.ts';
 import { SpindleResults, type SpindleResultGroup } from './SpindleResults.tsx';
 import { SpindleStrip } from './SpindleStrip.tsx';
-import { stationTitles } from './stationTitles.ts';
+import { spindlePlace } from '../member/spindlePlaces.ts';
+import { useAt } from '../member/useAt.ts';
+import { spindleStationTitles } from '../member/spindleStationTitles.ts';
 
 /** Plates and scaling of a spindle: its chain, the fields of the chosen station, and what follows from them. */
 export function SpindleChainView() {
-  const [chosen, setChosen] = useState<SpindleStationKind>('signal');
+  const [at, choose] = useAt();
+  const chosen = spindleStationKinds.find((kind) => kind === at) ?? 'signal';
   const { findings } = useSpindle().computation;
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <SpindleStrip chosen={chosen} choose={setChosen} />
+      <SpindleStrip chosen={chosen} choose={choose} />
       <Box
         sx={{
           display: 'grid',
@@ -29,14 +32,14 @@ export function SpindleChainView() {
           alignItems: 'start',
         }}
       >
-        <Panel title={stationTitles[chosen]}>
+        <Panel title={spindleStationTitles[chosen]}>
           <Column>{fieldsOf(chosen)}</Column>
         </Panel>
         <Panel title="Results">
           <SpindleResults groups={groups} />
         </Panel>
         <Panel title={`Findings (${findings.length})`}>
-          <FindingList findings={findings} />
+          <FindingList findings={findings} placeOf={spindlePlace} />
         </Panel>
       </Box>
     </Box>

@@ -23,7 +23,7 @@ import { Strip, StripCell, StripHead } from '../ui/Strip.tsx';
 import { useSteady } from '../ui/useSteady.ts';
 import { SpindleGlyph } from './SpindleGlyph.tsx';
 import { useSpindle } from '../member/useSpindle.ts';
-import { stationTitles } from './stationTitles.ts';
+import { spindleStationTitles } from '../member/spindleStationTitles.ts';
 
 /** The spindle from its speed command to its tool. A value typed at one station is worked out at all the others. */
 export function SpindleStrip(props: {
@@ -52,7 +52,7 @@ export function SpindleStrip(props: {
           <StripCell
             key={kind}
             id={kind}
-            name={stationTitles[kind]}
+            name={spindleStationTitles[kind]}
             isChosen={props.chosen === kind}
             isSource={source.at === kind}
             text={
@@ -65,7 +65,7 @@ export function SpindleStrip(props: {
           >
             <StripHead
               id={kind}
-              name={stationTitles[kind]}
+              name={spindleStationTitles[kind]}
               severity={findings.find((finding) => finding.station === kind)?.severity}
               isChosen={props.chosen === kind}
               choose={choose}

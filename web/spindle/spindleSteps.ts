@@ -3,7 +3,7 @@ import { valueOf } from '@kavrid/core/sheet';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
 import type { SpindleComputation } from '../member/spindleComputation.ts';
-import { spindleTopicOf, type SpindleTopic } from './spindleTopics.ts';
+import { spindleTopicOf, type SpindleTopic } from '../member/spindleTopics.ts';
 
 /** The steps of a spindle's job, each with how it stands. */
 export function spindleSteps(

@@ -7,13 +7,15 @@ interface Choice<T extends string | number> {
   readonly label: string;
 }
 
-interface ChoiceFieldProps<T extends string | number> {
+export interface ChoiceFieldProps<T extends string | number> {
   readonly label: string;
   readonly value: T;
   readonly choices: readonly Choice<T>[];
   readonly onChange: (value: T) => void;
   readonly help?: string;
   readonly bare?: boolean;
+  /** The document’s field that it shows, as a JSON pointer; findings lead to it. */
+  readonly field?: string;
 }
 
 /** One of a few. */
@@ -26,12 +28,13 @@ const sameChoices = (a: ChoiceFieldProps<string | number>, b: ChoiceFieldProps<s
   a.value === b.value &&
   a.label === b.label &&
   a.help === b.help &&
+  a.field === b.field &&
   a.choices.length === b.choices.length &&
   a.choices.every(({ value, label }, k) => value === b.choices[k]?.value && label === b.choices[k]?.label);
 
 /** A select takes long to draw: it is drawn anew only for another value or other choices. */
 const Field = memo(function Field(props: ChoiceFieldProps<string | number>) {
-  const { label, value, choices, onChange, help, bare } = props;
+  const { label, value, choices, onChange, help, bare, field } = props;
   return (
     <TextField
       select
@@ -42,7 +45,7 @@ const Field = memo(function Field(props: ChoiceFieldProps<string | number>) {
         const chosen = choices.find((choice) => String(choice.value) === String(event.target.value));
         if (chosen) onChange(chosen.value);
       }}
-      slotProps={{ select: { SelectDisplayProps: { 'aria-label': label } as object } }}
+      slotProps={{ select: { SelectDisplayProps: { 'aria-label': label, 'data-field': field } as object } }}
     >
       {choices.map((choice) => (
         <MenuItem key={choice.value} value={choice.value} dense>

@@ -2,6 +2,8 @@ import { mdiAlertOctagonOutline, mdiAlertOutline, mdiInformationOutline } from '
 import type { Finding, Severity } from '@kavrid/core/findings';
 import { Typography } from '@mui/material';
 import { memo } from 'react';
+import { Link } from 'react-router';
+import { addressOf, type Place } from './place.ts';
 import { Icon } from './Icon.tsx';
 import { sheetOf } from './sheetOf.tsx';
 
@@ -24,30 +26,48 @@ export const FindingMarks = ({ findings }: { readonly findings: readonly Finding
     />
   ));
 
-export function FindingList({ findings }: { readonly findings: readonly Finding<string>[] }) {
+/** Findings, each with the way to the field that mends it. */
+export function FindingList(props: {
+  readonly findings: readonly Finding<string>[];
+  readonly placeOf: (path: string) => Place;
+}) {
+  const { findings, placeOf } = props;
   if (findings.length === 0)
     return <Typography color="text.secondary">Nothing is wrong with the numbers given so far.</Typography>;
   return (
     <>
       {sheet}
       <ul className="findings">
-        {findings.map(({ id, path, severity, message, remedy }) => (
-          <FindingItem key={`${id} ${path}`} severity={severity} message={message} remedy={remedy} />
-        ))}
+        {findings.map(({ id, path, severity, message, remedy }) => {
+          const place = placeOf(path);
+          return (
+            <FindingItem
+              key={`${id} ${path}`}
+              {...{ severity, message, remedy }}
+              place={place.words}
+              to={addressOf(place, path)}
+            />
+          );
+        })}
       </ul>
     </>
   );
 }
 
 /** Plain elements: their numbers change with every keystroke. */
-const FindingItem = memo(function FindingItem(props: Pick<Finding, 'severity' | 'message' | 'remedy'>) {
-  const { severity, message, remedy } = props;
+const FindingItem = memo(function FindingItem(
+  props: Pick<Finding, 'severity' | 'message' | 'remedy'> & { readonly place: string; readonly to: string },
+) {
+  const { severity, message, remedy, place, to } = props;
   return (
     <li className={severity}>
       <SeverityIcon severity={severity} />
       <div>
         {message}
         <div className="remedy">{remedy}</div>
+        <Link to={to} relative="path">
+          {place}
+        </Link>
       </div>
     </li>
   );
@@ -76,4 +96,5 @@ const sheet = sheetOf('findings', {
   '& .warn': { borderColor: severityLook.warn.colour },
   '& .note': { borderColor: severityLook.note.colour },
   '& .remedy': { color: 'text.secondary' },
+  '& a': { color: 'primary.main' },
 });

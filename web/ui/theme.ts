@@ -71,6 +71,8 @@ export function workshopTheme(mode: 'light' | 'dark'): Theme {
       MuiPaper: { defaultProps: { variant: 'outlined' }, styleOverrides: { root: { backgroundImage: 'none' } } },
       MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
       MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
+      MuiTabs: { styleOverrides: { root: { minHeight: 30 } } },
+      MuiTab: { styleOverrides: { root: { minHeight: 30, minWidth: 0, padding: '4px 10px', fontSize: 14 } } },
       MuiTableCell: { styleOverrides: { root: { padding: '3px 8px', borderColor: colour.rule } } },
       MuiFormHelperText: { styleOverrides: { root: { marginLeft: 0, marginTop: 1, lineHeight: 1.25 } } },
       MuiButtonBase: {

@@ -8,10 +8,11 @@ import type { ReactNode } from 'react';
 import { Link as RouterLink } from 'react-router';
 import { useAxis } from '../member/useAxis.ts';
 import { ResultsOf, type ResultGroup } from '../chain/Results.tsx';
+import { axisPlace } from '../member/axisPlaces.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { HomingMethodField } from '../moves/HomingMethodField.tsx';
 import { useReadEntryQuery } from '../store/api.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { FindingList } from '../ui/FindingList.tsx';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
@@ -70,7 +71,10 @@ export function PlannedValuesView() {
           <HomingTime />
         </Panel>
         <Panel title="Findings">
-          <FindingList findings={computation.findings.filter(({ path }) => own.test(path))} />
+          <FindingList
+            findings={computation.findings.filter(({ path }) => own.test(path))}
+            placeOf={(path) => axisPlace(document, path)}
+          />
         </Panel>
       </Box>
     </Box>
@@ -203,17 +207,16 @@ function WindowAsAngle() {
 
 function HomingChoices() {
   const { document } = useAxis();
-  const edit = useEdit();
   const { by, method } = document.homing;
   const { homesOn } = homingMethodFacts(method);
   return (
     <>
       <ValueRow label="Homing run by">
-        <ChoiceField
+        <DocumentChoice
           bare
           label="Homing run by"
           value={by}
-          onChange={(value) => edit(['homing', 'by'], value)}
+          path={['homing', 'by']}
           choices={[
             { value: 'drive', label: 'the drive' },
             { value: 'controller', label: 'the controller' },
@@ -244,16 +247,15 @@ function HomingChoices() {
 
 function BrakeChoices() {
   const { document } = useAxis();
-  const edit = useEdit();
   const { drivenBy } = document.brake;
   return (
     <>
       <ValueRow label="Holding brake">
-        <ChoiceField
+        <DocumentChoice
           bare
           label="Holding brake"
           value={drivenBy}
-          onChange={(value) => edit(['brake', 'drivenBy'], value)}
+          path={['brake', 'drivenBy']}
           choices={[
             { value: 'not settled', label: 'not settled yet' },
             { value: 'none', label: 'none' },

@@ -3,7 +3,7 @@ import { nothingMeanings } from '@kavrid/core/signal';
 import { TextField } from '@mui/material';
 import { useState } from 'react';
 import { useEdit } from '../../member/memberContext.ts';
-import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { NumberField } from '../../member/QuantityField.tsx';
 import { Pair } from '../../ui/fieldParts.tsx';
 
@@ -89,7 +89,6 @@ export function NamesField(props: {
 
 /** How the drive takes its inputs. */
 export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommandDocument }) {
-  const edit = useEdit();
   return (
     <>
       <Pair>
@@ -109,13 +108,13 @@ export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommand
         />
         <NumberField label="Stored moves of the drive" path={['command', 'storedMoves']} rule="storedMoves" />
       </Pair>
-      <ChoiceField
+      <DocumentChoice
         label="Pattern without a move"
         value={command.nothing}
         choices={nothingMeanings.map((value) => ({ value, label: value }))}
-        onChange={(value) => edit(['command', 'nothing'], value)}
+        path={['command', 'nothing']}
       />
-      <ChoiceField
+      <DocumentChoice
         label="Homing"
         value={command.homing}
         choices={[
@@ -123,7 +122,7 @@ export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommand
           { value: 'if not homed', label: 'first, if not homed' },
           { value: 'at every enable', label: 'at every enable' },
         ]}
-        onChange={(value) => edit(['command', 'homing'], value)}
+        path={['command', 'homing']}
       />
     </>
   );

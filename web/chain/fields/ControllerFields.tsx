@@ -10,6 +10,7 @@ import { useEdit } from '../../member/memberContext.ts';
 import { useReadEntryQuery } from '../../store/api.ts';
 import { numberFace } from '../../ui/theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { useShownUnits } from '../../ui/units.ts';
 import { ChoiceInputFields } from './ChoiceInputFields.tsx';
@@ -44,6 +45,7 @@ export function ControllerFields() {
     <>
       <FromLibrary shelf="controller" />
       <ChoiceField
+        field="/command/kind"
         label="Command signal"
         value={command.kind}
         onChange={(kind: CommandDocument['kind']) => {
@@ -118,7 +120,6 @@ function fieldsOf(command: CommandDocument): ReactNode {
 }
 
 function PulseLineFields({ electrical }: { readonly electrical: 'differential' | 'singleEnded' }) {
-  const edit = useEdit();
   return (
     <>
       <NumberField
@@ -127,10 +128,10 @@ function PulseLineFields({ electrical }: { readonly electrical: 'differential' |
         rule="pulseRate"
         help="What it can really send, all axes running."
       />
-      <ChoiceField
+      <DocumentChoice
         label="Pulse line"
         value={electrical}
-        onChange={(value) => edit(['command', 'electrical'], value)}
+        path={['command', 'electrical']}
         choices={[
           { value: 'differential', label: 'Differential (line driver)' },
           { value: 'singleEnded', label: 'Single-ended' },
@@ -171,13 +172,12 @@ function StepsWanted() {
 }
 
 function TrainFields({ command }: { readonly command: Extract<CommandDocument, { kind: 'untimedPulses' }> }) {
-  const edit = useEdit();
   return (
     <>
-      <ChoiceField
+      <DocumentChoice
         label="Form of the train"
         value={command.form}
-        onChange={(form) => edit(['command', 'form'], form)}
+        path={['command', 'form']}
         choices={(Object.keys(formLabels) as PulseForm[]).map((value) => ({ value, label: formLabels[value] }))}
       />
       <Pair>

@@ -16,6 +16,7 @@ import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { numberFace } from '../../ui/theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { useShownUnits } from '../../ui/units.ts';
 import { ChoiceDriveFields } from './ChoiceInputFields.tsx';
@@ -28,7 +29,6 @@ import { ScaledDriveFields } from './ScaledFields.tsx';
 /** The electronic gear in the drive's own form, its limits, and the supply of a low-voltage drive. */
 export function DriveFields() {
   const { document, computation } = useAxis();
-  const edit = useEdit();
   const { settings } = document;
   const isLinear = computation.input.motorForm === 'linear';
   const isPulses = computation.input.command.kind === 'pulses';
@@ -42,10 +42,10 @@ export function DriveFields() {
       )}
       {document.command.kind === 'choice' && <ChoiceDriveFields command={document.command} />}
       <NumberField label="Position counter, bits" path={['drive', 'counterBits']} rule="counterBits" />
-      <ChoiceField
+      <DocumentChoice
         label={isLinear ? 'Plus counts move, seen from the cable' : 'Positive direction, viewed from the shaft end'}
         value={settings.rotationSense}
-        onChange={(value) => edit(['settings', 'rotationSense'], value)}
+        path={['settings', 'rotationSense']}
         choices={[
           { value: 'counterClockwise', label: isLinear ? 'away' : 'counter-clockwise' },
           { value: 'clockwise', label: isLinear ? 'towards it' : 'clockwise' },
@@ -60,14 +60,13 @@ export function DriveFields() {
 /** In which form the drive takes its ratio, and how fast its pulse inputs are. */
 function PulseInputFields() {
   const { document } = useAxis();
-  const edit = useEdit();
   const { drive } = document;
   return (
     <>
-      <ChoiceField
+      <DocumentChoice
         label="Ratio format"
         value={drive.ratioForm}
-        onChange={(form) => edit(['drive', 'ratioForm'], form)}
+        path={['drive', 'ratioForm']}
         choices={(['numerator and denominator', 'pulses per revolution', 'switch table', 'multiplier'] as const).map(
           (value) => ({ value, label: value }),
         )}
@@ -147,6 +146,7 @@ function GearFields() {
       const now = rows.find((row) => pulses && exactToText(row.pulses) === exactToText(pulses));
       return (
         <ChoiceField
+          field="/gear"
           label="Switches"
           value={now?.switches ?? ''}
           onChange={(switches) => {

@@ -3,6 +3,7 @@ import { TextField } from '@mui/material';
 import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { Between, Pair } from '../../ui/fieldParts.tsx';
 import { Toggle } from '../../member/Toggle.tsx';
@@ -65,6 +66,7 @@ function PairFields() {
   return (
     <>
       <ChoiceField
+        field="/pair"
         label="Motors on this axis"
         value={pair ? 'two' : 'one'}
         onChange={(count) => edit(['pair'], count === 'two' ? newPair : null)}
@@ -77,19 +79,19 @@ function PairFields() {
         <>
           <Between>The second motor</Between>
           <Toggle label="Mounted mirrored to the first motor" path={['pair', 'mirrored']} value={pair.mirrored} />
-          <ChoiceField
+          <DocumentChoice
             label="Positive direction, viewed from the shaft end"
             value={pair.secondSense}
-            onChange={(value) => edit(['pair', 'secondSense'], value)}
+            path={['pair', 'secondSense']}
             choices={[
               { value: 'counterClockwise', label: 'counter-clockwise' },
               { value: 'clockwise', label: 'clockwise' },
             ]}
           />
-          <ChoiceField
+          <DocumentChoice
             label="Squaring reference"
             value={pair.squaring}
-            onChange={(value) => edit(['pair', 'squaring'], value)}
+            path={['pair', 'squaring']}
             choices={[
               { value: 'none', label: 'nothing' },
               { value: 'two home switches', label: 'a home switch on each side' },

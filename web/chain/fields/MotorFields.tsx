@@ -16,6 +16,7 @@ export function MotorFields() {
       <FromLibrary shelf="motor" />
       {document.motion.kind === 'linear' && (
         <ChoiceField
+          field="/motor/form"
           label="The motor"
           value={motor.form}
           onChange={(form) => {
@@ -60,6 +61,7 @@ function RotaryFields() {
   return (
     <>
       <ChoiceField
+        field="/motor/encoder"
         label="Encoder known by"
         value={motor.encoder.kind}
         onChange={(kind) => edit(['motor', 'encoder'], kind === 'lines' ? { kind, lines: '' } : { kind, bits: '' })}

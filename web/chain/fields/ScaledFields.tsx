@@ -4,6 +4,7 @@ import { analogRanges, rangeOf, type AnalogRange } from '@kavrid/core/signal';
 import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { Between, Hint, Pair } from '../../ui/fieldParts.tsx';
 import { Toggle } from '../../member/Toggle.tsx';
@@ -24,6 +25,7 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
     <>
       <Pair>
         <ChoiceField
+          field="/command/meaning"
           label="Commanded quantity"
           value={command.meaning}
           choices={command.kind === 'pwm' ? meanings.filter(({ value }) => value !== 'torque') : meanings}
@@ -31,20 +33,21 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
         />
         {command.kind === 'analog' ? (
           <ChoiceField
+            field="/command/range"
             label="Range"
             value={command.range}
             choices={ranges}
             onChange={(range) => edit(['command'], withRange(command, range))}
           />
         ) : (
-          <ChoiceField
+          <DocumentChoice
             label="Directions"
             value={command.directions}
             choices={[
               { value: 'one', label: 'one' },
               { value: 'both', label: 'both' },
             ]}
-            onChange={(value) => edit(['command', 'directions'], value)}
+            path={['command', 'directions']}
           />
         )}
       </Pair>
@@ -146,19 +149,18 @@ function PotentiometerFields() {
 
 /** The drive's end of a scaled signal. */
 export function ScaledDriveFields({ command }: { readonly command: ScaledCommandDocument }) {
-  const edit = useEdit();
   return (
     <>
       {command.kind === 'analog' ? (
         <>
-          <ChoiceField
+          <DocumentChoice
             label="Drive input type"
             value={command.driveInput}
             choices={[
               { value: 'converted', label: 'digital (A/D converter)' },
               { value: 'purely analog', label: 'purely analog' },
             ]}
-            onChange={(value) => edit(['command', 'driveInput'], value)}
+            path={['command', 'driveInput']}
           />
           <Pair>
             {command.driveInput === 'converted' && (
@@ -171,14 +173,14 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
             />
             <NumberField label="Filter" path={['command', 'filter']} rule="dwell" shownIn={{ unit: 'ms', of: 1000 }} />
           </Pair>
-          <ChoiceField
+          <DocumentChoice
             label="Gain format"
             value={command.gainForm}
             choices={[
               { value: 'value at full signal', label: 'the value at full signal' },
               { value: 'value for one of signal', label: 'the value for one volt or milliampere' },
             ]}
-            onChange={(value) => edit(['command', 'gainForm'], value)}
+            path={['command', 'gainForm']}
           />
         </>
       ) : (

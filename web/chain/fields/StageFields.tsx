@@ -39,6 +39,7 @@ export function StageFields({ index, choose }: { readonly index: number; readonl
   return (
     <>
       <ChoiceField
+        field={`/stages/${index}/kind`}
         label="Type of stage"
         value={stage.kind}
         choices={kinds.map((kind) => ({ value: kind, label: stageNames[kind] }))}

@@ -6,7 +6,7 @@ import { Between, Hint, Pair } from '../../ui/fieldParts.tsx';
 import { Toggle } from '../../member/Toggle.tsx';
 import { TextLine } from '../../member/TextLine.tsx';
 import { useEdit } from '../../member/memberContext.ts';
-import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { useSpindle } from '../../member/useSpindle.ts';
 
@@ -23,10 +23,10 @@ export function BeltFields() {
   };
   return (
     <>
-      <ChoiceField
+      <DocumentChoice
         label="Pulley step in use"
         value={belt.inUse}
-        onChange={(inUse) => edit(['belt', 'inUse'], inUse)}
+        path={['belt', 'inUse']}
         choices={belt.steps.map((_, index) => ({ value: index, label: titleOf(index) }))}
       />
       {belt.steps.map((step, index) => {

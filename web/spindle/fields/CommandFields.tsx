@@ -6,6 +6,7 @@ import { Toggle } from '../../member/Toggle.tsx';
 import { TextLine } from '../../member/TextLine.tsx';
 import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { commandTitles } from '../commandTitles.ts';
 import { useSpindle } from '../../member/useSpindle.ts';
@@ -35,6 +36,7 @@ export function SignalFields() {
   return (
     <>
       <ChoiceField
+        field="/command/kind"
         label="Speed command source"
         value={command.kind}
         onChange={(kind) => edit(['command'], newSpindleCommand(kind))}
@@ -74,6 +76,7 @@ function ScaleFields({ command }: { readonly command: Command<'signal'> }) {
   return (
     <>
       <ChoiceField
+        field="/command/signal"
         label="Signal"
         value={command.signal}
         onChange={choose}
@@ -176,10 +179,10 @@ function WordFormatFields({ command }: { readonly command: Command<'fieldBus'> }
         />
       )}
       <Pair>
-        <ChoiceField
+        <DocumentChoice
           label="Width"
           value={command.bits}
-          onChange={(bits) => edit(['command', 'bits'], bits)}
+          path={['command', 'bits']}
           choices={[
             { value: '16', label: '16 bits' },
             { value: '32', label: '32 bits' },

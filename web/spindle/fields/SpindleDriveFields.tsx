@@ -1,7 +1,6 @@
 import { Between, Pair } from '../../ui/fieldParts.tsx';
 import { Toggle } from '../../member/Toggle.tsx';
-import { useEdit } from '../../member/memberContext.ts';
-import { ChoiceField } from '../../ui/ChoiceField.tsx';
+import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { NumberField } from '../../member/QuantityField.tsx';
 import { useSpindle } from '../../member/useSpindle.ts';
 import { SpindleFromLibrary } from './SpindleFromLibrary.tsx';
@@ -9,7 +8,6 @@ import { SpindleFromLibrary } from './SpindleFromLibrary.tsx';
 /** The data of the drive. */
 export function SpindleDriveFields() {
   const { drive } = useSpindle().document;
-  const edit = useEdit();
   return (
     <>
       <SpindleFromLibrary shelf="spindle drive" />
@@ -18,10 +16,10 @@ export function SpindleDriveFields() {
         <NumberField label="Overload, times" path={['drive', 'overload']} rule="overload" help="for a minute" />
         <NumberField label="Supply from" path={['drive', 'supplyLeast']} rule="plateVolts" />
         <NumberField label="Supply up to" path={['drive', 'supplyMost']} rule="plateVolts" />
-        <ChoiceField
+        <DocumentChoice
           label="Phases in"
           value={drive.phases}
-          onChange={(phases) => edit(['drive', 'phases'], phases)}
+          path={['drive', 'phases']}
           choices={[
             { value: '1', label: 'one' },
             { value: '3', label: 'three' },

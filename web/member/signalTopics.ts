@@ -4,6 +4,17 @@ import type { Finding } from '@kavrid/core/findings';
 /** What has to be settled about the signals of an axis. */
 export type SignalTopic = 'direction' | 'pulses' | 'levels' | 'scale' | 'zero' | 'loop' | 'moves' | 'protection';
 
+export const signalTopicTitles: Readonly<Record<SignalTopic, string>> = {
+  direction: 'Direction',
+  pulses: 'Pulses',
+  levels: 'Levels and cable',
+  scale: 'Scale',
+  zero: 'Zero and calibration',
+  loop: 'Position loop in the controller',
+  moves: 'Moves picked by inputs',
+  protection: 'Enable, alarm, limits',
+};
+
 /** The fields of each topic, by how their path begins; the first that fits has the finding. */
 const starts: readonly (readonly [string, SignalTopic])[] = [
   ['/protection/limits/plusInputAt', 'direction'],

@@ -1,6 +1,6 @@
 import type { SpindleStationKind } from '@kavrid/core/spindle';
 
-export const stationTitles: Readonly<Record<SpindleStationKind, string>> = {
+export const spindleStationTitles: Readonly<Record<SpindleStationKind, string>> = {
   word: 'Speed command',
   signal: 'Signal',
   drive: 'Drive',

@@ -1,19 +1,24 @@
-import { accessKinds, clearingWays, fieldWords, registerPurposes, type DocumentPath } from '@kavrid/contract';
-import { keyInSteps, parameterRoles, spindleDriveRoles } from '@kavrid/core/drive';
-import { Box, Tab, Tabs } from '@mui/material';
-import { useState } from 'react';
-import { RowsTable, type RowsColumn } from './RowsTable.tsx';
-
-/** Choices whose words are their values. */
-export const choicesOf = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
+import {
+  accessKinds,
+  clearingWays,
+  fieldWords,
+  registerPurposes,
+  type DocumentPath,
+  type LibraryEntry,
+  type LibraryKind,
+} from '@kavrid/contract';
+import { controllerRoles, keyInSteps, parameterRoles, spindleDriveRoles } from '@kavrid/core/drive';
+import { Tab, Tabs } from '@mui/material';
+import { useState, type ReactNode } from 'react';
+import { RowsTable } from './RowsTable.tsx';
+import { choicesOf, type Row, type RowsColumn } from './rowValues.ts';
 
 const yesNo = [
   { value: 'yes', label: 'yes' },
   { value: 'no', label: 'no' },
 ] as const;
 
-/** What a row of a cable's pins has. */
-export const pinColumns: readonly RowsColumn[] = [
+const pinColumns: readonly RowsColumn[] = [
   { field: 'signal', title: 'Signal', width: 180 },
   { field: 'controllerPin', title: 'At the controller', width: 110 },
   { field: 'drivePin', title: 'At the drive', width: 110 },
@@ -21,7 +26,7 @@ export const pinColumns: readonly RowsColumn[] = [
 ];
 
 /** A value of a drive's or controller's list with nothing in it yet. */
-export const emptyValue = {
+const emptyValue = {
   code: '',
   label: '',
   group: '',
@@ -45,16 +50,17 @@ export const emptyValue = {
 };
 
 /** What a row of such a list has. @param roles that a value may have */
-export const valueColumns = (roles: readonly string[]): readonly RowsColumn[] => [
-  { field: 'code', title: 'Code', width: 80 },
-  { field: 'label', title: 'Name', width: 190 },
+const valueColumns = (roles: readonly string[]): readonly RowsColumn[] => [
+  { field: 'code', title: 'Code', width: 80, isListed: true },
+  { field: 'label', title: 'Name', width: 190, isListed: true },
   {
     field: 'role',
+    isListed: true,
     title: 'Meaning in Kavrid',
     width: 150,
     choices: [{ value: '', label: 'nothing' }, ...roles.map((role) => ({ value: role, label: fieldWords([role]) }))],
   },
-  { field: 'unit', title: 'Unit', width: 60 },
+  { field: 'unit', title: 'Unit', width: 60, isListed: true },
   { field: 'scale', title: 'Display step', width: 70, number: true },
   { field: 'choices', title: 'Choices, as 0 = low; 1 = high', width: 220 },
   { field: 'factory', title: 'Factory', width: 80 },
@@ -98,7 +104,7 @@ const alarms: EntryTable = {
 };
 
 /** The lists of a spindle drive. */
-export const spindleDriveTables: Tables = {
+const spindleDriveTables: Tables = {
   values: { title: 'Values', empty: emptyValue, columns: valueColumns(spindleDriveRoles) },
   registers: {
     title: 'Registers',
@@ -115,7 +121,7 @@ export const spindleDriveTables: Tables = {
 };
 
 /** The lists of a servo drive. */
-export const driveTables: Tables = {
+const driveTables: Tables = {
   values: { title: 'Values', empty: emptyValue, columns: valueColumns(parameterRoles) },
   alarms,
   lamps: {
@@ -152,25 +158,48 @@ export const driveTables: Tables = {
   },
 };
 
-/** The lists of an entry, one open at a time. */
+const tablesOf: Readonly<Record<LibraryKind, Tables>> = {
+  motor: {},
+  drive: driveTables,
+  controller: { values: { title: 'Settings', empty: emptyValue, columns: valueColumns(controllerRoles) } },
+  cable: {
+    pins: {
+      title: 'Pins',
+      empty: { signal: '', controllerPin: '', drivePin: '', colour: '' },
+      columns: pinColumns,
+    },
+  },
+  'spindle motor': {},
+  'spindle drive': spindleDriveTables,
+};
+
+/** The lists of an entry behind its data, one open at a time. */
 export function EntryTables(props: {
-  readonly label: string;
-  readonly tables: Tables;
-  readonly entry: object;
+  readonly item: LibraryEntry;
   readonly change: (path: DocumentPath, value: unknown) => void;
+  /** The fields of its data. */
+  readonly children: ReactNode;
 }) {
-  const { label, tables, change } = props;
-  const lists = props.entry as Readonly<Record<string, readonly Readonly<Record<string, unknown>>[]>>;
-  const [open, setOpen] = useState('values');
+  const { item, change, children } = props;
+  const tables = tablesOf[item.shelf];
+  const lists = item.entry as object as Readonly<Record<string, readonly Row[]>>;
+  const [open, setOpen] = useState('data');
   const table = tables[open];
+  if (Object.keys(tables).length === 0) return children;
   return (
-    <Box sx={{ mt: 1.5 }}>
-      <Tabs value={open} onChange={(_, next: string) => setOpen(next)} aria-label={label} variant="scrollable">
+    <>
+      <Tabs
+        value={open}
+        onChange={(_, next: string) => setOpen(next)}
+        aria-label="Parts of this entry"
+        sx={{ mb: 1.5 }}
+      >
+        <Tab value="data" label="Data" />
         {Object.entries(tables).map(([name, { title }]) => (
           <Tab key={name} value={name} label={`${title} (${lists[name]?.length ?? 0})`} />
         ))}
       </Tabs>
-      {table && <RowsTable {...table} rows={lists[open] ?? []} change={(rows) => change([open], rows)} />}
-    </Box>
+      {table ? <RowsTable {...table} rows={lists[open] ?? []} change={(rows) => change([open], rows)} /> : children}
+    </>
   );
 }

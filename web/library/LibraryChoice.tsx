@@ -1,5 +1,6 @@
 import { sameJson, type EntryRecord, type LibraryKind } from '@kavrid/contract';
-import { Button } from '@mui/material';
+import { Button, Link } from '@mui/material';
+import { Link as RouterLink } from 'react-router';
 import { useLibraryQuery } from '../store/api.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 
@@ -43,6 +44,13 @@ export function LibraryChoice<P extends Part>(props: {
         }}
         {...(isChanged ? { help: 'Changed here since it was taken from the library.' } : {})}
       />
+      <Link
+        component={RouterLink}
+        to={own ? `/library/${own.record.id}?shelf=${shelf}` : `/library?shelf=${shelf}`}
+        variant="body2"
+      >
+        {own ? 'Open this entry in the library' : 'Open the library'}
+      </Link>
       {isNewer && (
         <Button variant="outlined" color="warning" onClick={() => take(own.part, own.record)}>
           Newer in the library: take it over

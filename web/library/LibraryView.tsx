@@ -55,7 +55,7 @@ export function LibraryView() {
   return (
     <Box
       component="main"
-      sx={{ display: 'grid', gap: 1, p: 1, gridTemplateColumns: '400px minmax(0, 1fr)', alignItems: 'start' }}
+      sx={{ display: 'grid', gap: 1, p: 1, gridTemplateColumns: '460px minmax(0, 1fr)', alignItems: 'start' }}
     >
       <Panel
         title="Library"
@@ -72,8 +72,7 @@ export function LibraryView() {
             setAddress({ shelf: chosen });
           }}
           aria-label="Shelf"
-          variant="scrollable"
-          sx={{ minHeight: 34, '& .MuiTab-root': { minHeight: 34, minWidth: 0, px: 1, textTransform: 'none' } }}
+          sx={{ '& .MuiTab-root': { px: 0.75, fontSize: 13 } }}
         >
           {shelves.map(({ shelf: value, title }) => (
             <Tab key={value} value={value} label={title} />

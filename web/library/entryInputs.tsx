@@ -1,7 +1,21 @@
-import { valueAt, type DocumentPath, type LibraryEntry, type RuleName } from '@kavrid/contract';
+import {
+  valueAt,
+  type DocumentPath,
+  type EntryOf,
+  type LibraryEntry,
+  type LibraryKind,
+  type RuleName,
+} from '@kavrid/contract';
 import { Box, TextField } from '@mui/material';
 import type { ReactNode } from 'react';
 import { NumberInput } from '../ui/NumberInput.tsx';
+
+/** Fields of a shelf’s entry. */
+export interface ShelfFields<K extends LibraryKind> {
+  readonly entry: EntryOf[K];
+  readonly inputs: ReturnType<typeof entryInputs>;
+  readonly change: ChangeEntry;
+}
 
 export type ChangeEntry = (path: DocumentPath, value: unknown) => void;
 

@@ -128,6 +128,7 @@ describe('the library', () => {
     await type(user, 'Shown as, row 2', 'A7');
     await user.click(screen.getByRole('combobox', { name: 'Position stays valid, row 2' }));
     await user.click(screen.getByRole('option', { name: 'no' }));
+    await user.click(screen.getByRole('tab', { name: 'Data' }));
     await user.click(screen.getByRole('checkbox', { name: 'field bus' }));
     await type(user, 'Minimum pulse width', '2.5');
     replies.set('PUT /library/drive-b', ({ body }: Request) => ({
@@ -148,12 +149,15 @@ describe('the library', () => {
 
   it('numbers of a list are numbers; what is none is told of at once, and a controller has settings of its own', async () => {
     const { user } = open('controller-board', 'controller');
-    await type(user, 'Display step, row 1', '0.50');
-    await type(user, 'Lowest bit, row 2', 'two');
+    await user.click(await screen.findByRole('tab', { name: /Settings/ }));
+    await type(user, 'Display step', '0.50');
+    await user.click(screen.getByRole('button', { name: 'Open row 2' }));
+    await type(user, 'Lowest bit', 'two');
     expect(screen.getByText(/value 2 first bit/i)).toBeTruthy();
-    await type(user, 'Lowest bit, row 2', '3');
+    await type(user, 'Lowest bit', '3');
     expect(screen.queryByText(/value 2 first bit/i)).toBeNull();
-    await user.click(screen.getByRole('combobox', { name: 'Effect of keying it, row 1' }));
+    await user.click(screen.getByRole('button', { name: 'Open row 1' }));
+    await user.click(screen.getByRole('combobox', { name: 'Effect of keying it' }));
     await user.click(screen.getByRole('option', { name: 'unlocks' }));
     replies.set('PUT /library/controller-board', ({ body }: Request) => ({
       ...record('controller-board'),
@@ -170,6 +174,7 @@ describe('the library', () => {
   it('a cable has its pins', async () => {
     const { user } = open('cable-24', 'cable');
     expect(((await screen.findByLabelText('Resistor in each line')) as HTMLInputElement).value).toBe('2000');
+    await user.click(screen.getByRole('tab', { name: /Pins/ }));
     await user.click(screen.getByRole('button', { name: 'Add a row' }));
     await type(user, 'Signal, row 6', 'enable');
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Save' }).disabled).toBe(false);
@@ -197,6 +202,7 @@ describe('spindles on the shelf', () => {
     const { user } = open('spindle-drive-c', 'spindle drive');
     await user.click(await screen.findByText(/^Registers \(4\)/));
     await typeInto(user, within(screen.getByRole('table', { name: 'Registers' })).getByDisplayValue('261'), '2');
+    await user.click(screen.getByText('Data'));
     await user.click(screen.getByText('Brake chopper fitted'));
     await user.click(screen.getByText('Save'));
     await vi.waitFor(() =>

@@ -108,7 +108,7 @@ test('a duty cycle, as a speed and as a position', async ({ page }) => {
   await openAxis(page, 'Glaze pump', /Signals/);
   await tab(page, /Scale/);
   await expect(fact(page, /Drive: N/)).toContainText('10000 / 3069 − 167');
-  await fill(page, 'Generator resolution, bits', '8');
+  await fill(page, 'PWM resolution, bits', '8');
   // 100 % in 256 steps of 33.3 rpm a per cent
   await expect(fact(page, /Smallest real step \(controller\)/)).toContainText('13.021 rpm');
   await page.getByLabel('Trip on signal loss').uncheck();

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { base, folder, killPart } from './app.ts';
-import { chooseStation, noSeriousFinding, openCarriage, result, saved, undoAll, useApp } from './steps.ts';
+import { chooseStation, noSeriousFinding, openCarriage, openStep, result, saved, undoAll, useApp } from './steps.ts';
 
 useApp();
 
@@ -23,7 +23,7 @@ test('whoever works here gives a name once, and every save bears it', async ({ p
   await openBelt(page);
   await teeth(page).fill('36');
   await saved(page);
-  await page.getByRole('link', { name: /Revisions/ }).click();
+  await openStep(page, /Revisions/);
   const newest = page.getByRole('table', { name: 'Revisions' }).getByRole('row').nth(1);
   await expect(newest).toContainText('Ada <i>Glazer</i>');
   await expect(newest).toContainText('stage 2 teeth 32 → 36');
@@ -37,8 +37,8 @@ test('undo and redo go back and forth across views, by key and by button, in sen
     .getByRole('button', { name: /^Adopt/ })
     .first()
     .click();
-  await page.getByRole('link', { name: /Drive data/ }).click();
-  await page.getByRole('link', { name: /Plates and scaling/ }).click();
+  await openStep(page, /Drive data/);
+  await openStep(page, /Plates and scaling/);
   await expect(result(page, 'stepsPerUnit')).toContainText('100');
   await page.keyboard.press('Control+z');
   await expect(result(page, 'stepsPerUnit')).toContainText('80');
@@ -160,7 +160,7 @@ test('revisions are compared with their results, named and restored', async ({ p
   await openBelt(page);
   await teeth(page).fill('38');
   await saved(page);
-  await page.getByRole('link', { name: /Revisions/ }).click();
+  await openStep(page, /Revisions/);
   const table = page.getByRole('table', { name: 'Revisions' });
   await table.getByRole('row').last().getByRole('button', { name: 'Name …' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('as shipped');
@@ -175,7 +175,7 @@ test('revisions are compared with their results, named and restored', async ({ p
   await page.getByRole('switch', { name: 'named ones only' }).check();
   await page.getByRole('button', { name: 'Restore version 1', exact: true }).click();
   await expect(page.getByText('No revision')).toHaveCount(0);
-  await page.getByRole('link', { name: /Plates and scaling/ }).click();
+  await openStep(page, /Plates and scaling/);
   await chooseStation(page, 'Belt');
   await expect(teeth(page)).toHaveValue('32');
   await expect(page.getByLabel('Belt pitch')).toHaveValue('10 mm');

@@ -1,7 +1,17 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { base, killPart, startApp, stopApp } from './app.ts';
-import { chooseStation, connect, noSeriousFinding, openCarriage, result, saved, undoAll, useApp } from './steps.ts';
+import {
+  chooseStation,
+  connect,
+  noSeriousFinding,
+  openCarriage,
+  openStep,
+  result,
+  saved,
+  undoAll,
+  useApp,
+} from './steps.ts';
 
 useApp();
 
@@ -273,10 +283,10 @@ test('after a restart of everything, even a hard one, it is all still there', as
   await startApp(false);
   await openCarriage(page, /Jog, home/);
   await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText(/homing|test move/);
-  await page.getByRole('link', { name: /Plates and scaling/ }).click();
+  await openStep(page, /Plates and scaling/);
   await chooseStation(page, 'Load');
   await expect(page.getByLabel('Notes')).toHaveValue('typed without a database');
-  await page.getByRole('link', { name: /Drive data/ }).click();
+  await openStep(page, /Drive data/);
   await connect(page);
   await expect(page.locator('[data-parameter="gearNumerator"]')).toContainText('proven');
 });

@@ -7,6 +7,7 @@ import {
   noSeriousFinding,
   openAxis,
   openCarriage,
+  openStep,
   result,
   saved,
   undoAll,
@@ -73,7 +74,7 @@ test('a long pulse file is cancelled half-way', async ({ page }) => {
   await openCarriage(page, /Plates and scaling/);
   await chooseStation(page, 'Drive');
   await page.getByLabel('Gear numerator N').fill('12');
-  await page.getByRole('link', { name: /Signals/ }).click();
+  await openStep(page, /Signals/);
   await tab(page, /Pulses/);
   // 800 mm at 2²⁰ · 125 · 3 / (12 · 320) pulses/mm: 82 million pulses.
   await expect(page.getByText(/81\s920\s000 pulses of the test move, about 2.3 GB/)).toBeVisible();

@@ -34,12 +34,16 @@ export const result = (page: Page, symbol: string) => page.locator(`[data-result
 export const chooseStation = (page: Page, name: string) =>
   page.getByRole('region', { name: 'Chain' }).getByRole('button', { name }).click();
 
+/** Goes to a step of the job. */
+export const openStep = (page: Page, name: RegExp) =>
+  page.getByRole('navigation', { name: 'Steps of the job' }).getByRole('link', { name }).click();
+
 /** Opens an axis of the demo at a step of the job. */
 export const openAxis = async (page: Page, name: string, view: RegExp) => {
   await page.goto(base);
   const cell = page.getByRole('link', { name: 'Tile glazing cell', exact: true });
   await page.getByRole('row').filter({ has: cell }).getByRole('link', { name, exact: true }).click();
-  await page.getByRole('link', { name: view }).click();
+  await openStep(page, view);
 };
 
 export const openCarriage = (page: Page, view: RegExp) => openAxis(page, 'Carriage', view);

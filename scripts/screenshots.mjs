@@ -13,7 +13,7 @@ const shot = async (name) => {
   await page.screenshot({ path: join(folder, `${name}.png`) });
   console.log(`  ${name}.png`);
 };
-const step = (name) => page.getByRole('link', { name }).click();
+const step = (name) => page.getByRole('navigation', { name: 'Steps of the job' }).getByRole('link', { name }).click();
 const button = (name) => page.getByRole('button', { name, exact: true });
 const station = (name) => page.getByRole('region', { name: 'Chain' }).getByRole('button', { name });
 

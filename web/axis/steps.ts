@@ -3,7 +3,7 @@ import type { AxisComputation } from '../member/axisComputation.ts';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
 import { plannedStanding } from '../values/plannedRows.ts';
-import { topicOf } from '../member/signalTopics.ts';
+import { isAboutSignals } from '../member/signalTopics.ts';
 
 /** The steps of the job that have a screen, each with how it stands. */
 export function stepsOf(
@@ -14,7 +14,7 @@ export function stepsOf(
   live: LiveState | undefined,
 ): readonly Step[] {
   const stopping = computation.findings.filter((finding) => finding.severity === 'stop');
-  const wired = stopping.filter((finding) => topicOf(finding) !== undefined).length;
+  const wired = stopping.filter(isAboutSignals).length;
   const stops = stopping.length - wired;
   const isSettled = !computation.findings.some(({ id }) => id === 'limitNotSettled');
   const scaled = computation.results.highestSpeed.state === 'known';

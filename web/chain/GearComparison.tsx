@@ -14,6 +14,7 @@ import {
   YAxis,
 } from 'recharts';
 import { useAxis } from '../member/useAxis.ts';
+import { ticksOfDecades } from '../ui/chart/ticks.ts';
 import { numberFace } from '../ui/theme.ts';
 import { Icon } from '../ui/Icon.tsx';
 import { useAllChoices, useGearUnits, useWantedSpeed } from './GearChoices.tsx';
@@ -68,6 +69,14 @@ function TradeChart({ choices }: { readonly choices: readonly GearChoice[] }) {
       document.gear.numerator === String(choice.fraction.numerator) &&
       document.gear.denominator === String(choice.fraction.denominator),
   }));
+  const across = decades([
+    ...points.map(({ resolution }) => resolution),
+    ...(wantedResolution ? [units.shown(toNumber(wantedResolution), '{u}')] : []),
+  ]);
+  const up = decades([
+    ...points.map(({ speed }) => speed),
+    ...(wantedSpeed === undefined ? [] : [units.shown(wantedSpeed, '{u}/s')]),
+  ]);
   const tick = { fontSize: 11, fontFamily: numberFace, fill: theme.palette.text.secondary };
   const short = (value: number) => formatNumber(value, 3);
   const label = { fontSize: 12, fill: theme.palette.text.secondary };
@@ -80,7 +89,9 @@ function TradeChart({ choices }: { readonly choices: readonly GearChoice[] }) {
             type="number"
             dataKey="resolution"
             scale="log"
-            domain={['auto', 'auto']}
+            domain={[...across]}
+            ticks={[...ticksOfDecades(...across)]}
+            interval={0}
             tick={tick}
             tickFormatter={short}
             label={{ value: `${units.unit} a pulse`, position: 'bottom', offset: 2, ...label }}
@@ -89,7 +100,9 @@ function TradeChart({ choices }: { readonly choices: readonly GearChoice[] }) {
             type="number"
             dataKey="speed"
             scale="log"
-            domain={['auto', 'auto']}
+            domain={[...up]}
+            ticks={[...ticksOfDecades(...up)]}
+            interval={0}
             tick={tick}
             tickFormatter={short}
             label={{ value: `top ${units.unit}/s`, angle: -90, position: 'insideLeft', ...label }}
@@ -136,4 +149,13 @@ function TradeChart({ choices }: { readonly choices: readonly GearChoice[] }) {
       </ResponsiveContainer>
     </Box>
   );
+}
+
+/** A range of a logarithmic axis that holds some values, from a tick to a tick. */
+function decades(values: readonly number[]): readonly [number, number] {
+  const positive = values.filter((value) => value > 0 && Number.isFinite(value));
+  if (positive.length === 0) return [1, 10];
+  const [low, high] = [Math.min(...positive), Math.max(...positive)];
+  const ticks = ticksOfDecades(low / 10, high * 10);
+  return [ticks.findLast((tick) => tick < low) ?? low, ticks.find((tick) => tick > high) ?? high * 2];
 }

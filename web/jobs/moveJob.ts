@@ -13,7 +13,7 @@ import { runHostMoves, runMoves, thereAndBack, type TimedMove } from '@kavrid/co
 import { divide, exact, toNumber } from '@kavrid/core/quantity';
 import { map } from '@kavrid/core/sheet';
 import type { RunToFetch } from './fetchTrace.ts';
-import { thinTrace, type CurvePoint } from './thinTrace.ts';
+import { thinTrace } from './thinTrace.ts';
 
 /** A prediction alone, or a measurement with the prediction of the very moves it recorded. */
 export interface MoveJobInput {
@@ -39,7 +39,8 @@ export interface MoveView {
 
 export const shownChannels = ['actualPosition', 'actualSpeed', 'followingError', 'torque'] as const;
 export type ShownChannel = (typeof shownChannels)[number];
-type Curves = Readonly<Record<ShownChannel, readonly CurvePoint[]>>;
+/** Time and value of each point of a channel, one after the other. */
+type Curves = Readonly<Record<ShownChannel, Float64Array>>;
 
 interface MoveFacts {
   readonly predictedFigures?: TraceFigures;

@@ -11,7 +11,7 @@ import { toNumber } from '@kavrid/core/quantity';
 import { all, valueOf } from '@kavrid/core/sheet';
 import { evaluateSpindle } from '@kavrid/core/spindle';
 import type { RunToFetch } from './fetchTrace.ts';
-import { thinTrace, type CurvePoint } from './thinTrace.ts';
+import { thinTrace } from './thinTrace.ts';
 
 export interface SpindleRunInput {
   readonly spindle: SpindleDocument;
@@ -25,7 +25,8 @@ export interface SpindleRunRequest {
 
 /** A channel of a measured run: thinned for drawing, and its highest value. */
 export interface MeasuredChannel {
-  readonly curve: readonly CurvePoint[];
+  /** Time and value of each point, one after the other. */
+  readonly curve: Float64Array;
   readonly highest: number;
 }
 export type MeasuredRun = Readonly<Record<SpindleChannel, MeasuredChannel>>;

@@ -1,12 +1,6 @@
-/** A point of a curve to draw. */
-export interface CurvePoint {
-  readonly t: number;
-  readonly v: number;
-}
-
 /**
  * Thins a channel for drawing: of each bucket of samples its smallest and its largest, in their order, so that no peak is
- * lost. Gives at most `points` points of the window from `start` to `end` s.
+ * lost. Gives at most `points` points of the window from `start` to `end` s: time and value of each, one after the other.
  */
 export function thinTrace(
   channel: Float64Array,
@@ -14,23 +8,36 @@ export function thinTrace(
   points: number,
   start = 0,
   end = channel.length * period,
-): CurvePoint[] {
+): Float64Array {
   const first = Math.max(0, Math.floor(start / period));
   const last = Math.min(channel.length - 1, Math.ceil(end / period));
-  const count = last - first + 1;
-  const curve: CurvePoint[] = [];
+  const count = Math.max(0, last - first + 1);
   if (count <= points) {
-    for (let k = first; k <= last; k++) curve.push({ t: k * period, v: channel[k] ?? 0 });
+    const curve = new Float64Array(2 * count);
+    for (let k = 0; k < count; k++) {
+      curve[2 * k] = (first + k) * period;
+      curve[2 * k + 1] = channel[first + k] ?? 0;
+    }
     return curve;
   }
   const buckets = Math.max(1, Math.floor(points / 2));
+  const curve = new Float64Array(4 * buckets);
   const edge = (bucket: number) => first + Math.floor((bucket * count) / buckets);
-  for (let bucket = 0; bucket < buckets; bucket++) addExtremes(curve, channel, edge(bucket), edge(bucket + 1), period);
-  return curve;
+  let used = 0;
+  for (let bucket = 0; bucket < buckets; bucket++)
+    used = addExtremes(curve, used, channel, edge(bucket), edge(bucket + 1), period);
+  return curve.slice(0, used);
 }
 
-/** A function of its own, because the compiler then knows its loop to count in small whole numbers. */
-function addExtremes(curve: CurvePoint[], channel: Float64Array, from: number, to: number, period: number): void {
+/** A function of its own, because the compiler then knows its loop to count in small whole numbers. @returns where the next is put */
+function addExtremes(
+  curve: Float64Array,
+  used: number,
+  channel: Float64Array,
+  from: number,
+  to: number,
+  period: number,
+): number {
   let [low, high] = [from, from];
   let least = channel[from] as number;
   let greatest = least;
@@ -44,9 +51,11 @@ function addExtremes(curve: CurvePoint[], channel: Float64Array, from: number, t
       high = k;
     }
   }
-  const smallest = { t: low * period, v: least };
-  const largest = { t: high * period, v: greatest };
-  if (low < high) curve.push(smallest, largest);
-  else if (low > high) curve.push(largest, smallest);
-  else curve.push(smallest);
+  const isFalling = low > high;
+  curve[used] = (isFalling ? high : low) * period;
+  curve[used + 1] = isFalling ? greatest : least;
+  if (low === high) return used + 2;
+  curve[used + 2] = (isFalling ? low : high) * period;
+  curve[used + 3] = isFalling ? least : greatest;
+  return used + 4;
 }

@@ -28,7 +28,7 @@ export function LibraryChoice<P extends Part>(props: {
   const own = entries.find(({ record }) => record.id === now.entry?.id);
   const isNewer = own?.part.entry && now.entry && own.part.entry.version > now.entry.version;
   const isChanged = own && !isNewer && !sameJson(own.part, now);
-  const label = now.entry && !own ? `${now.name} (no longer in the library)` : `${now.name} (${ownData})`;
+  const label = !now.entry ? `${now.name} (${ownData})` : data ? `${now.name} (no longer in the library)` : now.name;
   return (
     <>
       <ChoiceField

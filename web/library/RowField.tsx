@@ -16,7 +16,7 @@ export function RowField(props: {
   return (
     <TextField
       {...(bare ? { variant: 'standard' as const } : { label: title })}
-      {...(choices ? { select: true } : {})}
+      {...(choices ? { select: true } : { multiline: !number && column.width >= 150 })}
       value={shownCell(row[field])}
       onChange={(event) => change(withCell(row, column, event.target.value))}
       onBlur={({ target }) =>

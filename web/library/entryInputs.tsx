@@ -26,6 +26,8 @@ export const EntryGrid = ({ children }: { readonly children: ReactNode }) => (
       gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))',
       gap: 1.25,
       alignItems: 'start',
+      // Names are long.
+      '& > :first-of-type': { gridColumn: 'span 2' },
     }}
   >
     {children}

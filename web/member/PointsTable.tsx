@@ -56,7 +56,7 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
           {rows.map((row, index) => (
             <tr key={index}>
               {columns.map(({ field, title, rule, choices, isText }) => (
-                <td key={field}>
+                <td key={field} style={isText ? { verticalAlign: 'top' } : undefined}>
                   {rule ? (
                     <NumberField
                       bare
@@ -67,6 +67,7 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
                   ) : isText ? (
                     <TextField
                       variant="standard"
+                      multiline
                       value={row[field] ?? ''}
                       onChange={(event) => edit([...path, index, field], event.target.value)}
                       slotProps={{ htmlInput: { 'aria-label': `${title}, ${what} ${index + 1}`, maxLength: 200 } }}

@@ -29,7 +29,7 @@ const starts: readonly (readonly [RegExp, At])[] = [
   ],
   [/^\/pair/, { station: 'load' }],
   [/^\/protection|^\/settings\/(enable|limit)ActiveLevel/, { topic: 'protection' }],
-  [/^\/cable|^\/signal\/output|^\/drive\/pulseInput|^\/controller\/output/, { topic: 'levels' }],
+  [/^\/signal\/output|^\/drive\/pulseInput|^\/controller\/output/, { topic: 'levels' }],
   [/^\/signal|^\/drive\/(minimumPulseWidth|directionSetUp)/, { topic: 'pulses' }],
   [/^\/command\/loop/, { topic: 'loop' }],
   [/^\/command\/(standing|switchedOn|creep|trimStep|calibration)/, { topic: 'zero' }],
@@ -49,17 +49,17 @@ const starts: readonly (readonly [RegExp, At])[] = [
 ];
 
 /** Where a field of an axis stands. What has no field of its own is led to the drive. */
-export function axisPlace({ stages }: Pick<AxisDocument, 'stages'>, path: string): Place {
+export function axisPlace({ stages, command }: Pick<AxisDocument, 'stages' | 'command'>, path: string): Place {
   const stage = /^\/stages(?:\/(\d+))?/.exec(path);
   if (stage) {
     const index = Number(stage[1] ?? 0);
     const kind = stages[index]?.kind;
     return onChain(kind === undefined ? 'motor' : `stage-${index}`, kind === undefined ? 'Motor' : stageNames[kind]);
   }
+  if (path.startsWith('/cable')) return underSignals('electrical' in command ? 'levels' : 'cable');
   const at = starts.find(([start]) => start.test(path))?.[1] ?? { station: 'drive' };
   if ('station' in at) return onChain(at.station, stationName({ kind: at.station }));
-  if ('topic' in at)
-    return { page: 'signals', at: at.topic, words: `${axisPages.signals} › ${signalTopicTitles[at.topic]}` };
+  if ('topic' in at) return underSignals(at.topic);
   return { page: at.page, words: axisPages[at.page] };
 }
 
@@ -67,4 +67,10 @@ const onChain = (station: string, name: string): Place => ({
   page: 'chain',
   at: station,
   words: `${axisPages.chain} › ${name}`,
+});
+
+const underSignals = (topic: SignalTopic): Place => ({
+  page: 'signals',
+  at: topic,
+  words: `${axisPages.signals} › ${signalTopicTitles[topic]}`,
 });

@@ -2,12 +2,14 @@ import type { AxisInput } from '@kavrid/core/chain';
 import type { Finding } from '@kavrid/core/findings';
 
 /** What has to be settled about the signals of an axis. */
-export type SignalTopic = 'direction' | 'pulses' | 'levels' | 'scale' | 'zero' | 'loop' | 'moves' | 'protection';
+export type SignalTopic =
+  'direction' | 'pulses' | 'levels' | 'cable' | 'scale' | 'zero' | 'loop' | 'moves' | 'protection';
 
 export const signalTopicTitles: Readonly<Record<SignalTopic, string>> = {
   direction: 'Direction',
   pulses: 'Pulses',
   levels: 'Levels and cable',
+  cable: 'Cable',
   scale: 'Scale',
   zero: 'Zero and calibration',
   loop: 'Position loop in the controller',
@@ -15,8 +17,8 @@ export const signalTopicTitles: Readonly<Record<SignalTopic, string>> = {
   protection: 'Enable, alarm, limits',
 };
 
-/** The fields of each topic, by how their path begins; the first that fits has the finding. */
-const starts: readonly (readonly [string, SignalTopic])[] = [
+/** The fields of each topic, by how their path begins; the first that fits has the finding, with the first topic there is. */
+const starts: readonly (readonly [string, ...SignalTopic[]])[] = [
   ['/protection/limits/plusInputAt', 'direction'],
   ['/command/inverted', 'direction'],
   ['/pair/secondSense', 'direction'],
@@ -24,7 +26,7 @@ const starts: readonly (readonly [string, SignalTopic])[] = [
   ['/settings/enableActiveLevel', 'protection'],
   ['/settings/limitActiveLevel', 'protection'],
   ['/pair/commonTrip', 'protection'],
-  ['/cable', 'levels'],
+  ['/cable', 'levels', 'cable'],
   ['/signal/output', 'levels'],
   ['/command/electrical', 'levels'],
   ['/signal', 'pulses'],
@@ -59,18 +61,19 @@ export function topicsFor({ command }: Pick<AxisInput, 'command'>): readonly Sig
         'scale',
         'zero',
         ...(command.kind === 'analog' && command.meaning === 'speed' ? (['loop'] as const) : []),
+        'cable',
         'protection',
       ];
     case 'choice':
-      return ['direction', 'moves', 'protection'];
+      return ['direction', 'moves', 'cable', 'protection'];
   }
 }
 
-export const topicOf = ({ path }: Finding): SignalTopic | undefined =>
-  starts.find(([start]) => path.startsWith(start))?.[1];
+/** Whether a finding is about the signals. */
+export const isAboutSignals = ({ path }: Finding): boolean => starts.some(([start]) => path.startsWith(start));
 
 /** Whether a finding belongs to a topic; what its command has no topic for stands with the command itself. */
-export function isAbout(topic: SignalTopic, finding: Finding, topics: readonly SignalTopic[]): boolean {
-  const own = topicOf(finding);
-  return own !== undefined && (topics.includes(own) ? own : topics[1]) === topic;
+export function isAbout(topic: SignalTopic, { path }: Finding, topics: readonly SignalTopic[]): boolean {
+  const [, ...own] = starts.find(([start]) => path.startsWith(start)) ?? [];
+  return own.length > 0 && (own.find((each) => topics.includes(each)) ?? topics[1]) === topic;
 }

@@ -3,13 +3,13 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { FromLibrary } from '../chain/fields/FromLibrary.tsx';
 import { Hint, Pair } from '../ui/fieldParts.tsx';
-import { Toggle } from '../member/Toggle.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
+import { CablePanel } from './CablePanel.tsx';
+import { PinOut } from './PinOut.tsx';
 import { CircuitPicture } from './CircuitPicture.tsx';
 import { FactTable } from '../ui/FactTable.tsx';
 
@@ -19,7 +19,7 @@ const milliamperes = { unit: 'mA', of: 1000 };
 export function LevelsPanel() {
   const { document, computation } = useAxis();
   const edit = useEdit();
-  const { signal, cable, drive } = document;
+  const { signal, drive } = document;
   const { circuit } = computation.input.signal;
   const line = lineResult(circuit);
   return (
@@ -57,33 +57,7 @@ export function LevelsPanel() {
             />
           </Box>
         </Panel>
-        <Panel title="Cable">
-          <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
-            <FromLibrary shelf="cable" />
-            <Pair>
-              <NumberField label="Resistor" path={['cable', 'resistor']} rule="resistance" help="empty: none" />
-              <NumberField label="Length" path={['cable', 'length']} rule="cableLength" />
-            </Pair>
-            <Pair>
-              <DocumentChoice
-                label="Shield at"
-                value={cable.shield}
-                choices={[
-                  { value: 'none', label: 'no shield' },
-                  { value: 'one end', label: 'one end' },
-                  { value: 'both ends', label: 'both ends' },
-                ]}
-                path={['cable', 'shield']}
-              />
-              <NumberField label="Termination" path={['cable', 'termination']} rule="resistance" help="empty: open" />
-            </Pair>
-            <Toggle
-              label="0 V of both ends connected"
-              path={['cable', 'commonReference']}
-              value={cable.commonReference}
-            />
-          </Box>
-        </Panel>
+        <CablePanel />
         <Panel title="Drive’s input">
           <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
             <DocumentChoice
@@ -122,21 +96,6 @@ export function LevelsPanel() {
         </Panel>
       </Box>
     </Box>
-  );
-}
-
-/** The pins of the cable taken from the library. */
-function PinOut() {
-  const { pins } = useAxis().document.cable;
-  if (pins.length === 0) return null;
-  return (
-    <FactTable
-      label="Pins of the cable"
-      rows={pins.map(({ signal, controllerPin, drivePin, colour }) => ({
-        what: `${signal}${colour && `, ${colour}`}`,
-        is: `${controllerPin} → ${drivePin}`,
-      }))}
-    />
   );
 }
 

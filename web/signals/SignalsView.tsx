@@ -6,11 +6,13 @@ import { useAt } from '../member/useAt.ts';
 import { isAbout, signalTopicTitles, topicsFor, type SignalTopic } from '../member/signalTopics.ts';
 import { FindingList, severityLook } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
+import { CablePanel } from './CablePanel.tsx';
 import { DirectionPanel } from './DirectionPanel.tsx';
 import { LevelsPanel } from './LevelsPanel.tsx';
 import { LoopPanel } from './LoopPanel.tsx';
 import { MovesPanel } from './MovesPanel.tsx';
 import { ProtectionPanel } from './ProtectionPanel.tsx';
+import { PinOut } from './PinOut.tsx';
 import { PulsesPanel } from './PulsesPanel.tsx';
 import { ScalePanel } from './ScalePanel.tsx';
 import { ZeroPanel } from './ZeroPanel.tsx';
@@ -58,6 +60,13 @@ function OpenTopic({ topic }: { readonly topic: SignalTopic }) {
       return <PulsesPanel />;
     case 'levels':
       return <LevelsPanel />;
+    case 'cable':
+      return (
+        <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
+          <CablePanel />
+          <PinOut />
+        </Box>
+      );
     case 'scale':
       return <ScalePanel />;
     case 'zero':

@@ -5,7 +5,7 @@ import { Hint } from '../ui/fieldParts.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useSpindle } from '../member/useSpindle.ts';
 
-const XyChart = lazy(() => import('../ui/XyChart.tsx').then((module) => ({ default: module.XyChart })));
+const XyChart = lazy(() => import('../ui/chart/XyChart.tsx').then((module) => ({ default: module.XyChart })));
 const samples = 80;
 
 /** The volts of the DC bus during a stop: without a resistor, and with the one that is fitted. */
@@ -41,7 +41,7 @@ export function BusVoltsChart() {
           yUnit="V"
           height={190}
           xDomain={[0, time]}
-          levels={[{ y: supply.tripVolts, label: `trips at ${supply.tripVolts} V` }]}
+          levels={[{ at: supply.tripVolts, label: `trips at ${supply.tripVolts} V` }]}
           series={[
             { name: 'without a resistor', look: 'second', isDashed: fitted !== undefined, points: draw(undefined) },
             ...(fitted ? [{ name: 'with the resistor', look: 'main' as const, points: fitted }] : []),

@@ -5,7 +5,7 @@ import { Panel } from '../ui/Panel.tsx';
 import { useSpindle } from '../member/useSpindle.ts';
 import { Hint } from '../ui/fieldParts.tsx';
 
-const XyChart = lazy(() => import('../ui/XyChart.tsx').then((module) => ({ default: module.XyChart })));
+const XyChart = lazy(() => import('../ui/chart/XyChart.tsx').then((module) => ({ default: module.XyChart })));
 const samples = 120;
 
 /** Volts, torque and power over the speed of the tool, with the regions of constant torque and constant power. */
@@ -29,7 +29,7 @@ export function CurveCharts() {
   const top = toSpeed(curve.highestHertz);
   const base = toSpeed(curve.base.hertz);
   const plain = Math.min(motor.hertz, curve.highestHertz);
-  const marks = base < top ? [{ x: base, label: 'constant power' }] : [];
+  const marks = base < top ? [{ at: base, label: 'constant power' }] : [];
   const rated = all.filter((f) => f > 0);
   return (
     <Panel title="Voltage, torque and power over tool speed">

@@ -10,18 +10,18 @@ import {
   type SpindleRunRequest,
   type SpindleRunResult,
 } from '../jobs/spindleRunJob.ts';
-import { thinTrace, type CurvePoint } from '../jobs/thinTrace.ts';
+import { thinTrace } from '../jobs/thinTrace.ts';
 import { useJob } from '../jobs/useJob.ts';
 import { FactTable } from '../ui/FactTable.tsx';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
-import type { XySeries } from '../ui/XyChart.tsx';
+import type { XySeries } from '../ui/chart/XyChart.tsx';
 import { useSpindle } from '../member/useSpindle.ts';
 import { runVerdict, type RunVerdict } from './runVerdict.ts';
 import { tripWords } from './tripWords.ts';
 
-const XyChart = lazy(() => import('../ui/XyChart.tsx').then((module) => ({ default: module.XyChart })));
+const XyChart = lazy(() => import('../ui/chart/XyChart.tsx').then((module) => ({ default: module.XyChart })));
 
 const predictionOnly = 'none';
 const startSpindleRun = () => new Worker(new URL('../jobs/spindleRun.worker.ts', import.meta.url), { type: 'module' });
@@ -127,15 +127,15 @@ function Charts(props: {
     measured && end ? { end, speed: measured.speed.highest } : undefined,
   );
   const duration = recording.period * (recording.hertz.length - 1);
-  const marks = trip ? [{ x: trip.at, label: tripWords[trip.kind].title, isWrong: true }] : [];
+  const marks = trip ? [{ at: trip.at, label: tripWords[trip.kind].title, isWrong: true }] : [];
   const shared = { xUnit: 's', xDomain: [0, duration] as const, marks };
   const both = (channel: 'speed' | 'current' | 'torque' | 'volts', name: string): readonly XySeries[] =>
     actual
       ? [
-          { name: 'predicted', look: 'second', isDashed: true, points: predicted[channel] },
-          { name: `measured`, look: 'main', points: actual[channel] },
+          { name: 'predicted', look: 'second', isDashed: true, ...predicted[channel] },
+          { name: 'measured', look: 'main', ...actual[channel] },
         ]
-      : [{ name, look: 'main', points: predicted[channel] }];
+      : [{ name, look: 'main', ...predicted[channel] }];
   return (
     <>
       {held > 0.1 && (
@@ -163,7 +163,7 @@ function Charts(props: {
           series={[
             ...(actual
               ? []
-              : [{ name: 'commanded, ramped', look: 'second' as const, isDashed: true, points: predicted.field }]),
+              : [{ name: 'commanded, ramped', look: 'second' as const, isDashed: true, ...predicted.field }]),
             ...both('speed', 'tool'),
           ]}
         />
@@ -175,7 +175,7 @@ function Charts(props: {
           hideX
           series={both('current', 'motor current')}
           levels={levelIfNear(
-            predicted.current,
+            highest(recording.current),
             result.holdCurrent,
             `held at ${formatNumber(result.holdCurrent, 3)} A`,
           )}
@@ -194,7 +194,11 @@ function Charts(props: {
           yUnit="V"
           height={125}
           series={both('volts', 'DC bus')}
-          levels={levelIfNear(predicted.volts, result.tripVolts, `trips at ${formatNumber(result.tripVolts, 4)} V`)}
+          levels={levelIfNear(
+            highest(recording.busVolts),
+            result.tripVolts,
+            `trips at ${formatNumber(result.tripVolts, 4)} V`,
+          )}
         />
       </Suspense>
     </>
@@ -202,7 +206,10 @@ function Charts(props: {
 }
 
 function predictedPoints({ recording, ratio, speedPerHertz }: Run) {
-  const points = (values: Float64Array, factor = 1) => thinned(values, recording.period, factor);
+  const points = (values: Float64Array, scale = 1) => ({
+    points: thinTrace(values, recording.period, drawnPoints),
+    scale,
+  });
   return {
     field: points(recording.hertz, speedPerHertz / ratio),
     speed: points(recording.speed, 1 / ratio),
@@ -214,10 +221,10 @@ function predictedPoints({ recording, ratio, speedPerHertz }: Run) {
 
 function measuredPoints({ speed, current, torque, busVolts }: MeasuredRun, ratio: number) {
   return {
-    speed: scaled(speed.curve, 1 / ratio),
-    current: scaled(current.curve),
-    torque: scaled(torque.curve, ratio),
-    volts: scaled(busVolts.curve),
+    speed: { points: speed.curve, scale: 1 / ratio },
+    current: { points: current.curve },
+    torque: { points: torque.curve, scale: ratio },
+    volts: { points: busVolts.curve },
   };
 }
 
@@ -272,15 +279,10 @@ function Ledger({ result, measured }: { readonly result: Run; readonly measured:
 }
 
 /** A level is drawn where the values come near it. */
-const levelIfNear = (points: readonly { readonly y: number }[], y: number, label: string) =>
-  points.some((point) => point.y > 0.8 * y) ? [{ y, label }] : [];
+const levelIfNear = (most: number, at: number, label: string) => (most > 0.8 * at ? [{ at, label }] : []);
 
 function highest(values: ArrayLike<number>): number {
   let most = 0;
   for (let k = 0; k < values.length; k++) most = Math.max(most, values[k] ?? 0);
   return most;
 }
-
-const thinned = (values: Float64Array, period: number, factor: number) =>
-  scaled(thinTrace(values, period, drawnPoints), factor);
-const scaled = (curve: readonly CurvePoint[], factor = 1) => curve.map(({ t, v }) => ({ x: t, y: v * factor }));

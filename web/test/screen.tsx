@@ -62,6 +62,9 @@ export function eachAlone(): void {
     replies.clear();
     requests.length = 0;
     // jsdom goes through every rule of every style sheet for each element asked about; what an element says itself is enough.
+    // It has neither paper nor a canvas to draw on.
+    vi.stubGlobal('matchMedia', () => ({ matches: false, addEventListener() {}, removeEventListener() {} }));
+    vi.spyOn(HTMLCanvasElement.prototype, 'getContext').mockReturnValue(null);
     vi.stubGlobal('getComputedStyle', (element: HTMLElement) => element.style);
     // The requests of Node know neither relative addresses nor the signals of jsdom.
     const NodeRequest = globalThis.Request;

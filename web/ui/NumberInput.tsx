@@ -54,7 +54,7 @@ export function NumberInput(props: {
     readonly value: number | null;
     readonly readAs?: string;
   }>();
-  const kept = value === null ? '' : formatNumber(value * (shownIn?.of ?? 1), 7).replace(/\u202f/g, '');
+  const kept = value === null ? '' : formatNumber(value * (shownIn?.of ?? 1), shownIn ? 6 : 7).replace(/\u202f/g, '');
   const now = typed?.value === value ? typed : undefined;
   const text = unread ?? now?.text ?? kept;
   const read = (next: string) => {

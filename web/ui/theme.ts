@@ -69,6 +69,9 @@ export function workshopTheme(mode: 'light' | 'dark'): Theme {
     },
     components: {
       MuiPaper: { defaultProps: { variant: 'outlined' }, styleOverrides: { root: { backgroundImage: 'none' } } },
+      // A label above its field, never in it: it would cover the unit and be cut off beside it.
+      MuiInputLabel: { defaultProps: { shrink: true } },
+      MuiOutlinedInput: { defaultProps: { notched: true } },
       MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
       MuiButton: { defaultProps: { size: 'small', disableElevation: true } },
       MuiTabs: { styleOverrides: { root: { minHeight: 30 } } },

@@ -91,14 +91,14 @@ export function NamesField(props: {
 export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommandDocument }) {
   return (
     <>
+      <NumberField
+        label="Minimum input duration"
+        path={['command', 'minimumInputDuration']}
+        rule="dwell"
+        shownIn={milliseconds}
+        help="a pattern counts once it has stood so long"
+      />
       <Pair>
-        <NumberField
-          label="Minimum input duration"
-          path={['command', 'minimumInputDuration']}
-          rule="dwell"
-          shownIn={milliseconds}
-          help="a pattern counts once it has stood so long"
-        />
         <NumberField
           label="Start delay"
           path={['command', 'startDelay']}
@@ -106,7 +106,7 @@ export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommand
           shownIn={milliseconds}
           help="from the first change"
         />
-        <NumberField label="Stored moves of the drive" path={['command', 'storedMoves']} rule="storedMoves" />
+        <NumberField label="Stored moves" path={['command', 'storedMoves']} rule="storedMoves" />
       </Pair>
       <DocumentChoice
         label="Pattern without a move"

@@ -218,7 +218,20 @@ function GearSets() {
       <Between>Further ratios, switched by inputs</Between>
       {sets.map((set, index) => (
         <Pair key={index}>
-          <TextLine label={`Ratio ${index + 2} is for`} path={['gear', 'sets', index, 'name']} value={set.name} />
+          <Box sx={{ gridColumn: '1 / -1' }}>
+            <TextLine label={`Ratio ${index + 2} is for`} path={['gear', 'sets', index, 'name']} value={set.name} />
+          </Box>
+          <ExactField
+            label={`N of ratio ${index + 2}`}
+            path={['gear', 'sets', index, 'numerator']}
+            rule="gearRegister"
+          />
+          <ExactField
+            label={`D of ratio ${index + 2}`}
+            path={['gear', 'sets', index, 'denominator']}
+            rule="gearRegister"
+          />
+          <SetResult outcome={outcomes[index]} />
           <Button
             color="error"
             aria-label={`Remove ratio ${index + 2}`}
@@ -231,17 +244,6 @@ function GearSets() {
           >
             Remove
           </Button>
-          <ExactField
-            label={`N of ratio ${index + 2}`}
-            path={['gear', 'sets', index, 'numerator']}
-            rule="gearRegister"
-          />
-          <ExactField
-            label={`D of ratio ${index + 2}`}
-            path={['gear', 'sets', index, 'denominator']}
-            rule="gearRegister"
-          />
-          <SetResult outcome={outcomes[index]} />
         </Pair>
       ))}
       <Button onClick={() => edit(['gear', 'sets'], [...sets, { name: '', numerator: '1', denominator: '1' }])}>

@@ -65,7 +65,7 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
       ) : (
         <Pair>
           <NumberField label="Carrier frequency" path={['command', 'carrier']} rule="pulseRate" />
-          <NumberField label="Generator resolution, bits" path={['command', 'generatorBits']} rule="converterBits" />
+          <NumberField label="PWM resolution, bits" path={['command', 'generatorBits']} rule="converterBits" />
           <NumberField
             label="Timer clock"
             path={['command', 'generatorClock']}

@@ -34,7 +34,7 @@ export function SpindleDriveEntryFields({ entry, change, inputs }: ShelfFields<'
         {number('DC bus, capacitance', 'capacitance', 'capacitance')}
         {number('Trips at', 'tripVolts', 'plateVolts')}
         {number('Undervoltage trip level', 'leastVolts', 'plateVolts')}
-        {number('Brake chopper threshold', 'chopperVolts', 'plateVolts')}
+        {number('Chopper threshold', 'chopperVolts', 'plateVolts')}
         {number('Brake resistor at least', 'leastOhms', 'resistance')}
         {number('Idle power', 'idlePower', 'powerOrNone')}
         {number('Discharge time', 'dischargeTime', 'minutes')}

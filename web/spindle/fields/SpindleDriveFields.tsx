@@ -41,7 +41,7 @@ export function SpindleDriveFields() {
       <Toggle label="Brake chopper fitted" path={['drive', 'hasChopper']} value={drive.hasChopper} />
       {drive.hasChopper && (
         <Pair>
-          <NumberField label="Brake chopper threshold" path={['drive', 'chopperVolts']} rule="plateVolts" />
+          <NumberField label="Chopper threshold" path={['drive', 'chopperVolts']} rule="plateVolts" />
           <NumberField label="Lowest resistor value" path={['drive', 'leastOhms']} rule="resistance" />
         </Pair>
       )}

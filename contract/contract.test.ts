@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { evaluateAxis, travelKinds, turningKinds } from '@kavrid/core/chain';
+import { evaluateAxis, stageKinds } from '@kavrid/core/chain';
 import { exactToText } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { describe, expect, it } from 'vitest';
@@ -56,7 +56,7 @@ describe('documents', () => {
     expect(axisUnitOf(axis)).toBe({ linear: 'mm', rotary: 'deg', dosing: 'mL' }[kind]);
   });
 
-  it.each([...turningKinds, ...travelKinds])('a new %s stage is valid', (kind) => {
+  it.each(stageKinds)('a new %s stage is valid', (kind) => {
     expect(issues(withStage(newStage(kind)))).toEqual([]);
   });
 

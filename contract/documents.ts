@@ -6,8 +6,7 @@ import { z } from 'zod';
 import { commandSchema } from './commandDocument.ts';
 import { approximate, exactText, line, name } from './fields.ts';
 import { keyingSchema, linkSchema, origin, unreadSchema } from './parts.ts';
-import { problemPath } from './toCore/fieldReader.ts';
-import { readAxis } from './toCore/readAxis.ts';
+import { stageSchema } from './stageDocument.ts';
 
 const encoder = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('lines'), lines: exactText }),
@@ -90,66 +89,6 @@ export const controllerSchema = z.strictObject({
   /** A that one output carries. */
   outputCurrent: approximate('current'),
 });
-
-const stageBase = {
-  reverses: z.boolean(),
-  efficiency: approximate('efficiency'),
-  inertia: approximate('inertia'),
-  /** The full difference at its output: deg of a shaft, or the unit of the travel. */
-  backlash: approximate('backlashTravel'),
-  /** rpm of the shaft that drives it; mm/s for a slide. */
-  speedLimit: approximate('motorSpeed'),
-};
-export const screwBearings = ['fixed and free', 'supported at both', 'fixed and supported', 'fixed at both'] as const;
-export const stageSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('direct'), ...stageBase }),
-  z.strictObject({ kind: z.literal('gearbox'), ratio: exactText, ...stageBase }),
-  z.strictObject({
-    kind: z.literal('beltDrive'),
-    teeth: exactText,
-    pitch: exactText,
-    specificStiffness: approximate('pull'),
-    freeLength: approximate('length'),
-    ...stageBase,
-  }),
-  z.strictObject({
-    kind: z.literal('screw'),
-    thread: z.enum(['rolling', 'sliding']),
-    lead: exactText,
-    starts: exactText,
-    leftHand: z.boolean(),
-    rootDiameter: approximate('length'),
-    freeLength: approximate('length'),
-    bearings: z.enum(screwBearings),
-    ...stageBase,
-  }),
-  z.strictObject({
-    kind: z.literal('beltReduction'),
-    drivingTeeth: exactText,
-    drivenTeeth: exactText,
-    ...stageBase,
-  }),
-  z.strictObject({
-    kind: z.literal('rack'),
-    teeth: exactText,
-    module: exactText,
-    helixAngle: exactText,
-    ...stageBase,
-  }),
-  z.strictObject({ kind: z.literal('roller'), diameter: exactText, ...stageBase }),
-  z.strictObject({ kind: z.literal('wireDrum'), drumDiameter: exactText, wireDiameter: exactText, ...stageBase }),
-  z.strictObject({
-    kind: z.literal('worm'),
-    wheelTeeth: exactText,
-    starts: exactText,
-    /** At or below 0 it locks itself; null: 2 − 1/η is assumed. */
-    backDriveEfficiency: approximate('backDriveEfficiency'),
-    ...stageBase,
-  }),
-  z.strictObject({ kind: z.literal('rotaryTable'), ratio: exactText, ...stageBase }),
-  z.strictObject({ kind: z.literal('dosingHead'), outputPerTurn: exactText, ...stageBase }),
-  z.strictObject({ kind: z.literal('slide'), ...stageBase }),
-]);
 
 const motion = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('linear'), travel: exactText }),
@@ -246,7 +185,8 @@ const supplySchema = z.strictObject({
   takesEnergyBack: z.boolean(),
 });
 
-const axisObject = z.strictObject({
+/** An axis from its plates to its test move; `axisSchema` also reads its texts. */
+export const axisObject = z.strictObject({
   kind: z.literal('axis'),
   name,
   notes: z.string().max(4000),
@@ -325,12 +265,6 @@ const axisObject = z.strictObject({
   unread: unreadSchema,
 });
 
-/** An axis from its plates to its test move. */
-export const axisSchema = axisObject.superRefine((axis, context) => {
-  for (const { path, message } of readAxis(axis).problems)
-    context.addIssue({ code: 'custom', message, path: problemPath(path) });
-});
-
 export const machineSchema = z.strictObject({
   name,
   notes: z.string().max(4000),
@@ -345,4 +279,4 @@ export type MotorDocument = z.infer<typeof motorSchema>;
 export type DriveDocument = z.infer<typeof driveSchema>;
 export type ControllerDocument = z.infer<typeof controllerSchema>;
 export type CableDocument = z.infer<typeof cableSchema>;
-export type StageDocument = z.infer<typeof stageSchema>;
+export type { StageDocument } from './stageDocument.ts';

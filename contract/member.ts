@@ -1,6 +1,8 @@
 import { z } from 'zod';
-import { axisSchema, type AxisDocument } from './documents.ts';
-import { spindleSchema, type SpindleDocument } from './spindleDocument.ts';
+import { axisSchema } from './checkedAxis.ts';
+import { spindleSchema } from './checkedSpindle.ts';
+import type { AxisDocument } from './documents.ts';
+import type { SpindleDocument } from './spindleDocument.ts';
 
 /** What a machine is made of: its axes and its spindles, kept alike. */
 export const memberSchema = z.discriminatedUnion('kind', [axisSchema, spindleSchema]);

@@ -1,54 +1,6 @@
 import type { CommandDocument } from './commandDocument.ts';
-import type {
-  AxisDocument,
-  CableDocument,
-  ControllerDocument,
-  DriveDocument,
-  MotorDocument,
-  StageDocument,
-} from './documents.ts';
-
-const common = { reverses: false, efficiency: 0.9, inertia: 0, backlash: 0, speedLimit: null } as const;
-
-/** A stage of a kind, with its fields empty where only the plate can tell. */
-export function newStage(kind: StageDocument['kind']): StageDocument {
-  switch (kind) {
-    case 'direct':
-      return { kind, ...common, efficiency: 1 };
-    case 'gearbox':
-      return { kind, ratio: '', ...common };
-    case 'beltDrive':
-      return { kind, teeth: '', pitch: '', specificStiffness: null, freeLength: null, ...common };
-    case 'screw':
-      return {
-        kind,
-        thread: 'rolling',
-        lead: '',
-        starts: '1',
-        leftHand: false,
-        rootDiameter: null,
-        freeLength: null,
-        bearings: 'fixed and supported',
-        ...common,
-      };
-    case 'beltReduction':
-      return { kind, drivingTeeth: '', drivenTeeth: '', ...common, efficiency: 0.97 };
-    case 'rack':
-      return { kind, teeth: '', module: '', helixAngle: '0 deg', ...common };
-    case 'roller':
-      return { kind, diameter: '', ...common };
-    case 'wireDrum':
-      return { kind, drumDiameter: '', wireDiameter: '', ...common };
-    case 'worm':
-      return { kind, starts: '1', wheelTeeth: '', backDriveEfficiency: null, ...common, efficiency: 0.6 };
-    case 'rotaryTable':
-      return { kind, ratio: '1', ...common, efficiency: 1 };
-    case 'dosingHead':
-      return { kind, outputPerTurn: '', ...common, efficiency: 1 };
-    case 'slide':
-      return { kind, ...common, efficiency: 1 };
-  }
-}
+import type { AxisDocument, CableDocument, ControllerDocument, DriveDocument, MotorDocument } from './documents.ts';
+import { newStage } from './stageDocument.ts';
 
 /** A motor of a form with nothing on its plate yet. */
 export const newMotor = {

@@ -3,8 +3,6 @@ import { atSpeedWays, lostLinkActions, runSources, speedSources, spindleSignals,
 import { z } from 'zod';
 import { approximate, exactText, idSchema, line, name, versionSchema } from './fields.ts';
 import { keyingSchema, linkSchema, origin, unreadSchema } from './parts.ts';
-import { readSpindle } from './toCore/readSpindle.ts';
-import { problemPath } from './toCore/fieldReader.ts';
 
 /** The plate of a spindle motor, and what its data sheet adds. */
 export const spindleMotorSchema = z.strictObject({
@@ -127,7 +125,8 @@ export const spindleCommandSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
-const spindleObject = z.strictObject({
+/** A spindle from its plate to its run test; `spindleSchema` also reads its texts. */
+export const spindleObject = z.strictObject({
   kind: z.literal('spindle'),
   name,
   notes: z.string().max(4000),
@@ -236,14 +235,6 @@ const spindleObject = z.strictObject({
   keying: keyingSchema,
   link: linkSchema,
   unread: unreadSchema,
-});
-
-/** A spindle from its plate to its run test. */
-export const spindleSchema = spindleObject.superRefine((spindle, context) => {
-  if (spindle.belt.inUse >= spindle.belt.steps.length)
-    context.addIssue({ code: 'custom', message: 'There is no such belt step.', path: ['belt', 'inUse'] });
-  for (const { path, message } of readSpindle(spindle).problems)
-    context.addIssue({ code: 'custom', message, path: problemPath(path) });
 });
 
 export type SpindleDocument = z.infer<typeof spindleObject>;

@@ -1,12 +1,11 @@
 import { expect, test, type Page } from '@playwright/test';
 import { base } from './app.ts';
-import { choose, chooseStation, noSeriousFinding, openAxis, result, saved, useApp } from './steps.ts';
+import { choose, chooseStation, noSeriousFinding, openAxis, openStep, result, saved, useApp } from './steps.ts';
 
 useApp();
 
 const tab = (page: Page, name: RegExp) => page.getByRole('tab', { name }).click();
 const findings = (page: Page) => page.getByRole('region', { name: 'Findings' });
-const step = (page: Page, name: RegExp) => page.getByRole('link', { name }).click();
 const fact = (page: Page, name: RegExp) => page.getByRole('row', { name });
 const fill = (page: Page, label: string, text: string) => page.getByLabel(label, { exact: true }).fill(text);
 const keyIn = (page: Page, code: string) => page.locator(`[data-code="${code}"]`);
@@ -39,7 +38,7 @@ for (const [range, signal, zero, live] of [
     await expect(result(page, 'valueAtFullSignal')).toContainText('3\u202f000');
     await probe(page, 'Load: deg/s', '-250', { 'Motor: rpm': '-3\u202f000' });
     await probe(page, `Controller: ${signal.split(' ')[1]}`, zero, { 'Load: deg/s': '0' });
-    await step(page, /Signals/);
+    await openStep(page, /Signals/);
     await tab(page, /Zero/);
     await fill(page, 'Signal present at enable', zero);
     await expect(findings(page)).not.toContainText('the axis would move');
@@ -51,7 +50,7 @@ for (const [range, signal, zero, live] of [
     if (live) await expect(findings(page)).toContainText('A broken wire is a command');
     await page.getByLabel('Trip on signal loss').check();
     await expect(findings(page)).not.toContainText('A broken wire');
-    await step(page, /Key-in sheets/);
+    await openStep(page, /Key-in sheets/);
     await tab(page, /Drive/);
     await expect(keyIn(page, 'A-01')).toContainText('3000');
     await saved(page);
@@ -68,7 +67,7 @@ for (const meaning of ['a torque', 'a position'] as const) {
     // ±10 V: 200 % of rated torque, or 400 mm, at 10 V.
     if (meaning === 'a torque') await probe(page, 'Controller: V', '5', { 'Drive: %': '100' });
     else await probe(page, 'Controller: V', '2.5', { 'Load: mm': '100' });
-    await step(page, /Signals/);
+    await openStep(page, /Signals/);
     await tab(page, /Scale/);
     await expect(fact(page, /^Gain/)).toContainText(meaning === 'a torque' ? '20 %/V' : '40 mm/V');
     await expect(page.getByRole('tab', { name: /loop/i })).toHaveCount(0);
@@ -90,15 +89,15 @@ test('the loop in the controller: runaway, prediction, and both ends', async ({ 
   await fill(page, 'Error limit', '8');
   await page.getByLabel('Feedback direction opposite to command').check();
   await expect(findings(page)).toContainText('comes to rest after 32 deg');
-  await step(page, /Jog, home/);
+  await openStep(page, /Jog, home/);
   await expect(page.getByText(/The prediction trips on following error/)).toBeVisible();
-  await step(page, /Signals/);
+  await openStep(page, /Signals/);
   await tab(page, /loop/i);
   await page.getByLabel('Feedback direction opposite to command').uncheck();
-  await step(page, /Jog, home/);
+  await openStep(page, /Jog, home/);
   // The controller lags by 80°/s over 30/s.
   await expect(page.getByRole('row', { name: /Predicted/ })).toContainText('2.6');
-  await step(page, /Key-in sheets/);
+  await openStep(page, /Key-in sheets/);
   await tab(page, /Controller/);
   await expect(keyIn(page, 'Feedback counts per unit')).toContainText('1638.4');
   await saved(page);
@@ -118,7 +117,7 @@ test('a duty cycle, as a speed and as a position', async ({ page }) => {
   // One mL a per cent; 100 counts a mL
   await expect(fact(page, /^Gain/)).toContainText('1 mL/%');
   await noSeriousFinding(page);
-  await step(page, /Key-in sheets/);
+  await openStep(page, /Key-in sheets/);
   await tab(page, /Drive/);
   await expect(keyIn(page, 'P1')).toContainText('1023');
   await saved(page);
@@ -144,10 +143,10 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
   await fill(page, 'Minimum input duration', '0');
   await expect(page.getByRole('list', { name: 'On the way' })).toContainText('From 00 to 11 it may do 10: up');
   await noSeriousFinding(page);
-  await step(page, /Key-in sheets/);
+  await openStep(page, /Key-in sheets/);
   await tab(page, /Drive/);
   await expect(keyIn(page, 'Move 11: what it does')).toContainText('speed');
-  await step(page, /Troubleshooting/);
+  await openStep(page, /Troubleshooting/);
   await expect(page.getByText('Do the lamps of the inputs show the pattern that is sent?')).toBeVisible();
   await page.getByText('Display patterns of this drive').first().click();
   await expect(page.getByText('Ready, not enabled.').first()).toBeVisible();
@@ -161,9 +160,9 @@ test('measured travel is taken with its evidence, as a revision with its name', 
   await expect(page.getByText(/Taken: the plates and this correction/)).toBeVisible();
   await noSeriousFinding(page);
   await saved(page);
-  await step(page, /Revisions/);
+  await openStep(page, /Revisions/);
   await expect(page.getByText(/“Travel by measurement: × 1.000443/)).toBeVisible();
-  await step(page, /Plates and scaling/);
+  await openStep(page, /Plates and scaling/);
   await expect(result(page, 'travelPerTurn')).toContainText('5.002215');
   await page.goto(base);
 });

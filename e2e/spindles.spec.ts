@@ -1,11 +1,21 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { base, killPart } from './app.ts';
-import { choose, chooseStation, noSeriousFinding, openAxis, result, saved, undoAll, useApp, connect } from './steps.ts';
+import {
+  choose,
+  chooseStation,
+  connect,
+  noSeriousFinding,
+  openAxis,
+  openStep,
+  result,
+  saved,
+  undoAll,
+  useApp,
+} from './steps.ts';
 
 useApp();
 
-const step = (page: Page, name: RegExp) => page.getByRole('link', { name }).click();
 const button = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
 const fill = (page: Page, label: string, text: string) => page.getByLabel(label, { exact: true }).fill(text);
 const findings = (page: Page) => page.getByRole('region', { name: /^Findings/ });
@@ -39,7 +49,7 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await fill(page, 'Upper signal, V', '10');
   await page.getByLabel('Upper frequency').fill('400');
   await fill(page, 'Controller: speed at full signal', '20000');
-  await step(page, /Connection and curve/);
+  await openStep(page, /Connection and curve/);
   await fill(page, 'Supply', '230');
   await choose(page, 'Phases', 'one');
   await fill(page, 'Protection current', '8.4');
@@ -51,13 +61,13 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await fill(page, 'Base frequency', '400');
   await expect(findings(page)).not.toContainText('times its volts per hertz');
   await expect(page.getByRole('img', { name: 'Voltage over tool speed' })).toBeVisible();
-  await step(page, /Plates and scaling/);
+  await openStep(page, /Plates and scaling/);
   await expect(findings(page)).toContainText(
     'sends its full signal for 20 000 rpm, the drive makes 24 000 rpm'.replace(/(\d) (\d)/g, '$1\u202f$2'),
   );
   await fill(page, 'Controller: speed at full signal', '24000');
   await expect(findings(page)).not.toContainText('sends its full signal');
-  await step(page, /Key-in sheets/);
+  await openStep(page, /Key-in sheets/);
   await page.getByRole('tab', { name: /^Drive/ }).click();
   await expect(page.locator('[data-code="C20"]')).toContainText('400.00');
   await expect(page.locator('[data-code="K44"]')).toContainText('400.00');
@@ -79,13 +89,13 @@ test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   await choose(page, 'Pulley step in use', 'polishing');
   await expect(result(page, 'highestToolSpeed')).toContainText('1\u202f440');
   await expect(findings(page)).toContainText('is above 1\u202f440 rpm');
-  await step(page, /Ramps and braking/);
+  await openStep(page, /Ramps and braking/);
   await choose(page, 'Stop method', 'coasting');
   await expect(page.getByRole('img', { name: 'DC bus voltage during a stop' })).toBeVisible();
   await choose(page, 'Stop method', 'ramp to standstill');
   await button(page, 'Take it out').click();
   await noSeriousFinding(page);
-  await step(page, /Command and interlocks/);
+  await openStep(page, /Command and interlocks/);
   await page.getByLabel('Controller: baud').fill('9600');
   await expect(findings(page)).toContainText('baud 9600 at the controller, 38400 at the drive');
   await page.getByLabel('Communication timeout').fill('0');
@@ -105,7 +115,7 @@ test('the drive is read, written, stored and proven; it runs, trips and is reset
   await expect(page.getByText(/Not proven:.*Highest frequency/)).toBeVisible({ timeout: 20_000 });
   await page.getByRole('button', { name: /2. Write what differs/ }).click();
   await expect(page.getByText('Every planned value is running and stored.').first()).toBeVisible({ timeout: 30_000 });
-  await step(page, /Run test/);
+  await openStep(page, /Run test/);
   await expect(button(page, 'Run')).toBeDisabled();
   await page.getByRole('checkbox', { name: /hardware stop/ }).check();
   await fill(page, 'Run speed', '1900');
@@ -162,10 +172,10 @@ test('the tachometer corrects the scaling, and the whole goes into a file and th
     await page.getByLabel(`Measured, point ${k + 1}`).fill(String(measured));
   await button(page, 'Take over 0.97').click();
   await saved(page);
-  await step(page, /Plates and scaling/);
+  await openStep(page, /Plates and scaling/);
   // 2.5 counts for one rpm become 2.5 / 0.97.
   await expect(result(page, 'signalPerToolRpm')).toContainText('2.577');
-  await step(page, /Revisions/);
+  await openStep(page, /Revisions/);
   await expect(page.getByText(/speed corrected to 0.97/)).toBeVisible();
   await page.getByRole('link', { name: 'Tile glazing cell' }).click();
   await button(page, 'Export …').click();

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
-import { axisSchema } from '../documents.ts';
+import { axisSchema } from '../checkedAxis.ts';
 import { newAxis } from '../newAxis.ts';
 import { newSpindle } from '../newSpindle.ts';
-import { spindleSchema } from '../spindleDocument.ts';
+import { spindleSchema } from '../checkedSpindle.ts';
 import { changesBetween } from '../changes/index.ts';
 import { libraryKinds, libraryToCsv, readLibrary, withEntry, type LibraryEntry } from './index.ts';
 

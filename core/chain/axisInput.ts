@@ -14,14 +14,9 @@ import type {
   UntimedTrain,
 } from '../signal/index.ts';
 import type { GearLimits } from './bestFractions.ts';
+import type { AxisUnit, MotionKind, MotorForm } from './axisForm.ts';
 import type { CommandInput } from './commandInput.ts';
 import type { Stage } from './stages/stage.ts';
-
-/** Linear in mm, rotary in degrees or revolutions, a dosing pump in mL. */
-export type MotionKind = 'linear' | 'rotary' | 'dosing';
-export type AxisUnit = 'mm' | 'deg' | 'rev' | 'mL';
-/** A motor turns a shaft, or pushes along a line: then there is no revolution, and what counts turns elsewhere counts mm. */
-export type MotorForm = 'rotary' | 'linear';
 
 /** How pulses travel from the controller to the drive. */
 export interface SignalInput {

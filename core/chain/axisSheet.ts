@@ -14,43 +14,28 @@ import {
 import type { StageLoss } from '../motion/index.ts';
 import { rateByWidth } from '../signal/index.ts';
 import type { AxisInput } from './axisInput.ts';
-import { followingErrorFormulas, type FollowingErrorValues } from './sheet/followingError.ts';
-import { loadFormulas, type LoadValues } from './sheet/load.ts';
-import { mechanicsFormulas, type MechanicsValues } from './sheet/mechanics.ts';
+import type { AxisSheetKind, AxisValues } from './axisValues.ts';
+import { followingErrorFormulas } from './sheet/followingError.ts';
+import { loadFormulas } from './sheet/load.ts';
+import { mechanicsFormulas } from './sheet/mechanics.ts';
 import type { ScaledCommand } from './commandInput.ts';
-import { hostLoopFormulas, type HostLoopValues } from './sheet/hostLoop.ts';
-import { scaledSignalFormulas, type ScaledSignalValues } from './sheet/scaledSignal.ts';
-import { gearFormulas, scalingFormulas, type ScalingValues } from './sheet/scaling.ts';
-import { pulseSpeedFormulas, speedFormulas, type SpeedValues } from './sheet/speed.ts';
-import { supplyFormulas, type SupplyValues } from './sheet/supply.ts';
-import { trainFormulas, type TrainValues } from './sheet/train.ts';
+import { hostLoopFormulas } from './sheet/hostLoop.ts';
+import { scaledSignalFormulas } from './sheet/scaledSignal.ts';
+import { gearFormulas, scalingFormulas } from './sheet/scaling.ts';
+import { pulseSpeedFormulas, speedFormulas } from './sheet/speed.ts';
+import { supplyFormulas } from './sheet/supply.ts';
+import { trainFormulas } from './sheet/train.ts';
 import type { SpeedLimit } from './speedLimit.ts';
-import { criticalSpeed } from './stages/screw.ts';
 import {
   backDriveEfficiencyOf,
+  complianceOf,
+  criticalSpeedOf,
   earlierKinds,
   lastKinds,
   ratioOf,
+  roleOf,
   travelFactorsOf,
-  turningKinds,
-  type Stage,
 } from './stages/stage.ts';
-
-/** Every value of an axis by name. Exact where exactness matters, doubles elsewhere. */
-export interface AxisValues
-  extends
-    ScalingValues,
-    SpeedValues,
-    LoadValues,
-    MechanicsValues,
-    FollowingErrorValues,
-    TrainValues,
-    SupplyValues,
-    ScaledSignalValues,
-    HostLoopValues {
-  /** Which of the sheets it was worked out with. */
-  readonly sheet: SheetKind;
-}
 
 const shared = [
   ...scalingFormulas,
@@ -68,9 +53,7 @@ export const axisSheets = {
   choice: sheetOf<AxisValues>(shared),
 } as const;
 
-type SheetKind = keyof typeof axisSheets;
-
-const sheetKindOf = ({ command }: Pick<AxisInput, 'command'>): SheetKind => {
+const sheetKindOf = ({ command }: Pick<AxisInput, 'command'>): AxisSheetKind => {
   switch (command.kind) {
     case 'pulses':
     case 'choice':
@@ -294,7 +277,8 @@ function mechanicsLimitsOf(input: AxisInput): Outcome<readonly SpeedLimit[]> {
   return map(travelPerInputTurn(input), (travel) =>
     input.stages.flatMap((stage, index) => {
       const perTurn = (travel[index] ?? 0) / scale;
-      const whirls = stage.kind === 'screw' ? valueOf(criticalSpeed(stage)) : undefined;
+      const own = criticalSpeedOf(stage);
+      const whirls = own && valueOf(own);
       return [
         ...(stage.speedLimit === undefined
           ? []
@@ -320,12 +304,10 @@ function mechanicsLimitsOf(input: AxisInput): Outcome<readonly SpeedLimit[]> {
 }
 
 function lowestCriticalSpeed(input: AxisInput): Outcome<number> {
-  const screws = input.stages.flatMap((stage) => (stage.kind === 'screw' ? [criticalSpeed(stage)] : []));
+  const screws = input.stages.flatMap((stage) => criticalSpeedOf(stage) ?? []);
   if (screws.length === 0) return unknown('there is no screw');
   return map(all<number[]>(...screws), (speeds) => Math.min(...speeds));
 }
-
-const isTurning = (stage: Stage) => (turningKinds as readonly string[]).includes(stage.kind);
 
 /** Backlashes of the stages, each brought to the load: degrees at a shaft times the travel that a turn of it gives. */
 function backlashOf(input: AxisInput): Outcome<number> {
@@ -339,15 +321,14 @@ function backlashOf(input: AxisInput): Outcome<number> {
     const turn = factors ? 0 : input.axisUnit === 'deg' ? 360 : 1;
     return input.stages.reduce((sum, stage, index) => {
       const own = backlash[index] ?? 0;
-      return sum + (isTurning(stage) ? (own / 360) * (travel[index + 1] ?? turn) : own);
+      return sum + (roleOf(stage.kind) === 'turning' ? (own / 360) * (travel[index + 1] ?? turn) : own);
     }, 0);
   });
 }
 
 function beltComplianceOf(input: AxisInput): Outcome<number> {
-  const belt = input.stages.at(-1);
-  if (belt?.kind !== 'beltDrive') return known(0);
-  return map(all<[number, number]>(belt.freeLength, belt.specificStiffness), ([length, pull]) => length / pull);
+  const last = input.stages.at(-1);
+  return (last && complianceOf(last)) ?? known(0);
 }
 
 /** rpm = 1000 · (V − I · R) / Ke; infinite where it is not given, or where an AC supply leaves it to the plate. */

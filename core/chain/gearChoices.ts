@@ -9,7 +9,7 @@ import {
   type Rational,
 } from '../quantity/index.ts';
 import { all, valueOf, type Evaluation } from '../sheet/index.ts';
-import type { AxisValues } from './axisSheet.ts';
+import type { AxisValues } from './axisValues.ts';
 import type { GearCandidate } from './bestFractions.ts';
 import { expressibleRatios, nearestRatio, type GearWays } from './gearForms.ts';
 import { lowestLimit } from './speedLimit.ts';

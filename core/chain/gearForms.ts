@@ -12,7 +12,7 @@ import {
 } from '../quantity/index.ts';
 import { all, map, valueOf, type Evaluation, type Outcome } from '../sheet/index.ts';
 import type { AxisInput, RatioForm } from './axisInput.ts';
-import type { AxisValues } from './axisSheet.ts';
+import type { AxisValues } from './axisValues.ts';
 import { bestFraction, gearCandidates, partsPerMillion, type GearCandidate, type GearLimits } from './bestFractions.ts';
 
 /** What one keys in to give a drive its ratio. */

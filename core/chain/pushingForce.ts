@@ -1,6 +1,6 @@
 import { toNumber } from '../quantity/index.ts';
 import { valueOf, type Evaluation } from '../sheet/index.ts';
-import type { AxisValues } from './axisSheet.ts';
+import type { AxisValues } from './axisValues.ts';
 
 /**
  * N along the travel, or N·m at the last shaft, that a torque limit comes to at the load, less the losses of the stages.

@@ -12,7 +12,7 @@ import {
 } from '../quantity/index.ts';
 import { all, known, map, type Evaluation, type Outcome } from '../sheet/index.ts';
 import type { AxisInput } from './axisInput.ts';
-import type { AxisValues } from './axisSheet.ts';
+import type { AxisValues } from './axisValues.ts';
 import { ratioOf, travelFactorsOf, turnsBack, type Stage } from './stages/stage.ts';
 
 /** One place on the way of a value from the controller to the load. */

@@ -5,6 +5,7 @@ export * from './speedWord.ts';
 export * from './spindleCommand.ts';
 export * from './spindleInput.ts';
 export * from './spindleSheet.ts';
+export * from './spindleValues.ts';
 export * from './spindleStations.ts';
 export * from './tachometer.ts';
 export * from './voltsPerHertz.ts';

@@ -1,16 +1,14 @@
 import { all, evaluate, known, map, sheetOf, unknown, type Evaluation, type Outcome } from '../sheet/index.ts';
 import { toNumber, type Exact } from '../quantity/index.ts';
 import { plateResult } from './plate.ts';
-import { busFormulas, type BusValues } from './sheet/bus.ts';
-import { curveFormulas, type CurveValues } from './sheet/curve.ts';
-import { plateFormulas, type PlateValues } from './sheet/plate.ts';
-import { rampFormulas, type RampValues } from './sheet/ramps.ts';
-import { scalingFormulas, type ScalingValues } from './sheet/scaling.ts';
+import type { SpindleValues } from './spindleValues.ts';
+import { busFormulas } from './sheet/bus.ts';
+import { curveFormulas } from './sheet/curve.ts';
+import { plateFormulas } from './sheet/plate.ts';
+import { rampFormulas } from './sheet/ramps.ts';
+import { scalingFormulas } from './sheet/scaling.ts';
 import type { BeltStepInput, SpindleInput } from './spindleInput.ts';
 import { speedRange, type SpeedRange, type SpindleBound } from './speedRange.ts';
-
-/** Every value of a spindle by name. */
-export interface SpindleValues extends PlateValues, CurveValues, ScalingValues, RampValues, BusValues {}
 
 /** The formulas of a spindle. */
 export const spindleSheet = sheetOf<SpindleValues>([

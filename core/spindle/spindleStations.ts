@@ -2,7 +2,7 @@ import { divide, exact, exactRatio, multiply, rationalFromNumber, type Exact } f
 import { all, known, map, unknown, valueOf, type Evaluation, type Outcome } from '../sheet/index.ts';
 import { hertzOf, signalFor, spindleSignalUnit } from './spindleCommand.ts';
 import type { SpindleInput } from './spindleInput.ts';
-import type { SpindleValues } from './spindleSheet.ts';
+import type { SpindleValues } from './spindleValues.ts';
 
 export const spindleStationKinds = ['word', 'signal', 'drive', 'motor', 'belt', 'tool'] as const;
 export type SpindleStationKind = (typeof spindleStationKinds)[number];

@@ -1,5 +1,6 @@
 import type { Station } from '@kavrid/core/chain';
 import type { ReactNode } from 'react';
+import { stageFaces } from './stageFaces.tsx';
 
 /** A drawing of a station on its shaft, with an arrow for the way that plus goes there. */
 export function StationGlyph(props: {
@@ -90,100 +91,6 @@ function drawing(station: Pick<Station, 'kind' | 'stage' | 'leaves'>, stroke: St
         </>
       );
     case 'stage':
-      return stageDrawing(station.stage ?? 'direct', stroke, line);
-  }
-}
-
-function stageDrawing(stage: NonNullable<Station['stage']>, stroke: Stroke, line: Stroke): ReactNode {
-  switch (stage) {
-    case 'direct':
-      return <path d="M36 26h14v18h-14zM56 26h14v18h-14zM50 31h6M50 39h6" {...stroke} />;
-    case 'gearbox':
-      return (
-        <>
-          <rect x="30" y="12" width="48" height="46" {...stroke} />
-          <circle cx="45" cy="35" r="8" {...line} />
-          <circle cx="63" cy="35" r="11" {...line} strokeDasharray="3 2" />
-        </>
-      );
-    case 'beltDrive':
-      return (
-        <>
-          <path d="M34 22h44a13 13 0 0 1 0 26h-44a13 13 0 0 1 0-26z" {...stroke} strokeDasharray="4 2" />
-          <circle cx="35" cy="35" r="8" {...line} />
-          <circle cx="77" cy="35" r="8" {...line} />
-        </>
-      );
-    case 'screw':
-      return (
-        <>
-          <rect x="18" y="30" width="76" height="10" {...stroke} />
-          <path d="M22 40l6-10M32 40l6-10M72 40l6-10M82 40l6-10" {...line} />
-          <rect x="44" y="22" width="22" height="26" {...stroke} />
-        </>
-      );
-    case 'beltReduction':
-      return (
-        <>
-          <path d="M40 27l30-11M40 43l30 13" {...line} strokeDasharray="4 2" />
-          <circle cx="38" cy="35" r="8" {...stroke} />
-          <circle cx="74" cy="36" r="19" {...stroke} />
-        </>
-      );
-    case 'rack':
-      return (
-        <>
-          <circle cx="54" cy="28" r="14" {...stroke} strokeDasharray="3 2" />
-          <path d="M20 58v-10h5l3-5h5l3 5h6l3-5h5l3 5h6l3-5h5l3 5h6l3-5h5l3 5h5v10z" {...stroke} />
-        </>
-      );
-    case 'roller':
-      return (
-        <>
-          <path d="M18 49h74M18 54h74" {...line} />
-          <circle cx="54" cy="32" r="16" {...stroke} />
-          <circle cx="54" cy="32" r="3" {...line} />
-        </>
-      );
-    case 'wireDrum':
-      return (
-        <>
-          <rect x="34" y="18" width="40" height="32" {...stroke} />
-          <path d="M30 12v44M78 12v44M40 18v32M46 18v32M52 18v32M58 50v12" {...line} />
-        </>
-      );
-    case 'rotaryTable':
-      return (
-        <>
-          <ellipse cx="54" cy="28" rx="30" ry="9" {...stroke} />
-          <path d="M24 28v7a30 9 0 0 0 60 0v-7M46 44v14h16v-14" {...line} />
-        </>
-      );
-    case 'dosingHead':
-      return (
-        <>
-          <circle cx="54" cy="32" r="18" {...stroke} />
-          <circle cx="54" cy="20" r="4" {...line} />
-          <circle cx="44" cy="38" r="4" {...line} />
-          <circle cx="64" cy="38" r="4" {...line} />
-          <path d="M24 54h12a18 18 0 0 0 36 0h12" {...line} />
-        </>
-      );
-    case 'slide':
-      return (
-        <>
-          <path d="M16 50h78M16 56h78" {...line} />
-          <rect x="36" y="26" width="36" height="22" {...stroke} />
-          <path d="M40 32h28M40 38h28" {...line} strokeDasharray="3 2" />
-        </>
-      );
-    case 'worm':
-      return (
-        <>
-          <circle cx="54" cy="42" r="15" {...stroke} strokeDasharray="3 2" />
-          <rect x="30" y="12" width="48" height="13" {...stroke} />
-          <path d="M36 25l5-13M46 25l5-13M56 25l5-13M66 25l5-13" {...line} />
-        </>
-      );
+      return stageFaces[station.stage ?? 'direct'].drawing({ stroke, line });
   }
 }

@@ -1,8 +1,8 @@
-import type { AxisDocument } from '@kavrid/contract';
+import { stageName, type AxisDocument } from '@kavrid/contract';
 import type { Station } from '@kavrid/core/chain';
 import type { Place } from '../ui/place.ts';
 import { signalTopicTitles, type SignalTopic } from './signalTopics.ts';
-import { stageNames, stationName } from './stationName.ts';
+import { stationName } from './stationName.ts';
 
 /** The pages of an axis that have fields, in the order of the job. */
 export const axisPages = {
@@ -54,7 +54,7 @@ export function axisPlace({ stages, command }: Pick<AxisDocument, 'stages' | 'co
   if (stage) {
     const index = Number(stage[1] ?? 0);
     const kind = stages[index]?.kind;
-    return onChain(kind === undefined ? 'motor' : `stage-${index}`, kind === undefined ? 'Motor' : stageNames[kind]);
+    return onChain(kind === undefined ? 'motor' : `stage-${index}`, kind === undefined ? 'Motor' : stageName(kind));
   }
   if (path.startsWith('/cable')) return underSignals('electrical' in command ? 'levels' : 'cable');
   const at = starts.find(([start]) => start.test(path))?.[1] ?? { station: 'drive' };

@@ -76,7 +76,7 @@ describe('scale', () => {
   it('a duty cycle: the drive’s whole numbers, and who limits the step', async () => {
     const { user } = await open('Scale', pump);
     expect(fact('Scale', /Drive: N/)).toBe('10000 / 3069 − 167');
-    await type(user, 'Capture clock frequency', '49000');
+    await type(user, 'Capture clock', '49000');
     // 100 ticks a period: a hundredth of 3333.3 rpm
     expect(fact('Scale', /Smallest real step/)).toBe('33.333 rpm');
     await type(user, 'Other function of this input', 'the run input');

@@ -1,23 +1,6 @@
 import { toNumber } from '../../quantity/index.ts';
 import { formulaOf, known, type Formula } from '../../sheet/index.ts';
-import type { AxisValues } from '../axisSheet.ts';
-
-/** The following-error alarm in plain terms, and the lag it has to let through. */
-export interface FollowingErrorValues {
-  /** axis units */
-  readonly followingErrorWindow: number;
-  /** 360; 1 mm a mm for a linear motor */
-  readonly degreesPerTurn: number;
-  readonly followingErrorCounts: number;
-  /** degrees of the motor shaft; mm of a linear motor */
-  readonly followingErrorAngle: number;
-  /** 1/s, % */
-  readonly positionGain: number;
-  readonly velocityFeedforward: number;
-  readonly steadyLag: number;
-  /** The lag as a share of the window, %. */
-  readonly lagShare: number;
-}
+import type { AxisValues } from '../axisValues.ts';
 
 const formula = formulaOf<AxisValues>();
 

@@ -1,33 +1,7 @@
-import { divide, exact, multiply, toNumber, type Exact } from '../../quantity/index.ts';
+import { divide, exact, multiply, toNumber } from '../../quantity/index.ts';
 import { finite, formulaOf, known, type Formula } from '../../sheet/index.ts';
 import { runaway } from '../../signal/index.ts';
-import type { AxisValues } from '../axisSheet.ts';
-
-/** A position loop in the controller over a speed command, with the encoder fed back to it. */
-export interface HostLoopValues {
-  /** Pulses a motor revolution from the drive’s encoder output. */
-  readonly outputPulses: Exact;
-  readonly encoderDivider: Exact;
-  readonly hostCountsPerUnit: Exact;
-  readonly hostResolution: Exact;
-  /** pulses/s of one channel, at the wanted speed and at full command */
-  readonly encoderRateAtWantedSpeed: number;
-  readonly encoderRateAtFullCommand: number;
-  /** 1/s, s */
-  readonly hostGain: number;
-  readonly hostPeriod: number;
-  /** axis units of error that one step of the command is worth */
-  readonly errorOfOneStep: number;
-  readonly hostDamping: number;
-  readonly speedBandwidth: number;
-  /** s, of the drive's filter on the signal */
-  readonly signalFilter: number;
-  readonly errorLimit: number;
-  readonly reactionTime: number;
-  readonly hostDeceleration: number;
-  readonly runawaySpeed: number;
-  readonly runawayDistance: number;
-}
+import type { AxisValues } from '../axisValues.ts';
 
 const formula = formulaOf<AxisValues>();
 

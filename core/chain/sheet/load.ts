@@ -1,38 +1,7 @@
-import { moveTorque, runningTorque, type DriveTrain, type MoveProfile, type StageLoss } from '../../motion/index.ts';
+import { moveTorque, runningTorque } from '../../motion/index.ts';
 import { toNumber } from '../../quantity/index.ts';
 import { finite, formulaOf, known, type Formula } from '../../sheet/index.ts';
-import type { MotionKind } from '../axisInput.ts';
-import type { AxisValues } from '../axisSheet.ts';
-
-/** What the motor feels of the load. Of a linear motor a radian is a metre, a torque a force and an inertia a mass. */
-export interface LoadValues {
-  readonly motionKind: MotionKind;
-  /** 2π; 0.001 m a mm for a linear motor */
-  readonly motorRadiansPerTurn: number;
-  readonly movedMass: number;
-  readonly loadInertia: number;
-  readonly frictionLoad: number;
-  readonly incline: number;
-  readonly efficiency: number;
-  readonly stageInertia: number;
-  readonly rotorInertia: number;
-  readonly ratedTorque: number;
-  readonly peakTorque: number;
-  readonly metresPerRadian: number;
-  readonly reflectedInertia: number;
-  readonly inertiaRatio: number;
-  /** What each stage loses, from the load to the motor. */
-  readonly stageLosses: readonly StageLoss[];
-  readonly frictionTorque: number;
-  readonly gravityTorque: number;
-  readonly driveTrain: DriveTrain;
-  readonly runningTorque: number;
-  readonly testMove: MoveProfile;
-  readonly dwell: number;
-  readonly testMovePeakTorque: number;
-  readonly testMoveRmsTorque: number;
-  readonly testMoveRmsSpeed: number;
-}
+import type { AxisValues } from '../axisValues.ts';
 
 const formula = formulaOf<AxisValues>();
 const definition = 'definition';

@@ -1,23 +1,6 @@
 import { toNumber } from '../../quantity/index.ts';
 import { formulaOf, known, type Formula } from '../../sheet/index.ts';
-import type { AxisValues } from '../axisSheet.ts';
-
-/** What gives in the mechanics: backlash, belts, screws that whirl, two sides that are not quite square. */
-export interface MechanicsValues {
-  /** axis units, the full difference at the load */
-  readonly backlash: number;
-  readonly backlashCounts: number;
-  /** mm/N of a belt at its longest; 0 without one */
-  readonly beltCompliance: number;
-  readonly testMoveForce: number;
-  readonly beltStretch: number;
-  /** rpm at which a screw whirls */
-  readonly criticalSpeed: number;
-  readonly pairSpacing: number;
-  readonly skewLimit: number;
-  readonly skewAngle: number;
-  readonly skewCounts: number;
-}
+import type { AxisValues } from '../axisValues.ts';
 
 const formula = formulaOf<AxisValues>();
 const standardGravity = 9.80665;

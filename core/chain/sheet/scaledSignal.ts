@@ -1,52 +1,9 @@
-import { add, exact, negate, toNumber, type Exact } from '../../quantity/index.ts';
+import { add, exact, negate, toNumber } from '../../quantity/index.ts';
 import { finite, formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
-import { gainOf, signalAt, valueAt, type TwoPointScale } from '../../signal/index.ts';
-import type { AxisValues } from '../axisSheet.ts';
+import { gainOf, signalAt, valueAt } from '../../signal/index.ts';
+import type { AxisValues, ScaledSignalValues } from '../axisValues.ts';
 import { rawScale, type RawScale } from '../rawScale.ts';
 import type { SpeedLimit } from '../speedLimit.ts';
-
-/** A command whose size is the value: its scale, its steps, its zero. Signals in V, mA or %. */
-export interface ScaledSignalValues {
-  readonly fromSignal: Exact;
-  readonly fromValue: Exact;
-  readonly toSignal: Exact;
-  readonly toValue: Exact;
-  readonly signalLowest: Exact;
-  readonly signalHighest: Exact;
-  readonly signalScale: TwoPointScale;
-  readonly signalGain: Exact;
-  readonly valueAtFullSignal: Exact;
-  readonly valueAtLeastSignal: Exact;
-  readonly signalAtZero: Exact;
-  readonly controllerSteps: number;
-  readonly driveSteps: number;
-  readonly controllerSignalStep: number;
-  readonly driveSignalStep: number;
-  readonly valueStep: number;
-  readonly coarserEnd: readonly string[];
-  readonly commandsSpeed: boolean;
-  /** axis units/s for a value of one, where the command is a speed; axis units where it is a position */
-  readonly loadPerValue: number;
-  readonly loadStep: number;
-  readonly deadband: number;
-  readonly deadbandValue: number;
-  readonly fullCommandSpeed: number;
-  readonly signalAtWantedSpeed: number;
-  readonly creep: number;
-  readonly trimStep: number;
-  readonly creepOffset: number;
-  readonly creepTrim: number;
-  readonly rawFullScale: Exact;
-  readonly rawNumeratorMax: Exact;
-  readonly rawDenominatorMax: Exact;
-  readonly rawValuePerCount: Exact;
-  readonly rawScale: RawScale;
-  readonly rawNumerator: Exact;
-  readonly rawDenominator: Exact;
-  readonly rawOffset: Exact;
-  readonly carrier: number;
-  readonly carrierPeriod: number;
-}
 
 const formula = formulaOf<AxisValues>();
 const line = 'straight line through two points';

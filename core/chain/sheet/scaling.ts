@@ -1,34 +1,7 @@
-import { divide, exact, multiply, toNumber, type Exact } from '../../quantity/index.ts';
+import { divide, exact, multiply, toNumber } from '../../quantity/index.ts';
 import { formulaOf, known, type Formula } from '../../sheet/index.ts';
-import type { AxisValues } from '../axisSheet.ts';
-import { partsPerMillion, type GearLimits } from '../bestFractions.ts';
-
-/** From the encoder to the steps per unit, and what the gear makes of the resolution wanted. */
-export interface ScalingValues {
-  readonly encoderCycles: Exact;
-  readonly countsPerCycle: Exact;
-  /** Of a linear motor: per mm. */
-  readonly countsPerRevolution: Exact;
-  readonly gearNumerator: Exact;
-  readonly gearDenominator: Exact;
-  readonly gearLimits: GearLimits;
-  readonly stageRatios: readonly Exact[];
-  readonly transmissionRatio: Exact;
-  readonly travelFactors: readonly Exact[];
-  readonly travelPerTurn: Exact;
-  readonly pulsesPerRevolution: Exact;
-  readonly stepsPerUnit: Exact;
-  readonly commandResolution: Exact;
-  readonly feedbackResolution: Exact;
-  readonly countsPerPulse: Exact;
-  readonly wantedResolution: Exact;
-  readonly wantedRatio: Exact;
-  readonly ratioError: number;
-  readonly travel: Exact;
-  readonly driftOverTravel: number;
-  readonly driftPerMetre: number;
-  readonly driftPerThousandTurns: number;
-}
+import type { AxisValues } from '../axisValues.ts';
+import { partsPerMillion } from '../bestFractions.ts';
 
 const formula = formulaOf<AxisValues>();
 const definition = 'definition';

@@ -1,37 +1,7 @@
 import { toNumber } from '../../quantity/index.ts';
 import { finite, formulaOf, known, type Formula } from '../../sheet/index.ts';
-import type { AxisValues } from '../axisSheet.ts';
-import { lowestLimit, type SpeedLimit } from '../speedLimit.ts';
-
-/** How fast the axis can go, and what holds it back. */
-export interface SpeedValues {
-  readonly controllerPulseRate: number;
-  readonly driveInputRate: number;
-  /** pulses/s; infinite where the drive gives no least width */
-  readonly pulseWidthRate: number;
-  readonly highestPulseRate: number;
-  readonly motorTopSpeed: number;
-  /** 60 for a motor speed in rpm, 1 for one in mm/s. */
-  readonly motorSpeedScale: number;
-  /** Of the stages and of the supply; those that are known. */
-  readonly mechanicsLimits: readonly SpeedLimit[];
-  /** rpm that the supply's voltage gives; infinite where nothing is given */
-  readonly supplyMotorSpeed: number;
-  readonly speedAtControllerRate: number;
-  readonly speedAtDriveRate: number;
-  readonly speedAtMotor: number;
-  /** What the command itself lets through: pulses, or the end of a signal's range. */
-  readonly commandLimits: readonly SpeedLimit[];
-  readonly furtherLimits: readonly SpeedLimit[];
-  readonly highestSpeed: number;
-  readonly bindingLimits: readonly string[];
-  readonly wantedSpeed: number;
-  readonly pulseRateAtWantedSpeed: number;
-  readonly motorSpeedAtWantedSpeed: number;
-  readonly counterBits: number;
-  readonly turnsToWrap: number;
-  readonly timeToWrap: number;
-}
+import type { AxisValues, SpeedValues } from '../axisValues.ts';
+import { lowestLimit } from '../speedLimit.ts';
 
 const formula = formulaOf<AxisValues>();
 const definition = 'definition';

@@ -1,23 +1,6 @@
 import { loweringTorque, returnedKineticEnergy } from '../../motion/index.ts';
 import { formulaOf, known, type Formula } from '../../sheet/index.ts';
-import type { AxisValues } from '../axisSheet.ts';
-
-/** What a low-voltage drive takes from its DC supply, and what it gives back. */
-export interface SupplyValues {
-  readonly supplyVoltage: number;
-  /** Motors of the axis that the supply feeds. */
-  readonly motorCount: number;
-  readonly supplyCapacitance: number;
-  readonly otherSupplyCurrent: number;
-  readonly windingResistance: number;
-  readonly torqueConstant: number;
-  readonly voltageConstant: number;
-  readonly supplyPeakCurrent: number;
-  readonly supplyTotalCurrent: number;
-  readonly loweringEnergy: number;
-  readonly brakingEnergy: number;
-  readonly supplyVoltageAfterBraking: number;
-}
+import type { AxisValues } from '../axisValues.ts';
 
 const formula = formulaOf<AxisValues>();
 

@@ -1,24 +1,8 @@
 import { moveTorque } from '../../motion/index.ts';
 import { toNumber } from '../../quantity/index.ts';
 import { formulaOf, known, unknown, type Formula, type Outcome } from '../../sheet/index.ts';
-import { moveOfTrain, trainResult, type TrainResult, type UntimedTrain } from '../../signal/index.ts';
-import type { AxisValues } from '../axisSheet.ts';
-
-/** An untimed pulse train: how long it takes, and how fast it may be sent. */
-export interface TrainValues {
-  readonly train: UntimedTrain;
-  /** The train with the speed that drive, motor and mechanics allow. */
-  readonly boundTrain: UntimedTrain;
-  readonly trainDistance: number;
-  readonly trainTime: number;
-  readonly trainProfileTime: number;
-  readonly trainMoveTime: number;
-  readonly lowestTrainRate: number;
-  readonly trainPeakTorque: number;
-  readonly trainTorqueReserve: number;
-  readonly trainRmsTorque: number;
-  readonly earliestNextTrain: number;
-}
+import { moveOfTrain, trainResult, type TrainResult } from '../../signal/index.ts';
+import type { AxisValues, TrainValues } from '../axisValues.ts';
 
 const formula = formulaOf<AxisValues>();
 

@@ -1,6 +1,6 @@
 import { exact, type Exact } from '../../quantity/index.ts';
 import { all, known, map, type Outcome } from '../../sheet/index.ts';
-import type { StageBase, StageMechanics } from './stage.ts';
+import type { StageBase, StageMechanics } from './stageMechanics.ts';
 
 /** A toothed belt that carries the load: travel per turn is teeth × pitch (pitches: ISO 5296, ISO 13050, ISO 17396). */
 export interface BeltDriveStage extends StageBase {
@@ -15,6 +15,9 @@ export interface BeltDriveStage extends StageBase {
 }
 
 export const beltDriveMechanics: StageMechanics<BeltDriveStage> = {
+  role: 'travel',
   ratio: () => known(exact(1)),
   travelFactors: (stage) => map(all<[Exact, Exact]>(stage.teeth, stage.pitch), (factors) => factors),
+  compliance: (stage) =>
+    map(all<[number, number]>(stage.freeLength, stage.specificStiffness), ([length, pull]) => length / pull),
 };

@@ -1,6 +1,6 @@
 import { exact } from '../../quantity/index.ts';
 import { known } from '../../sheet/index.ts';
-import type { StageBase, StageMechanics } from './stage.ts';
+import type { StageBase, StageMechanics } from './stageMechanics.ts';
 
 /** A coupling: turn for turn. */
 export interface DirectStage extends StageBase {
@@ -8,6 +8,7 @@ export interface DirectStage extends StageBase {
 }
 
 export const directMechanics: StageMechanics<DirectStage> = {
+  role: 'turning',
   ratio: () => known(exact(1)),
   travelFactors: () => undefined,
 };

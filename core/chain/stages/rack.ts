@@ -1,6 +1,6 @@
 import { cosineOf, divide, exact, toRational, type Exact } from '../../quantity/index.ts';
 import { all, known, map, type Outcome } from '../../sheet/index.ts';
-import type { StageBase, StageMechanics } from './stage.ts';
+import type { StageBase, StageMechanics } from './stageMechanics.ts';
 
 /**
  * A pinion on a rack: travel per turn is π · module · teeth, over cos β where the teeth are helical and the module is the
@@ -18,6 +18,7 @@ export interface RackStage extends StageBase {
 const pi = exact(1, 1, 1);
 
 export const rackMechanics: StageMechanics<RackStage> = {
+  role: 'travel',
   ratio: () => known(exact(1)),
   travelFactors: (stage) =>
     map(all<[Exact, Exact, Exact]>(stage.module, stage.teeth, stage.helixAngle), ([module, teeth, angle]) =>

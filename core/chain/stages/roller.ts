@@ -1,6 +1,6 @@
 import { exact, type Exact } from '../../quantity/index.ts';
 import { known, map, type Outcome } from '../../sheet/index.ts';
-import type { StageBase, StageMechanics } from './stage.ts';
+import type { StageBase, StageMechanics } from './stageMechanics.ts';
 
 /** A roller that carries or feeds by friction: travel per turn is π · diameter. Slip is not in it; it is measured. */
 export interface RollerStage extends StageBase {
@@ -10,6 +10,7 @@ export interface RollerStage extends StageBase {
 }
 
 export const rollerMechanics: StageMechanics<RollerStage> = {
+  role: 'travel',
   ratio: () => known(exact(1)),
   travelFactors: (stage) => map(stage.diameter, (diameter) => [exact(1, 1, 1), diameter]),
 };

@@ -1,6 +1,6 @@
 import { exact, type Exact } from '../../quantity/index.ts';
 import { all, finite, known, map, type Outcome } from '../../sheet/index.ts';
-import type { StageBase, StageMechanics } from './stage.ts';
+import { slidingBackDrive, type StageBase, type StageMechanics } from './stageMechanics.ts';
 
 /** How the two ends of a screw are held: fixed against tilting, only supported, or free. */
 export type ScrewBearings = 'fixed and free' | 'supported at both' | 'fixed and supported' | 'fixed at both';
@@ -23,8 +23,12 @@ export interface ScrewStage extends StageBase {
 }
 
 export const screwMechanics: StageMechanics<ScrewStage> = {
+  role: 'travel',
   ratio: () => known(exact(1)),
   travelFactors: (stage) => map(stage.lead, (lead) => [lead]),
+  backDriveEfficiency: (stage) => (stage.thread === 'sliding' ? slidingBackDrive(stage.efficiency) : stage.efficiency),
+  reverses: (stage) => stage.reverses !== stage.leftHand,
+  criticalSpeed: (stage) => criticalSpeed(stage),
 };
 
 /** First root of the frequency equation of a beam held so (Young and Budynas, Roark's Formulas, table of beam vibrations). */

@@ -1,6 +1,6 @@
 import { add, exact, type Exact } from '../../quantity/index.ts';
 import { all, known, map, type Outcome } from '../../sheet/index.ts';
-import type { StageBase, StageMechanics } from './stage.ts';
+import type { StageBase, StageMechanics } from './stageMechanics.ts';
 
 /** A drum that winds a wire in one layer: the wire runs on its own middle, so travel per turn is π · (drum + wire). */
 export interface WireDrumStage extends StageBase {
@@ -12,6 +12,7 @@ export interface WireDrumStage extends StageBase {
 }
 
 export const wireDrumMechanics: StageMechanics<WireDrumStage> = {
+  role: 'travel',
   ratio: () => known(exact(1)),
   travelFactors: (stage) =>
     map(all<[Exact, Exact]>(stage.drumDiameter, stage.wireDiameter), ([drum, wire]) => [

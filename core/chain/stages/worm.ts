@@ -1,6 +1,6 @@
 import { divide, type Exact } from '../../quantity/index.ts';
 import { all, map, type Outcome } from '../../sheet/index.ts';
-import type { StageBase, StageMechanics } from './stage.ts';
+import { slidingBackDrive, type StageBase, type StageMechanics } from './stageMechanics.ts';
 
 /** A worm gear: wheel teeth over worm starts turns in for one turn out. */
 export interface WormStage extends StageBase {
@@ -12,7 +12,9 @@ export interface WormStage extends StageBase {
 }
 
 export const wormMechanics: StageMechanics<WormStage> = {
+  role: 'turning',
   ratio: (stage) =>
     map(all<[Exact, Exact]>(stage.wheelTeeth, stage.starts), ([teeth, starts]) => divide(teeth, starts)),
   travelFactors: () => undefined,
+  backDriveEfficiency: (stage) => stage.backDriveEfficiency ?? slidingBackDrive(stage.efficiency),
 };

@@ -1,4 +1,4 @@
-import { criticalSpeed } from '../../chain/index.ts';
+import { criticalSpeedOf } from '../../chain/index.ts';
 import { formatNumber, toNumber } from '../../quantity/index.ts';
 import { valueOf } from '../../sheet/index.ts';
 import { when, type Check, type Finding } from '../finding.ts';
@@ -14,7 +14,8 @@ export const stageTooFast: Check = ({ input, results, quantity }) => {
     .map(({ name, speed: reached, stage: of }): Finding => {
       const index = of?.index ?? 0;
       const stage = input.stages[index];
-      const whirls = of?.isCritical && stage?.kind === 'screw' ? valueOf(criticalSpeed(stage)) : undefined;
+      const critical = of?.isCritical && stage ? criticalSpeedOf(stage) : undefined;
+      const whirls = critical && valueOf(critical);
       return {
         id: whirls === undefined ? 'stageTooFast' : 'screwWhirls',
         severity: 'stop',
@@ -32,7 +33,7 @@ export const stageTooFast: Check = ({ input, results, quantity }) => {
     });
 };
 
-export const beltStretches: Check = ({ results, quantity }) => {
+export const beltStretches: Check = ({ input, results, quantity }) => {
   const [stretch, wanted] = [valueOf(results.beltStretch), valueOf(results.wantedResolution)];
   if (!stretch || !wanted) return [];
   const steps = stretch / toNumber(wanted);
@@ -40,7 +41,7 @@ export const beltStretches: Check = ({ results, quantity }) => {
     id: 'beltStretches',
     severity: steps > 20 ? 'warn' : 'note',
     station: 'stage',
-    path: '/stages',
+    path: `/stages/${input.stages.length - 1}/specificStiffness`,
     message: `At the test move’s peak force the belt gives by ${quantity(stretch, '{u}')}, ${n(steps)} times the wanted resolution; the encoder at the motor does not see it.`,
     remedy: 'Lower the acceleration, let it settle before working, or take a wider belt.',
   });

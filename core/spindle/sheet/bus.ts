@@ -1,33 +1,8 @@
 import { formulaOf, known, map, unknown, type Formula, type Outcome } from '../../sheet/index.ts';
-import {
-  busLoad,
-  characterTime,
-  lostLink,
-  silence,
-  type BusLoad,
-  type PolledMessage,
-  type SerialLine,
-} from '../../signal/index.ts';
+import { busLoad, characterTime, lostLink, silence } from '../../signal/index.ts';
 import { coastingTime } from '../rampsAndBraking.ts';
 import type { LostLinkAction } from '../spindleInput.ts';
-import type { SpindleValues } from '../spindleSheet.ts';
-
-/** The field bus, and what its loss does. */
-export interface BusValues {
-  readonly serialLine: SerialLine;
-  readonly pollMessages: readonly PolledMessage[];
-  readonly pollPeriod: number;
-  readonly timeOut: number;
-  readonly lostLink: LostLinkAction;
-  readonly characterTime: number;
-  readonly silence: number;
-  readonly busLoadResult: BusLoad;
-  readonly pollRound: number;
-  readonly busLoad: number;
-  readonly leastTimeOut: number;
-  readonly lostLinkTime: number;
-  readonly lostLinkTurns: number;
-}
+import type { SpindleValues } from '../spindleValues.ts';
 
 const formula = formulaOf<SpindleValues>();
 const specification = 'Modbus over Serial Line V1.02';

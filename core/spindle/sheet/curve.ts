@@ -1,26 +1,6 @@
 import { formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
-import type { SpindleValues } from '../spindleSheet.ts';
-import {
-  regionAt,
-  ruinOf,
-  saturatedCurrent,
-  worstFluxHertz,
-  type CurvePoint,
-  type VoltsPerHertz,
-} from '../voltsPerHertz.ts';
-
-/** What the drive’s volts over hertz make of the motor. */
-export interface CurveValues {
-  readonly baseHertz: number;
-  readonly baseVolts: number;
-  readonly curve: VoltsPerHertz;
-  readonly motorPoint: CurvePoint;
-  readonly worstFlux: number;
-  readonly worstFluxHertz: number;
-  readonly saturatedCurrent: number;
-  readonly constantPowerFrom: number;
-  readonly torqueAtTop: number;
-}
+import type { SpindleValues } from '../spindleValues.ts';
+import { regionAt, ruinOf, saturatedCurrent, worstFluxHertz } from '../voltsPerHertz.ts';
 
 const formula = formulaOf<SpindleValues>();
 

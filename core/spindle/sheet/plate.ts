@@ -1,40 +1,6 @@
 import { finite, formulaOf, known, map, unknown, type Formula } from '../../sheet/index.ts';
-import {
-  connectionFor,
-  noLoadShare,
-  plateResult,
-  type Connection,
-  type ConnectionChoice,
-  type PlateResult,
-  type SpindlePlate,
-} from '../plate.ts';
-import type { SpindleValues } from '../spindleSheet.ts';
-
-/** What the plate says, and what it takes to be connected right. */
-export interface PlateValues {
-  readonly plate: SpindlePlate;
-  readonly platePower: number;
-  readonly plateHertz: number;
-  readonly plateSpeed: number;
-  readonly supplyVolts: number;
-  readonly supplyPhases: number;
-  readonly plateResult: PlateResult;
-  readonly poles: number;
-  readonly synchronousSpeed: number;
-  readonly slip: number;
-  readonly slipHertz: number;
-  readonly ratedTorque: number;
-  readonly outputVolts: number;
-  readonly connectionChoice: ConnectionChoice;
-  readonly connection: string;
-  /** As it is connected, whether the supply needs that or not. */
-  readonly chosenConnection: Connection;
-  readonly motorVolts: number;
-  readonly motorCurrent: number;
-  readonly noLoadCurrent: number;
-  readonly plateEfficiency: number;
-  readonly supplyCurrent: number;
-}
+import { connectionFor, noLoadShare, plateResult } from '../plate.ts';
+import type { PlateValues, SpindleValues } from '../spindleValues.ts';
 
 const formula = formulaOf<SpindleValues>();
 

@@ -1,5 +1,5 @@
 import { finite, formulaOf, known, unknown, type Formula } from '../../sheet/index.ts';
-import type { SpindleValues } from '../spindleSheet.ts';
+import type { SpindleValues } from '../spindleValues.ts';
 import {
   brakeResistor,
   braking,
@@ -7,53 +7,8 @@ import {
   coastingTime,
   shortestRamp,
   timeToSpeed,
-  type BrakeResistor,
-  type BrakingResult,
-  type BrakingSupply,
   type SpindleLoad,
 } from '../rampsAndBraking.ts';
-
-/** Starting, stopping, and where the energy goes. */
-export interface RampValues {
-  readonly rotorInertia: number;
-  readonly pulleyInertia: number;
-  readonly toolInertia: number;
-  readonly frictionTorque: number;
-  readonly overload: number;
-  readonly driveCurrent: number;
-  readonly driveOverload: number;
-  readonly wantedTop: number;
-  readonly startTime: number;
-  readonly stopTime: number;
-  readonly stopEvery: number;
-  readonly rampUp: number;
-  readonly rampDown: number;
-  readonly highestHertz: number;
-  readonly capacitance: number;
-  readonly tripVolts: number;
-  readonly chopperVolts: number;
-  readonly leastOhms: number;
-  readonly idlePower: number;
-  readonly totalInertia: number;
-  readonly topOmega: number;
-  readonly availableTorque: number;
-  readonly reachableStart: number;
-  readonly plannedStart: number;
-  readonly plannedStop: number;
-  readonly busVolts: number;
-  readonly brakingSupply: BrakingSupply;
-  readonly brakingResult: BrakingResult;
-  readonly kineticEnergy: number;
-  readonly capacitorEnergy: number;
-  readonly returnedEnergy: number;
-  readonly busVoltsAfterStop: number;
-  readonly shortestStop: number;
-  readonly coastingTime: number;
-  readonly brakeResistor: BrakeResistor;
-  readonly resistorMost: number;
-  readonly resistorPeak: number;
-  readonly resistorMean: number;
-}
 
 const formula = formulaOf<SpindleValues>();
 

@@ -1,39 +1,9 @@
 import { divide, exact, exactRatio, multiply, rationalFromNumber, toNumber, type Exact } from '../../quantity/index.ts';
 import { formulaOf, known, map, unknown, type Formula } from '../../sheet/index.ts';
 import { signalFor, signalPerHertz, spindleSignalRange, hertzOf, type SpindleCommand } from '../spindleCommand.ts';
-import type { SpindleValues } from '../spindleSheet.ts';
-import { speedRange, type SpeedRange, type SpindleBound } from '../speedRange.ts';
+import type { SpindleValues } from '../spindleValues.ts';
+import { speedRange } from '../speedRange.ts';
 import { hertzPerCount, largestCount } from '../speedWord.ts';
-
-/** From the word of the controller to the speed of the tool. */
-export interface ScalingValues {
-  readonly beltRatio: Exact;
-  readonly ratioNumber: number;
-  readonly command: SpindleCommand;
-  readonly driveResolution: number;
-  readonly leastBounds: readonly SpindleBound[];
-  readonly mostBounds: readonly SpindleBound[];
-  readonly wantedSpeed: number;
-  readonly toolDiameter: number;
-  readonly hertzPerToolRpm: Exact;
-  readonly range: SpeedRange;
-  readonly lowestToolSpeed: number;
-  readonly lowestBy: readonly string[];
-  readonly highestToolSpeed: number;
-  readonly highestBy: readonly string[];
-  readonly rimSpeed: number;
-  readonly hertzAtTop: number;
-  readonly hertzAtWanted: number;
-  readonly signalPerToolRpm: Exact;
-  readonly toolRpmPerSignal: Exact;
-  readonly signalAtWanted: number;
-  readonly signalAtTop: number;
-  readonly toolSpeedAtFullSignal: number;
-  readonly senderStep: number;
-  readonly takerStep: number;
-  readonly toolStep: number;
-  readonly coarserEnd: readonly string[];
-}
 
 const formula = formulaOf<SpindleValues>();
 const decimal = (value: number) => exactRatio(rationalFromNumber(value));

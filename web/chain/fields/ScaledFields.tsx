@@ -186,7 +186,7 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
       ) : (
         <>
           <Pair>
-            <NumberField label="Capture clock frequency" path={['command', 'captureClock']} rule="pulseRate" />
+            <NumberField label="Capture clock" path={['command', 'captureClock']} rule="pulseRate" />
             <ExactField
               label="Raw number at 100 %"
               path={['command', 'rawFullScale']}

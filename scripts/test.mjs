@@ -14,6 +14,7 @@ const stages = [
     ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
     ['linter', bin('eslint'), ['.', '--max-warnings', '0']],
     ['types', bin('tsc'), ['-b']],
+    ['circles', bin('depcruise'), ['core', 'contract', 'bench', 'server', 'web']],
   ],
   [['unit tests', bin('vitest'), ['run']]],
   [['end to end', bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts']]],

@@ -3,7 +3,7 @@ import { ThemeProvider } from '@mui/material/styles';
 import { lazy, Suspense, useEffect, useMemo } from 'react';
 import { createBrowserRouter, Navigate, Outlet, RouterProvider } from 'react-router';
 import { MachinesView } from './machines/MachinesView.tsx';
-import { listen } from './store/live.ts';
+import { listen } from './store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from './store/store.ts';
 import { workshopTheme } from './ui/theme.ts';
 import { ErrorBoundary } from './ui/ErrorBoundary.tsx';

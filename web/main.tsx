@@ -6,13 +6,13 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { App } from './App.tsx';
-import { stopWhenUnattended } from './store/live.ts';
+import { stopWhenUnattended } from './store/liveLine.ts';
 import { keepDrafts } from './store/draftKeeper.ts';
 import { makeStore } from './store/store.ts';
 
 const store = makeStore();
 keepDrafts(store);
-stopWhenUnattended();
+store.dispatch(stopWhenUnattended());
 const root = document.getElementById('root');
 if (root) {
   createRoot(root).render(

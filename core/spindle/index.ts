@@ -1,6 +1,7 @@
 export * from './plate.ts';
 export * from './rampsAndBraking.ts';
 export * from './speedRange.ts';
+export * from './speedSource.ts';
 export * from './speedWord.ts';
 export * from './spindleCommand.ts';
 export * from './spindleInput.ts';

@@ -1,7 +1,7 @@
 import { add, divide, exact, exactRatio, multiply, negate, rationalFromNumber, type Exact } from '../quantity/index.ts';
 import { all, known, map, unknown, type Outcome } from '../sheet/index.ts';
 import { signalAt, valueAt, type TwoPointScale } from '../signal/index.ts';
-import type { SpeedSource } from './spindleInput.ts';
+import type { SpeedSource } from './speedSource.ts';
 import { hertzPerCount, largestCount, wrapped, type SpeedWord } from './speedWord.ts';
 
 /** Forms of a signal whose height is the speed. */

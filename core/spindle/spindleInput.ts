@@ -2,6 +2,7 @@ import type { Exact } from '../quantity/index.ts';
 import type { Outcome } from '../sheet/index.ts';
 import type { PolledMessage, SerialLine } from '../signal/index.ts';
 import type { Connection, SpindlePlate } from './plate.ts';
+import type { SpeedSource } from './speedSource.ts';
 import type { SpindleCommand } from './spindleCommand.ts';
 import type { TachometerPoint } from './tachometer.ts';
 import type { CurvePoint } from './voltsPerHertz.ts';
@@ -48,8 +49,6 @@ export interface FieldBus {
 
 export const runSources = ['keys on the drive', 'terminals', 'field bus'] as const;
 export type RunSource = (typeof runSources)[number];
-export const speedSources = ['dial', 'analog', 'PWM', 'pulses', 'fixed speeds', 'field bus'] as const;
-export type SpeedSource = (typeof speedSources)[number];
 export const stopWays = ['ramp', 'coast'] as const;
 export const atSpeedWays = ['input of the controller', 'read over the bus', 'dwell', 'nothing'] as const;
 export type AtSpeedWay = (typeof atSpeedWays)[number];

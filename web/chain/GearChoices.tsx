@@ -1,10 +1,8 @@
-import { gearChoices, gearWays, resolutionChoices, type GearChoice } from '@kavrid/core/chain';
-import { valueOf } from '@kavrid/core/sheet';
+import { gearChoices, resolutionChoices } from '@kavrid/core/chain';
 import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from '@mui/material';
 import { lazy, memo, Suspense, useMemo, useState } from 'react';
-import { useAxis } from '../member/useAxis.ts';
 import { Panel } from '../ui/Panel.tsx';
-import { useShownUnits } from '../ui/units.ts';
+import { useWays } from './gearChoicesOnScreen.ts';
 import { GearTable, type GearColumn } from './GearTable.tsx';
 
 const GearComparison = lazy(() =>
@@ -50,13 +48,6 @@ export const GearChoices = memo(function GearChoices() {
   );
 });
 
-/** The ways the drive has, and why there are none. */
-function useWays() {
-  const { computation } = useAxis();
-  const { input, results } = computation;
-  return useMemo(() => ({ ways: gearWays(input, results), results }), [input, results]);
-}
-
 function Fractions() {
   const { ways, results } = useWays();
   const choices = useMemo(() => (ways ? gearChoices(results, ways, 6) : []), [ways, results]);
@@ -92,20 +83,3 @@ const WaitsFor = () => (
 
 const near: readonly GearColumn[] = ['ratio', 'error', 'drift', 'speed'];
 const range: readonly GearColumn[] = ['resolution', 'ratio', 'speed', 'limit'];
-
-/** Every choice there is: near the wanted resolution and over the whole range. */
-export function useAllChoices(): readonly GearChoice[] {
-  const { ways, results } = useWays();
-  return useMemo(() => {
-    if (!ways) return [];
-    const near = gearChoices(results, ways, 8);
-    const taken = new Set(near.map(({ fraction }) => `${fraction.numerator}/${fraction.denominator}`));
-    const others = resolutionChoices(results, ways).filter(
-      ({ fraction }) => !taken.has(`${fraction.numerator}/${fraction.denominator}`),
-    );
-    return [...near, ...others];
-  }, [ways, results]);
-}
-
-export const useWantedSpeed = () => valueOf(useAxis().computation.results.wantedSpeed);
-export const useGearUnits = () => useShownUnits(useAxis().computation.input);

@@ -17,7 +17,7 @@ import { useAxis } from '../member/useAxis.ts';
 import { ticksOfDecades } from '../ui/chart/ticks.ts';
 import { numberFace } from '../ui/theme.ts';
 import { Icon } from '../ui/Icon.tsx';
-import { useAllChoices, useGearUnits, useWantedSpeed } from './GearChoices.tsx';
+import { useAllChoices, useGearUnits, useWantedSpeed } from './gearChoicesOnScreen.ts';
 import { GearTable, useKeyedText } from './GearTable.tsx';
 
 /** Every ratio worth choosing between, as a chart of speed against resolution and as a table to sort. */

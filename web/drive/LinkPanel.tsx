@@ -8,7 +8,8 @@ import { useEdit, useMember } from '../member/memberContext.ts';
 import { TemporarySettings } from '../member/TemporarySettings.tsx';
 import { SharedDevices } from '../machine/SharedDevices.tsx';
 import { useImportProfileMutation, useMachineQuery, useProfilesQuery } from '../store/api.ts';
-import { act, command, linkLive } from '../store/live.ts';
+import { linkLive } from '../store/live.ts';
+import { act, command } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
@@ -90,7 +91,7 @@ export function LinkPanel() {
             Connect
           </Button>
         ) : (
-          <Button variant="outlined" onClick={() => command({ type: 'disconnect' })}>
+          <Button variant="outlined" onClick={() => dispatch(command({ type: 'disconnect' }))}>
             Disconnect
           </Button>
         )}

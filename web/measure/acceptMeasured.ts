@@ -1,8 +1,9 @@
 import type { DocumentPath } from '@kavrid/contract';
 import { api } from '../store/api.ts';
 import { live } from '../store/live.ts';
-import { edited, saveAxis } from '../store/drafts.ts';
-import type { AppThunk } from '../store/store.ts';
+import { edited } from '../store/drafts.ts';
+import { saveAxis } from '../store/saving.ts';
+import type { AppThunk } from '../store/rootState.ts';
 
 /** A value that a measurement puts into the axis. */
 export interface MeasuredChange {

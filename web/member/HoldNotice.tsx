@@ -1,11 +1,13 @@
 import type { LinkLive } from '@kavrid/contract';
 import { Alert, Button } from '@mui/material';
-import { command } from '../store/live.ts';
+import { command } from '../store/liveLine.ts';
+import { useAppDispatch } from '../store/store.ts';
 
 const tight = { py: 0, px: 1, mb: 0.5, '& .MuiAlert-message': { fontSize: 12.5 } } as const;
 
 /** Why this window may not act on the drive now, and the deliberate way to do so. */
 export function HoldNotice({ live }: { readonly live: LinkLive | undefined }) {
+  const dispatch = useAppDispatch();
   if (live?.link !== 'up') return null;
   const { identity } = live;
   return (
@@ -16,7 +18,7 @@ export function HoldNotice({ live }: { readonly live: LinkLive | undefined }) {
           icon={false}
           sx={tight}
           action={
-            <Button size="small" onClick={() => command({ type: 'confirmIdentity', mark: identity.mark })}>
+            <Button size="small" onClick={() => dispatch(command({ type: 'confirmIdentity', mark: identity.mark }))}>
               Confirm drive
             </Button>
           }
@@ -35,7 +37,7 @@ export function HoldNotice({ live }: { readonly live: LinkLive | undefined }) {
           icon={false}
           sx={tight}
           action={
-            <Button size="small" onClick={() => command({ type: 'takeOver' })}>
+            <Button size="small" onClick={() => dispatch(command({ type: 'takeOver' }))}>
               Take over
             </Button>
           }

@@ -11,7 +11,8 @@ import {
   Typography,
 } from '@mui/material';
 import { useState } from 'react';
-import { command } from '../store/live.ts';
+import { command } from '../store/liveLine.ts';
+import { useAppDispatch } from '../store/store.ts';
 
 /** Drive values that a test has changed, shown until they are restored. */
 export function TemporarySettings({ live }: { readonly live: LinkLive | undefined }) {
@@ -48,6 +49,7 @@ export function TemporarySettings({ live }: { readonly live: LinkLive | undefine
 
 function RestoreDialog({ labels, close }: { readonly labels: readonly string[]; readonly close: () => void }) {
   const [isQuiet, setQuiet] = useState(false);
+  const dispatch = useAppDispatch();
   return (
     <Dialog open onClose={close}>
       <DialogTitle>Restore: {labels.join(', ')}</DialogTitle>
@@ -67,7 +69,7 @@ function RestoreDialog({ labels, close }: { readonly labels: readonly string[]; 
           variant="contained"
           disabled={!isQuiet}
           onClick={() => {
-            command({ type: 'restore', isHostQuiet: true });
+            dispatch(command({ type: 'restore', isHostQuiet: true }));
             close();
           }}
         >

@@ -1,7 +1,8 @@
 import { useEffect, useState } from 'react';
 import { findDraft } from '../store/draftKeeper.ts';
-import { loadAxis, type Draft } from '../store/drafts.ts';
-import { watchAxis } from '../store/live.ts';
+import { type Draft } from '../store/drafts.ts';
+import { loadAxis } from '../store/saving.ts';
+import { watchAxis } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 
 /** The draft of an axis or spindle, watched and loaded; why not, where it cannot be. */

@@ -2,7 +2,8 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { useAxis } from '../member/useAxis.ts';
-import { act, beginJog, command, endJog } from '../store/live.ts';
+import { act, beginJog, command, endJog } from '../store/liveLine.ts';
+import { useSteady } from '../ui/useSteady.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../ui/theme.ts';
 import { DriveNews } from '../member/DriveNews.tsx';
@@ -85,7 +86,7 @@ export function JogPanel() {
             variant="contained"
             color="warning"
             disabled={!mayAct || live.isStopping}
-            onClick={() => command({ type: 'resetFault' })}
+            onClick={() => dispatch(command({ type: 'resetFault' }))}
           >
             Reset the fault
           </Button>
@@ -98,7 +99,11 @@ export function JogPanel() {
             Enable
           </Button>
         )}
-        <Button variant="outlined" disabled={!enabled || live.isWatchOnly} onClick={() => command({ type: 'disable' })}>
+        <Button
+          variant="outlined"
+          disabled={!enabled || live.isWatchOnly}
+          onClick={() => dispatch(command({ type: 'disable' }))}
+        >
           Disable
         </Button>
       </Box>
@@ -177,23 +182,24 @@ function JogButtons({
   readonly speed: number | null;
   readonly plusEnd: string;
 }) {
+  const dispatch = useAppDispatch();
   const held = useRef<number | undefined>(undefined);
-  const end = () => {
+  const end = useSteady(() => {
     if (held.current === undefined) return;
-    endJog(held.current);
+    dispatch(endJog(held.current));
     held.current = undefined;
-  };
+  });
   useEffect(() => {
     window.addEventListener('blur', end);
     return () => {
       window.removeEventListener('blur', end);
       end();
     };
-  }, []);
+  }, [end]);
   const button = (direction: 1 | -1) => {
     const begin = () => {
       if (held.current !== undefined || speed === null || version === undefined) return;
-      held.current = beginJog({ direction, speed, version });
+      held.current = dispatch(beginJog({ direction, speed, version }));
     };
     return (
       <Button

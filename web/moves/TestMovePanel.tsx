@@ -2,7 +2,7 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useAxis } from '../member/useAxis.ts';
 import { isReady } from '../member/isReady.ts';
-import { act } from '../store/live.ts';
+import { act } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { useShownUnits } from '../ui/units.ts';
 import { approachOf } from './approachOf.ts';

@@ -2,8 +2,9 @@ import type { ClientMessage, LiveState, ServerMessage } from '@kavrid/contract';
 import { act, fireEvent, screen } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { edited } from '../store/drafts.ts';
-import { stopWhenUnattended, watchAxis } from '../store/live.ts';
+import { act as ask, stopWhenUnattended, watchAxis } from '../store/liveLine.ts';
 import { axisRecord, demoAxis, show } from '../test/screen.tsx';
+import { TopBar } from '../ui/TopBar.tsx';
 import { HomingPanel } from './HomingPanel.tsx';
 import { JogPanel } from './JogPanel.tsx';
 
@@ -65,22 +66,18 @@ const heard = () => line.heard.map((message) => message.type);
 function open(state: Partial<LiveState> = {}) {
   const shown = show(
     <>
+      <TopBar />
       <JogPanel />
       <HomingPanel />
     </>,
-    { axis: axisRecord() },
+    { axis: axisRecord(), path: '/machines/:machineId/axes/:axisId', at: '/machines/m/axes/a' },
   );
-  if (!FakeSocket.newest) {
-    act(() => shown.store.dispatch(watchAxis('a')));
-    stopWhenUnattended();
-  }
+  act(() => {
+    shown.store.dispatch(watchAxis('a'));
+    shown.store.dispatch(stopWhenUnattended());
+  });
   if (!FakeSocket.newest) throw new Error('no line was opened');
   line = FakeSocket.newest;
-  // The line outlives a test, as it outlives a view; each test hears with its own store.
-  line.onmessage = ({ data }) => {
-    const message = JSON.parse(data) as ServerMessage;
-    if (message.type === 'live') shown.store.dispatch({ type: 'live/liveArrived', payload: message.live });
-  };
   line.heard.length = 0;
   line.say({ type: 'live', live: { ...live, ...state } });
   return shown;
@@ -123,6 +120,17 @@ describe('jogging', () => {
     act(() => void store.dispatch(edited({ axisId: 'a', path: ['notes'], value: 'x' })));
     expect(plus()).toHaveProperty('disabled', true);
     expect(heard()).toEqual(['takeOver']);
+  });
+
+  it('the stop button stops when it is pressed, and takes back what was about to be asked', async () => {
+    const { store } = open({ version: 99 });
+    fireEvent.pointerDown(screen.getByRole('button', { name: 'Stop' }));
+    expect(heard()).toEqual(['stop']);
+    const asked = store.dispatch(ask('a', (version) => ({ type: 'home', version })));
+    fireEvent.pointerDown(screen.getByRole('button', { name: 'Stop' }));
+    line.say({ type: 'live', live });
+    await asked;
+    expect(heard()).toEqual(['stop', 'stop']);
   });
 
   it('Escape stops, wherever the focus is', () => {

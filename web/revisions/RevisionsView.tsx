@@ -16,7 +16,8 @@ import {
 import { useState } from 'react';
 import { useMember } from '../member/memberContext.ts';
 import { useNameRevisionMutation, useRestoreRevisionMutation, useRevisionsQuery } from '../store/api.ts';
-import { loaded, saveAxis } from '../store/drafts.ts';
+import { loaded } from '../store/drafts.ts';
+import { saveAxis } from '../store/saving.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';

@@ -3,7 +3,7 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState } from 'react';
-import { act, command } from '../store/live.ts';
+import { act, command } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { numberFace } from '../ui/theme.ts';
 import { NumberInput } from '../ui/NumberInput.tsx';
@@ -115,7 +115,7 @@ export function SpindleRunPanel() {
             variant="contained"
             color="warning"
             disabled={!mayAct || live.isStopping}
-            onClick={() => command({ type: 'resetFault' })}
+            onClick={() => dispatch(command({ type: 'resetFault' }))}
           >
             Reset the trip
           </Button>
@@ -128,7 +128,7 @@ export function SpindleRunPanel() {
             {runs ? 'Set the speed' : 'Run'}
           </Button>
         )}
-        <Button variant="outlined" disabled={!runs} onClick={() => command({ type: 'stopSpindle' })}>
+        <Button variant="outlined" disabled={!runs} onClick={() => dispatch(command({ type: 'stopSpindle' }))}>
           Stop on its ramp
         </Button>
         <Button

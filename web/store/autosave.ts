@@ -1,6 +1,8 @@
 import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
-import { edited, found, loaded, redone, resolved, saveAxis, saved, undone } from './drafts.ts';
-import type { AppDispatch, RootState } from './store.ts';
+import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
+import { edited, found, loaded, redone, resolved, saved, undone } from './drafts.ts';
+import type { RootState, Shared } from './rootState.ts';
+import { saveAxis } from './saving.ts';
 
 /** ms of quiet after an edit before it is sent. */
 const quietTime = 900;
@@ -9,7 +11,7 @@ const quietTime = 900;
 export function autosave() {
   const listener = createListenerMiddleware();
   const timers = new Map<string, ReturnType<typeof setTimeout>>();
-  listener.startListening.withTypes<RootState, AppDispatch>()({
+  listener.startListening.withTypes<RootState, ThunkDispatch<RootState, Shared, UnknownAction>>()({
     // What was edited while a save was under way waits for its end.
     matcher: isAnyOf(edited, undone, redone, resolved, found, loaded, saved),
     effect: (action, { dispatch, getState }) => {

@@ -1,7 +1,8 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import { found, type Draft } from './drafts.ts';
 import { keepingFailed } from './live.ts';
-import type { AppThunk, Store } from './store.ts';
+import type { AppThunk } from './rootState.ts';
+import type { Store } from './store.ts';
 
 /** A draft as it lies in this browser, with the window that typed it. */
 interface KeptDraft {

@@ -1,6 +1,7 @@
 import { newAxis, type AxisDocument, type AxisRecord } from '@kavrid/contract';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { drafts, edited, found, loadAxis, loaded, redone, resolved, saveAxis, undone, type Draft } from './drafts.ts';
+import { drafts, edited, found, loaded, redone, resolved, undone, type Draft } from './drafts.ts';
+import { loadAxis, saveAxis } from './saving.ts';
 import { makeStore } from './store.ts';
 
 const record = (version: number, name: string): AxisRecord => ({

@@ -1,35 +1,23 @@
-import { configureStore, type ThunkAction, type UnknownAction } from '@reduxjs/toolkit';
+import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from './api.ts';
 import { autosave } from './autosave.ts';
-import { drafts } from './drafts.ts';
-import { live } from './live.ts';
-import { preferences } from './preferences.ts';
-
-/** What thunks of one store share: the saves under way, by axis. */
-export interface Shared {
-  readonly saves: Map<string, Promise<void>>;
-}
+import { liveLine, type LineDispatch } from './liveLine.ts';
+import { rootReducer, type RootState, type Shared } from './rootState.ts';
 
 export const makeStore = () => {
   const shared: Shared = { saves: new Map() };
   return configureStore({
-    reducer: {
-      [api.reducerPath]: api.reducer,
-      drafts: drafts.reducer,
-      live: live.reducer,
-      preferences: preferences.reducer,
-    },
+    reducer: rootReducer,
     middleware: (defaults) =>
       defaults({ serializableCheck: false, thunk: { extraArgument: shared } })
         .prepend(autosave())
-        .concat(api.middleware),
+        .concat(liveLine(), api.middleware),
   });
 };
 
 export type Store = ReturnType<typeof makeStore>;
-export type RootState = ReturnType<Store['getState']>;
-export type AppDispatch = Store['dispatch'];
-export type AppThunk<R = void> = ThunkAction<R, RootState, Shared, UnknownAction>;
+/** The line’s answers come before those of actions. */
+export type AppDispatch = LineDispatch & Store['dispatch'];
 export const useAppDispatch = useDispatch.withTypes<AppDispatch>();
 export const useAppSelector = useSelector.withTypes<RootState>();

@@ -19,7 +19,8 @@ import { axisComputation } from '../member/axisComputation.ts';
 import { spindleComputation } from '../member/spindleComputation.ts';
 import { MemberContext } from '../member/memberContext.ts';
 import { loaded, type Draft } from '../store/drafts.ts';
-import { makeStore, useAppSelector, type RootState } from '../store/store.ts';
+import { makeStore, useAppSelector } from '../store/store.ts';
+import type { RootState } from '../store/rootState.ts';
 import { workshopTheme } from '../ui/theme.ts';
 
 const demo = machineFileSchema.parse(

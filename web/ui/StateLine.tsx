@@ -1,7 +1,8 @@
 import { mdiRedo, mdiUndo } from '@mdi/js';
 import { Button, IconButton, Tooltip } from '@mui/material';
 import { Suspense, lazy, memo, useEffect } from 'react';
-import { redone, saveAxis, undone, type DraftState } from '../store/drafts.ts';
+import { redone, undone, type DraftState } from '../store/drafts.ts';
+import { saveAxis } from '../store/saving.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Icon } from './Icon.tsx';
 import { sheetOf } from './sheetOf.tsx';

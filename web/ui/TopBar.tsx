@@ -13,7 +13,7 @@ import {
 import { useState } from 'react';
 import { Link as RouterLink, useParams } from 'react-router';
 import { useMachineQuery } from '../store/api.ts';
-import { stop } from '../store/live.ts';
+import { stop } from '../store/liveLine.ts';
 import { preferencesChanged } from '../store/preferences.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Icon } from './Icon.tsx';
@@ -28,6 +28,7 @@ export function TopBar() {
   const { currentData } = useMachineQuery(machineId ?? '', { skip: !machineId });
   const machine = machineId ? currentData : undefined;
   const dispatch = useAppDispatch();
+  const stopNow = () => dispatch(stop());
   return (
     <AppBar
       position="sticky"
@@ -114,8 +115,8 @@ export function TopBar() {
             color="error"
             size="medium"
             startIcon={<Icon path={mdiStopCircleOutline} />}
-            onPointerDown={stop}
-            onClick={stop}
+            onPointerDown={stopNow}
+            onClick={stopNow}
             sx={{ fontSize: '1rem', px: 3 }}
             aria-keyshortcuts="Escape"
             title="Stop (Escape)"

@@ -6,5 +6,7 @@ export { plateComparisons } from './reportedMotor.ts';
 export * from './sessionMessages.ts';
 export * from './sessionState.ts';
 export * from './sessionTiming.ts';
+export * from './runKind.ts';
+export * from './temporarySetting.ts';
 export { approachSpeed } from './axisScripts.ts';
 export { activityOf, driveState, holdsDevice, isBusy, isLive, isPowered, isStale } from './turn.ts';

@@ -9,14 +9,14 @@ import { receive } from './receiveMessage.ts';
 import { endRecording, recordingFailed, takeSamples } from './recordingTrace.ts';
 import { fail, scriptAnswered, scriptFailed, scriptKept, tendScript } from './runScript.ts';
 import {
-  enabledKey,
   type DeviceAnswer,
   type Moment,
   type SessionCommand,
   type SessionEvent,
   type SessionState,
-  type TemporarySetting,
 } from './sessionState.ts';
+import { enabledKey } from './temporarySetting.ts';
+import type { TemporarySetting } from './temporarySetting.ts';
 import { halt, isSilent, mayPress, quickStop, stopAnswered, tendStop, zeroSpeed } from './stopping.ts';
 import {
   driveState,

@@ -10,14 +10,8 @@ import type { SpindleEvent } from '../../plant/index.ts';
 import { addressText } from './memberPlan.ts';
 import { identityMark } from './deviceIdentity.ts';
 import { checkedParameters, planRefusal, uncheckedRoles } from './planChecks.ts';
-import {
-  enabledKey,
-  type DeviceAnswer,
-  type End,
-  type Permit,
-  type RunningScript,
-  type SessionActivity,
-} from './sessionState.ts';
+import { type DeviceAnswer, type End, type Permit, type RunningScript, type SessionActivity } from './sessionState.ts';
+import { enabledKey } from './temporarySetting.ts';
 import type { Condition, Step } from './step.ts';
 import { quickStop, rampDown, reverseBit } from './stopping.ts';
 import { endScript } from './endScript.ts';

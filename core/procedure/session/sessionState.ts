@@ -3,7 +3,9 @@ import type { Evidence } from '../../evidence/index.ts';
 import type { WriteAndVerifyState } from '../writeAndVerify.ts';
 import type { DeviceIdentity } from './deviceIdentity.ts';
 import type { DeviceAddress, MemberPlan } from './memberPlan.ts';
+import type { RunKind } from './runKind.ts';
 import type { Step } from './step.ts';
+import type { TemporarySetting } from './temporarySetting.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { SessionTiming } from './sessionTiming.ts';
 
@@ -16,7 +18,6 @@ export interface Permit {
   readonly version: number;
 }
 
-export type RunKind = 'homing' | 'test move' | 'run test';
 export type SessionActivity =
   | 'idle'
   | 'enabling'
@@ -77,20 +78,6 @@ export interface Stop {
   /** Nothing is sent until then, so that the drive's watchdog runs out. */
   readonly silentUntil: number | undefined;
 }
-
-export interface TemporarySetting {
-  readonly key: string;
-  readonly label: string;
-  readonly original: number;
-  readonly temporary: number;
-  readonly since: string;
-  /** Mark of the device's identity, and its address. */
-  readonly identity: string;
-  readonly address: string;
-}
-
-/** Not a parameter: that the motor was switched on from here. */
-export const enabledKey = '(motor)';
 
 export interface Recording {
   readonly kind: RunKind;

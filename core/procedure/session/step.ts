@@ -1,6 +1,7 @@
 import type { SpindleEvent } from '../../plant/index.ts';
 import type { CheckedRole } from './planChecks.ts';
-import type { RunKind, TemporarySetting } from './sessionState.ts';
+import type { RunKind } from './runKind.ts';
+import type { TemporarySetting } from './temporarySetting.ts';
 
 /** What a step waits for in the drive's status. */
 export type Condition =

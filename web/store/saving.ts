@@ -1,0 +1,76 @@
+import { addressOf, changesBetween, withUnread, type MemberRecord, type Problem } from '@kavrid/contract';
+import { api } from './api.ts';
+import { edited, loaded, saved, stateChanged, type DraftState } from './drafts.ts';
+import type { AppThunk } from './rootState.ts';
+
+/** ms after which a draft that could not be sent is sent again. */
+const retryTime = 2000;
+
+/** Reads an axis from the server into its draft. @param author of the save that made it worth reading */
+export const loadAxis =
+  (axisId: string, author?: string): AppThunk<Promise<Problem | undefined>> =>
+  async (dispatch) => {
+    const answer = await ask(addressOf('readAxis', { id: axisId }));
+    if ('problem' in answer) return answer.problem;
+    dispatch(loaded({ record: answer.record, ...(author === undefined ? {} : { author }) }));
+    return undefined;
+  };
+
+/** Sends the draft, after what is already under way. On silence it is kept here and sent again until it gets through. */
+export const saveAxis =
+  (axisId: string): AppThunk<Promise<void>> =>
+  async (dispatch, _, { saves }) => {
+    while (saves.has(axisId)) await saves.get(axisId);
+    const sending = dispatch(send(axisId));
+    saves.set(axisId, sending);
+    await sending.finally(() => saves.delete(axisId));
+  };
+
+const send =
+  (axisId: string): AppThunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const draft = getState().drafts[axisId];
+    if (!draft || draft.state.kind === 'saved' || draft.state.kind === 'conflict') return;
+    const state = (next: DraftState) => dispatch(stateChanged({ axisId, state: next }));
+    const sound = withUnread(draft.document, draft.base);
+    if (sound !== draft.document) {
+      for (const { path, after } of changesBetween(draft.document, sound).toSorted(
+        (a, b) => Number(a.path[0] === 'unread') - Number(b.path[0] === 'unread'),
+      ))
+        dispatch(edited({ axisId, path, value: after }));
+      return dispatch(send(axisId));
+    }
+    state({ kind: 'saving' });
+    const { version, document, edits } = draft;
+    const { author } = getState().preferences;
+    const body = JSON.stringify({ version, author, document });
+    const answer = await ask(addressOf('saveAxis', { id: axisId }), { method: 'PUT', body });
+    if ('record' in answer) {
+      dispatch(saved({ record: answer.record, edits }));
+      dispatch(api.util.invalidateTags(['machines', 'revisions']));
+      return;
+    }
+    const { problem } = answer;
+    if (problem.status === 409 && problem.current) {
+      state({ kind: 'edited' });
+      dispatch(loaded({ record: problem.current, author: problem.author ?? '' }));
+      await dispatch(send(axisId));
+    } else if (problem.status >= 500) {
+      state({ kind: 'kept here', because: problem.title });
+      setTimeout(() => void dispatch(saveAxis(axisId)), retryTime);
+    } else state({ kind: 'refused', problem });
+  };
+
+type Answer =
+  | { readonly record: MemberRecord }
+  | { readonly problem: Problem & { readonly current?: MemberRecord; readonly author?: string } };
+
+async function ask(address: string, init: RequestInit = {}): Promise<Answer> {
+  try {
+    const response = await fetch(`/api${address}`, { ...init, headers: { 'content-type': 'application/json' } });
+    const body: unknown = await response.json();
+    return response.ok ? { record: body as MemberRecord } : { problem: body as Problem };
+  } catch {
+    return { problem: { type: 'about:blank', status: 599, title: 'The server does not answer.' } };
+  }
+}

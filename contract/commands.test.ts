@@ -9,7 +9,6 @@ import {
   commandFormOf,
   commandForms,
   commandFrom,
-  commandSchema,
   endSheets,
   hostLoopOf,
   axesAmong,
@@ -23,6 +22,7 @@ import {
   type AxisDocument,
   type CommandDocument,
 } from './index.ts';
+import { commandSchema } from './commandDocument.ts';
 
 const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
 const demo = machineFileSchema.parse(JSON.parse(file('../demo/tile-glazing-cell.json')));

@@ -16,7 +16,6 @@ import {
   readDriveProfile,
   readLibrary,
   ruleFor,
-  rules,
   endpoints,
   endSheets,
   servoDefinition,
@@ -27,6 +26,7 @@ import {
   type AxisDocument,
   type RuleName,
 } from './index.ts';
+import { rules } from './rules.ts';
 
 const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
 const demo = machineFileSchema.parse(JSON.parse(file('../demo/tile-glazing-cell.json')));

@@ -1,26 +1,117 @@
-export * from './rules.ts';
-export * from './brokenText.ts';
-export * from './fields.ts';
-export * from './commandDocument.ts';
-export * from './documents.ts';
-export * from './stageDocument.ts';
-export * from './checkedAxis.ts';
-export * from './checkedSpindle.ts';
-export * from './spindleDocument.ts';
-export * from './member.ts';
-export * from './newAxis.ts';
-export * from './newSpindle.ts';
-export * from './duplicateOf.ts';
-export * from './driveProfileFile.ts';
-export * from './library/index.ts';
-export * from './records.ts';
-export * from './trace/index.ts';
-export * from './changes/index.ts';
-export * from './file/index.ts';
+export { brokenText, brokenTextWords } from './brokenText.ts';
+export { changeWords, fieldValueWords, fieldWords, summaryOf } from './changes/changeWords.ts';
+export { type Change, changesBetween, sameJson } from './changes/changesBetween.ts';
+export { type DocumentPath, pathOf, pointerOf, valueAt, withValueAt } from './changes/documentPath.ts';
+export { type Conflict, mergeDocuments } from './changes/mergeDocuments.ts';
+export { axisSchema } from './checkedAxis.ts';
+export {
+  analogOutputMeanings,
+  type ChoiceCommandDocument,
+  type CommandDocument,
+  type ScaledCommandDocument,
+} from './commandDocument.ts';
+export { type AxisDocument, type MachineDocument, machineSchema, ratioForms } from './documents.ts';
+export { readDriveProfile } from './driveProfileFile.ts';
+export { duplicateOf } from './duplicateOf.ts';
+export { endpoints, type Endpoints, type MachinesWanted, type Problem, problemSchema } from './endpoints.ts';
+export {
+  type AxisInFile,
+  canonicalJson,
+  fileVersion,
+  type MachineFile,
+  machineFileSchema,
+  type RevisionInFile,
+} from './file/machineFile.ts';
+export { readMachineFile } from './file/readMachineFile.ts';
+export { commandFormOf, commandFrom } from './library/commandFrom.ts';
+export { controllerKinds } from './library/controllerEntry.ts';
+export { clearingWays, commandForms, type DriveEntry } from './library/driveEntry.ts';
+export { accessKinds } from './library/endValue.ts';
+export { entryProblems } from './library/entryProblems.ts';
+export {
+  type EntryOf,
+  entrySchemas,
+  type LibraryEntry,
+  libraryEntrySchema,
+  type LibraryKind,
+  originsOf,
+  partOfAxis,
+  partOfSpindle,
+  withEntry,
+} from './library/libraryEntry.ts';
+export { libraryFileVersion, libraryToCsv, readLibrary } from './library/libraryFile.ts';
+export { motorKinds } from './library/motorEntry.ts';
+export { newEntry } from './library/newEntry.ts';
+export { spindleDriveKinds } from './library/spindleDriveEntry.ts';
+export {
+  type Activity,
+  type ClientMessage,
+  clientMessageSchema,
+  type DriveData,
+  type LinkLive,
+  type LiveState,
+  type ServerMessage,
+  type SpindleLive,
+} from './live.ts';
+export { axesAmong, isAxis, type MemberDocument, memberSchema, spindlesAmong } from './member.ts';
+export { newAxis, newCommand, newController, newLoop, newMotor } from './newAxis.ts';
+export { newSpindle, newSpindleCommand } from './newSpindle.ts';
+export { machineFileJsonSchema, openApi } from './openApi.ts';
+export { hostSchema } from './parts.ts';
+export { addressOf, type EndpointName } from './paths.ts';
+export {
+  type AxisRecord,
+  type EntryEffect,
+  type EntryRecord,
+  type ImportState,
+  isAxisRecord,
+  isSpindleRecord,
+  type MachinePage,
+  type MachineRecord,
+  type MachineSummary,
+  type MemberRecord,
+  type ProfileRecord,
+  type Revision,
+  type RevisionPage,
+  type RunEnd,
+  type RunKind,
+  type RunRecord,
+  type RunSummary,
+  type SpindleRecord,
+} from './records.ts';
+export { ruleFor, type RuleName } from './rules.ts';
+export { registerPurposes, type SpindleCommandDocument, type SpindleDocument } from './spindleDocument.ts';
+export { newStage, screwBearings, type StageDocument, type StageDocumentOf, stageName } from './stageDocument.ts';
+export { holdsPosition } from './toCore/drivePlan.ts';
+export { endSheets, type EndSheets, type Lengths } from './toCore/endPlans.ts';
+export type { FieldProblem } from './toCore/fieldReader.ts';
+export { axisScale, type KeptProfile, memberPlan } from './toCore/memberPlan.ts';
+export { plannedValues } from './toCore/plannedValues.ts';
+export { predictedHoming } from './toCore/predictedHoming.ts';
+export { axisUnitOf, formOf, isPulseCommand, readAxis } from './toCore/readAxis.ts';
+export { signalRuleOf, valueRuleOf } from './toCore/readCommand.ts';
+export { readSpindle } from './toCore/readSpindle.ts';
+export { resultChanges } from './toCore/resultChanges.ts';
+export { hostLoopOf, servoDefinition } from './toCore/servoDefinition.ts';
+export { sharedDevices } from './toCore/sharedDevices.ts';
+export { spindleEndSheets } from './toCore/spindleEndPlans.ts';
+export { type SharedSupply, suppliesOf } from './toCore/suppliesOf.ts';
+export { type AxisChannel, channelsOf, type RawScale, type SpindleChannel } from './trace/channels.ts';
+export { isEarlierTrace, readEarlierTrace } from './trace/earlierTrace.ts';
+export {
+  bytesOf,
+  type Channel,
+  channelValues,
+  packSamples,
+  type Trace,
+  type TraceHeader,
+  traceHeaderSchema,
+} from './trace/traceHeader.ts';
+export { traceToCsv } from './trace/traceToCsv.ts';
+export { unreadBeside, unreadFields, withUnread } from './unread.ts';
 export {
   upgradeAxis1,
   upgradeAxis2,
-  upgradeAxis3,
   upgradeEntry2,
   upgradeEntry4,
   upgradeEntry5,
@@ -28,24 +119,3 @@ export {
   upgradeMember4,
   upgradeMember5,
 } from './upgrades.ts';
-export * from './paths.ts';
-export * from './endpoints.ts';
-export * from './openApi.ts';
-export * from './live.ts';
-export type { FieldProblem } from './toCore/fieldReader.ts';
-export * from './toCore/readAxis.ts';
-export * from './toCore/readSpindle.ts';
-export { signalRuleOf, valueRuleOf } from './toCore/readCommand.ts';
-export * from './toCore/memberPlan.ts';
-export * from './toCore/plannedValues.ts';
-export * from './toCore/plannedSpindleValues.ts';
-export * from './toCore/endPlans.ts';
-export { holdsPosition } from './toCore/drivePlan.ts';
-export { spindleEndSheets } from './toCore/spindleEndPlans.ts';
-export * from './toCore/sharedDevices.ts';
-export * from './toCore/suppliesOf.ts';
-export * from './toCore/servoDefinition.ts';
-export { homingTimeOut, predictedHoming, type PredictedHoming } from './toCore/predictedHoming.ts';
-export * from './toCore/resultChanges.ts';
-export * from './unread.ts';
-export { hostSchema } from './parts.ts';

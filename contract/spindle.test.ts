@@ -13,20 +13,20 @@ import {
   newAxis,
   newSpindle,
   newSpindleCommand,
-  plannedSpindleValues,
   readDriveProfile,
   readLibrary,
   readMachineFile,
   readSpindle,
   resultChanges,
   spindleEndSheets,
-  spindleSchema,
   spindlesAmong,
   withValueAt,
   type DocumentPath,
   type SpindleDocument,
-  type SpindleDriveEntry,
 } from './index.ts';
+import { plannedSpindleValues } from './toCore/plannedSpindleValues.ts';
+import { spindleSchema } from './checkedSpindle.ts';
+import type { SpindleDriveEntry } from './library/spindleDriveEntry.ts';
 
 const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
 const demo = machineFileSchema.parse(JSON.parse(file('../demo/tile-glazing-cell.json')));

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { describe, expect, it } from 'vitest';
-import { axesAmong, homingTimeOut, machineFileSchema, predictedHoming, readAxis, type AxisDocument } from '../index.ts';
+import { axesAmong, machineFileSchema, predictedHoming, readAxis, type AxisDocument } from '../index.ts';
+import { homingTimeOut } from './predictedHoming.ts';
 
 const demo = machineFileSchema.parse(JSON.parse(readFileSync('demo/tile-glazing-cell.json', 'utf8')));
 const axes = axesAmong(demo.axes);

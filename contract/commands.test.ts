@@ -15,7 +15,7 @@ import {
   machineFileSchema,
   newAxis,
   newCommand,
-  readAxis,
+  axisInputOf,
   readLibrary,
   servoDefinition,
   withValueAt,
@@ -35,7 +35,7 @@ const [pump, table, stop] = [axisOf('Glaze pump'), axisOf('Turntable'), axisOf('
 const library = readLibrary(file('../demo/library.json'));
 if (library.kind === 'refused') throw new Error(library.problems.join());
 const sheets = (axis: AxisDocument, own = true) => {
-  const { input } = readAxis(axis);
+  const { input } = axisInputOf(axis);
   const item = own ? library.entries.find(({ id }) => id === axis.drive.entry?.id)?.item : undefined;
   return endSheets(axis, input, evaluateAxis(input), { drive: item?.shelf === 'drive' ? item.entry : undefined });
 };
@@ -60,7 +60,7 @@ describe('commands of every kind', () => {
         expect(command.inverted).toBe(inverted);
         const axis = { ...newAxis('New', 'linear'), command };
         expect(axisSchema.parse(axis)).toEqual(axis);
-        const { input, problems } = readAxis(axis);
+        const { input, problems } = axisInputOf(axis);
         expect(problems).toEqual([]);
         const results = evaluateAxis(input);
         expect(JSON.stringify({ ends: sheets(axis, false), speed: results.highestSpeed })).not.toMatch(/NaN|Infinity/);
@@ -71,7 +71,7 @@ describe('commands of every kind', () => {
 
   it('name the field that cannot be read, in the unit it has', () => {
     const problem = (axis: AxisDocument, path: readonly (string | number)[], value: unknown) =>
-      readAxis(withValueAt(axis, path, value)).problems[0];
+      axisInputOf(withValueAt(axis, path, value)).problems[0];
     expect(problem(table, ['command', 'to', 'signal'], '24 V')).toMatchObject({
       path: '/command/to/signal',
       message: 'Must be at most 12 V.',
@@ -87,7 +87,7 @@ describe('commands of every kind', () => {
   it('may be typed in other units of the same kind', () => {
     const volts = withValueAt(table, ['command', 'to', 'signal'], '10000 mV');
     const turns = withValueAt(volts, ['command', 'to', 'value'], '50 rev/s');
-    expect(toNumber(valueOf(evaluateAxis(readAxis(turns).input).signalGain) ?? exact(0))).toBe(300);
+    expect(toNumber(valueOf(evaluateAxis(axisInputOf(turns).input).signalGain) ?? exact(0))).toBe(300);
   });
 
   it('a timer makes as many steps as its clock counts in a period, and the drive no more than it captures', () => {
@@ -96,7 +96,7 @@ describe('commands of every kind', () => {
       ['command', 'captureClock'],
       245000,
     );
-    const results = evaluateAxis(readAxis(timed).input);
+    const results = evaluateAxis(axisInputOf(timed).input);
     // 16 MHz / 490 Hz; 245 kHz / 490 Hz
     expect(valueOf(results.controllerSteps)).toBe(32653);
     expect(valueOf(results.driveSteps)).toBe(500);
@@ -165,7 +165,7 @@ describe('what is to be keyed in for them', () => {
 
 describe('the plant of an axis that no pulses command', () => {
   it('makes its own profile, or takes speeds from the controller’s loop', () => {
-    const { input } = readAxis(table);
+    const { input } = axisInputOf(table);
     const results = evaluateAxis(input);
     expect(valueOf(servoDefinition(table, results))).toMatchObject({ gearNumerator: 1, gearDenominator: 1 });
     const loop = hostLoopOf(input, results);
@@ -177,8 +177,8 @@ describe('the plant of an axis that no pulses command', () => {
       creep: 0.6 * (5 / 60),
       errorLimit: 8,
     });
-    expect(hostLoopOf(readAxis(stop).input, results)).toBeUndefined();
-    const unlimited = readAxis(withValueAt(table, ['command', 'loop', 'errorLimit'], null)).input;
+    expect(hostLoopOf(axisInputOf(stop).input, results)).toBeUndefined();
+    const unlimited = axisInputOf(withValueAt(table, ['command', 'loop', 'errorLimit'], null)).input;
     expect(hostLoopOf(unlimited, evaluateAxis(unlimited))).toMatchObject({ path: '/command/loop/errorLimit' });
   });
 });
@@ -186,7 +186,7 @@ describe('the plant of an axis that no pulses command', () => {
 describe('measured travel', () => {
   it('lies on the plates: steps per unit and the gear wanted follow, the plates stay', () => {
     const screws = axisOf('Feed screws');
-    const results = (axis: AxisDocument) => evaluateAxis(readAxis(axis).input);
+    const results = (axis: AxisDocument) => evaluateAxis(axisInputOf(axis).input);
     const number = (axis: AxisDocument, symbol: 'stepsPerUnit' | 'travelPerTurn' | 'wantedRatio') =>
       toNumber(valueOf(results(axis)[symbol]) ?? exact(0));
     const corrected = withValueAt(screws, ['measured', 'travelCorrection'], '1.0005');

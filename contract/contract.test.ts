@@ -12,7 +12,7 @@ import {
   newAxis,
   newStage,
   plannedValues,
-  readAxis,
+  axisInputOf,
   readDriveProfile,
   readLibrary,
   ruleFor,
@@ -50,7 +50,7 @@ describe('documents', () => {
   it.each(['linear', 'rotary', 'dosing'] as const)('a new %s axis is valid and knows what is missing', (kind) => {
     const axis = newAxis('New', kind);
     expect(issues(axis)).toEqual([]);
-    const { input, problems } = readAxis(axis);
+    const { input, problems } = axisInputOf(axis);
     expect(problems).toEqual([]);
     expect(evaluateAxis(input).stepsPerUnit).toMatchObject({ state: 'unknown' });
     expect(axisUnitOf(axis)).toBe({ linear: 'mm', rotary: 'deg', dosing: 'mL' }[kind]);
@@ -156,13 +156,13 @@ describe('rules', () => {
   });
 });
 
-describe('readAxis', () => {
+describe('axisInputOf', () => {
   it('keeps what was typed exact: inches, fractions, micrometres', () => {
     const axis: AxisDocument = {
       ...withStage({ ...newStage('screw'), lead: '0.2 in' } as never),
       wanted: { resolution: '0.0001 in', speed: 10 },
     };
-    const results = evaluateAxis(readAxis(axis).input);
+    const results = evaluateAxis(axisInputOf(axis).input);
     expect(exactToText(valueOf(results.travelPerTurn) ?? never())).toBe('127/25');
     // 2^20 · 0.0001 / 0.2 = 2^20 / 2000, the inches cancel
     expect(exactToText(valueOf(results.wantedRatio) ?? never())).toBe('65536/125');
@@ -172,7 +172,7 @@ describe('readAxis', () => {
     const counts = (encoder: Extract<AxisDocument['motor'], { form: 'rotary' }>['encoder']) =>
       exactToText(
         valueOf(
-          evaluateAxis(readAxis(withValueAt(carriage, ['motor', 'encoder'], encoder)).input).countsPerRevolution,
+          evaluateAxis(axisInputOf(withValueAt(carriage, ['motor', 'encoder'], encoder)).input).countsPerRevolution,
         ) ?? never(),
       );
     expect(counts({ kind: 'lines', lines: '2500' })).toBe('10000');
@@ -180,17 +180,17 @@ describe('readAxis', () => {
   });
 
   it('tells an empty field from a wrong one, and where each is', () => {
-    const empty = readAxis(withValueAt(carriage, ['gear', 'numerator'], ''));
+    const empty = axisInputOf(withValueAt(carriage, ['gear', 'numerator'], ''));
     expect(empty.problems).toEqual([]);
     expect(empty.input.gearNumerator).toMatchObject({ state: 'unknown', path: '/gear/numerator' });
-    const wrong = readAxis(withValueAt(carriage, ['gear', 'numerator'], 'x'));
+    const wrong = axisInputOf(withValueAt(carriage, ['gear', 'numerator'], 'x'));
     expect(wrong.problems[0]).toMatchObject({ path: '/gear/numerator' });
   });
 
   it('uses the input rate of the line that is wired', () => {
     const rate = (electrical: 'differential' | 'singleEnded') =>
       valueOf(
-        readAxis({ ...carriage, command: { kind: 'quadrature', inverted: false, electrical } }).input.driveInputRate,
+        axisInputOf({ ...carriage, command: { kind: 'quadrature', inverted: false, electrical } }).input.driveInputRate,
       );
     expect([rate('differential'), rate('singleEnded')]).toEqual([4000000, 200000]);
   });
@@ -294,10 +294,10 @@ describe('register map', () => {
 describe('what the drive shall hold', () => {
   const read = readDriveProfile(csv);
   if (read.kind === 'refused') throw new Error('unreadable');
-  const results = evaluateAxis(readAxis(carriage).input);
+  const results = evaluateAxis(axisInputOf(carriage).input);
 
   it('is planned in the drive’s own units', () => {
-    const planned = plannedValues(carriage, readAxis(carriage).input, results, read.profile);
+    const planned = plannedValues(carriage, axisInputOf(carriage).input, results, read.profile);
     // 2^20 · 3 / 320 = 9830.4 counts/mm, by hand
     expect(planned).toMatchObject({
       gearNumerator: 12288,
@@ -317,7 +317,7 @@ describe('what the drive shall hold', () => {
 
   it('leaves out what is not known', () => {
     const bare = newAxis('New', 'linear');
-    const planned = plannedValues(bare, readAxis(bare).input, evaluateAxis(readAxis(bare).input), read.profile);
+    const planned = plannedValues(bare, axisInputOf(bare).input, evaluateAxis(axisInputOf(bare).input), read.profile);
     expect(planned.followingErrorWindow).toBeUndefined();
     expect(planned.homingSearchSpeed).toBeUndefined();
     // Nobody has chosen a gain.
@@ -397,7 +397,7 @@ describe('what is to be keyed in at both ends', () => {
     return item?.shelf === 'drive' ? item.entry : undefined;
   };
   const rowsFor = (axis: AxisDocument, drive: string) => {
-    const { input } = readAxis(axis);
+    const { input } = axisInputOf(axis);
     return endSheets(axis, input, evaluateAxis(input), { drive: driveOf(drive) });
   };
   const keys = (rows: ReturnType<typeof rowsFor>['drive']) =>
@@ -414,10 +414,10 @@ describe('what is to be keyed in at both ends', () => {
     expect(keys(drive)).toMatchObject({ 32: '14', 33: '7456' });
     expect(drive[0]).toMatchObject({ code: '99', step: 'unlocks' });
     // The registers of a linked drive turn with it.
-    const results = evaluateAxis(readAxis(inverted).input);
+    const results = evaluateAxis(axisInputOf(inverted).input);
     const map = readDriveProfile(csv);
     if (map.kind === 'refused') throw new Error(map.problems.join());
-    expect(plannedValues(inverted, readAxis(inverted).input, results, map.profile)).toMatchObject({
+    expect(plannedValues(inverted, axisInputOf(inverted).input, results, map.profile)).toMatchObject({
       gearNumerator: 125,
       gearDenominator: 12288,
     });
@@ -453,12 +453,12 @@ describe('one plan of drive values', () => {
   it('says over the link what is keyed in: no position gain for a drive that is told a speed', () => {
     const table = axesAmong(demo.axes).find(({ command }) => command.kind === 'analog' && command.meaning === 'speed');
     if (!table) throw new Error('the demo has no axis commanded by a speed');
-    const { input } = readAxis(table);
+    const { input } = axisInputOf(table);
     const results = evaluateAxis(input);
     const settings = { ...table.settings, positionGain: 33, speedBandwidth: 210 };
-    const told = { ...table, settings };
-    const sheet = endSheets(told, input, results, {}).drive.map(({ label }) => label);
-    const link = plannedValues(told, input, results, profile);
+    const bySpeed = { ...table, settings };
+    const sheet = endSheets(bySpeed, input, results, {}).drive.map(({ label }) => label);
+    const link = plannedValues(bySpeed, input, results, profile);
     expect(sheet).toContain('Speed loop bandwidth');
     expect(link).toMatchObject({ speedBandwidth: 210 });
     expect(sheet).not.toContain('Position loop gain');
@@ -466,7 +466,7 @@ describe('one plan of drive values', () => {
   });
 
   it('turns every planned number into the unit of the register', () => {
-    const { input } = readAxis(carriage);
+    const { input } = axisInputOf(carriage);
     const inOtherUnits = {
       ...profile,
       parameters: profile.parameters.map((each) =>

@@ -36,7 +36,7 @@ export type Activity =
 
 /** What the screen knows of any drive, twenty times a second. Readings that are too old to be believed are absent. */
 export interface LinkLive {
-  readonly axisId: string;
+  readonly memberId: string;
   readonly link: 'off' | 'connecting' | 'up' | 'lost';
   readonly message: string;
   readonly deviceState: DeviceState | undefined;
@@ -110,7 +110,7 @@ const message = <T extends string, S extends z.ZodRawShape>(type: T, more: S) =>
 
 /** What a window says. Whatever sets a drive in motion or changes it names the version that is on screen. */
 export const clientMessageSchema = z.discriminatedUnion('type', [
-  message('watch', { axisId: z.string().max(40) }),
+  message('watch', { memberId: z.string().max(40) }),
   message('connect', { version }),
   message('disconnect', {}),
   message('confirmIdentity', { mark: z.string().max(40) }),
@@ -144,7 +144,7 @@ export type ServerMessage =
   | { readonly type: 'runSaved'; readonly run: RunSummary }
   | {
       readonly type: 'axisSaved';
-      readonly axisId: string;
+      readonly memberId: string;
       readonly version: number;
       readonly author: string;
       readonly summary: string;

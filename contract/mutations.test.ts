@@ -13,9 +13,9 @@ import {
   memberSchema,
   newAxis,
   newSpindle,
-  readAxis,
+  axisInputOf,
   readDriveProfile,
-  readSpindle,
+  spindleInputOf,
   resultChanges,
   servoDefinition,
   spindleEndSheets,
@@ -37,7 +37,7 @@ const quantity = (value: number, unit: string) => `${value} ${unit}`;
 
 /** Everything that views, key-in sheets and sessions make of an axis. */
 function workOutAxis(axis: AxisDocument): unknown {
-  const { input } = readAxis(axis);
+  const { input } = axisInputOf(axis);
   const results = evaluateAxis(input);
   const stations = stationsOf(input, results);
   const sheet = sheetFor(input);
@@ -61,7 +61,7 @@ function workOutAxis(axis: AxisDocument): unknown {
 }
 
 function workOutSpindle(spindle: SpindleDocument): unknown {
-  const { input } = readSpindle(spindle);
+  const { input } = spindleInputOf(spindle);
   const results = evaluateSpindle(input);
   return [
     results,
@@ -103,7 +103,7 @@ describe('no document that can be saved', () => {
       };
       expect(memberSchema.safeParse(flat).success).toBe(true);
       workOutSpindle(flat);
-      const { input } = readSpindle(flat);
+      const { input } = spindleInputOf(flat);
       expect(spindleFindingsOf({ input, results: evaluateSpindle(input) }).map(({ id }) => id)).toContain('scaleFlat');
     }
   });

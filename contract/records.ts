@@ -75,7 +75,7 @@ export type RunEnd = z.infer<typeof runEndSchema>;
 
 export const runSummarySchema = z.object({
   id: idSchema,
-  axisId: idSchema,
+  memberId: idSchema,
   kind: runKindSchema,
   end: runEndSchema,
   because: z.string().optional(),
@@ -96,7 +96,7 @@ const changeSchema = z.object({
 
 /** What an edited library entry would do to an axis that came from it. */
 export const entryEffectSchema = z.object({
-  axisId: idSchema,
+  memberId: idSchema,
   axisName: z.string(),
   kind: z.enum(['axis', 'spindle']),
   machineId: idSchema,

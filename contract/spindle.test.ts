@@ -16,7 +16,7 @@ import {
   readDriveProfile,
   readLibrary,
   readMachineFile,
-  readSpindle,
+  spindleInputOf,
   resultChanges,
   spindleEndSheets,
   spindlesAmong,
@@ -41,7 +41,7 @@ const driveEntry = (id: string): SpindleDriveEntry => {
   return item.entry;
 };
 const sheetsOf = (spindle: SpindleDocument, entry?: SpindleDriveEntry) => {
-  const { input } = readSpindle(spindle);
+  const { input } = spindleInputOf(spindle);
   return spindleEndSheets(spindle, input, evaluateSpindle(input), entry);
 };
 const keysOf = (rows: readonly { code: string; key: string | undefined }[]) =>
@@ -50,7 +50,7 @@ const edited = (path: DocumentPath, value: unknown) => withValueAt(grinder, path
 
 describe('a spindle as a document', () => {
   it('the edge grinder of the demo is filled in and has nothing to mend', () => {
-    const { input, problems } = readSpindle(grinder);
+    const { input, problems } = spindleInputOf(grinder);
     const results = evaluateSpindle(input);
     expect(problems).toEqual([]);
     expect(spindleFindingsOf({ input, results }).filter(({ severity }) => severity !== 'note')).toEqual([]);
@@ -64,7 +64,7 @@ describe('a spindle as a document', () => {
     for (const kind of ['signal', 'fixedSpeeds', 'fieldBus'] as const) {
       const spindle = { ...newSpindle('Saw'), command: newSpindleCommand(kind) };
       expect(spindleSchema.safeParse(spindle).error).toBeUndefined();
-      const { input } = readSpindle(spindle);
+      const { input } = spindleInputOf(spindle);
       const results = evaluateSpindle(input);
       expect(results.range.state).toBe('unknown');
       expect(results.ratedTorque).toMatchObject({ path: '/motor/power' });
@@ -146,7 +146,7 @@ describe('a spindle as a document', () => {
   });
 
   it('a correction by the tachometer goes into every scaling', () => {
-    const { input } = readSpindle(edited(['tachometer', 'correction'], '0.98'));
+    const { input } = spindleInputOf(edited(['tachometer', 'correction'], '0.98'));
     const results = evaluateSpindle(input);
     // A tool that turns 2 % too slowly is sent 2 % more: 2.5 / 0.98.
     const ratio = valueOf(results.signalPerToolRpm);
@@ -233,7 +233,7 @@ describe('key-in sheets of a spindle', () => {
   it('what is planned for a linked drive is that sheet in its registers’ units', () => {
     const map = readDriveProfile(file('../bench/spindle-register-map.csv'));
     if (map.kind === 'refused') throw new Error(map.problems.join());
-    const { input } = readSpindle(grinder);
+    const { input } = spindleInputOf(grinder);
     expect(plannedSpindleValues(grinder, input, evaluateSpindle(input), map.profile)).toMatchObject({
       motorPower: 2.2,
       baseHertz: 50,

@@ -1,7 +1,7 @@
 import { fieldValueWords, fieldWords } from './changes/changeWords.ts';
 import { pathOf, pointerOf, valueAt, withValueAt, type DocumentPath } from './changes/documentPath.ts';
 import type { MemberDocument } from './member.ts';
-import { readMember } from './toCore/readMember.ts';
+import { memberInputOf } from './toCore/memberInputOf.ts';
 
 /** A field whose typed text cannot be taken; the document keeps its last valid value. */
 export interface UnreadField {
@@ -38,7 +38,7 @@ export function unreadBeside(unread: MemberDocument['unread'], path: DocumentPat
 export function withUnread<T extends MemberDocument>(document: T, base: MemberDocument): T {
   let now: T = document;
   let unread: MemberDocument['unread'] = document.unread;
-  for (const { path } of readMember(document).problems) {
+  for (const { path } of memberInputOf(document).problems) {
     const at = pathOf(path);
     const text = valueAt(now, at);
     if (typeof text !== 'string') continue;

@@ -36,8 +36,8 @@ async function eachPart(page: Page, where: string, faults: string[]): Promise<vo
 
 /** Every finding of a page leads to a field on screen that it is about. */
 async function followFindings(page: Page, where: string, faults: string[]): Promise<void> {
-  for (const href of await hrefs(page, '.findings a')) {
-    await page.locator(`.findings a[href="${href}"]`).first().click();
+  for (const href of await hrefs(page, 'ul[aria-label=Findings] a')) {
+    await page.locator(`ul[aria-label=Findings] a[href="${href}"]`).first().click();
     const path = decodeURIComponent(href.split('#')[1] ?? '');
     const focused = () =>
       page.evaluate(() => document.activeElement?.closest<HTMLElement>('[data-field]')?.dataset.field ?? '');

@@ -54,16 +54,16 @@ export function createServer({ store, webFolder, importFolder }: ServerOptions):
     }),
   );
   app.use(contentTypeGuard);
-  const told: AxisEvents = {
+  const axisEvents: AxisEvents = {
     axisSaved: (memberId, saved) => events.tell({ type: 'saved', memberId, ...saved }),
     listsChanged: () => events.tell({ type: 'lists changed' }),
     plansChanged: () => events.tell({ type: 'plans changed' }),
   };
   const imports = new ImportKeeper(store, importFolder, ({ changed }, author) => {
-    for (const { axisId, version } of changed)
-      told.axisSaved(axisId, { version, author, summary: 'taken in from a file' });
-    told.listsChanged();
-    told.plansChanged();
+    for (const { memberId, version } of changed)
+      axisEvents.axisSaved(memberId, { version, author, summary: 'taken in from a file' });
+    axisEvents.listsChanged();
+    axisEvents.plansChanged();
   });
   const handlers: Handlers = {
     health: async () => {
@@ -71,9 +71,9 @@ export function createServer({ store, webFolder, importFolder }: ServerOptions):
       if (!database) throw new ProblemError(503, 'The database does not answer.', { database });
       return { status: 'ok', database };
     },
-    ...machineHandlers(store, told),
-    ...axisHandlers(store, told),
-    ...libraryHandlers(store, told),
+    ...machineHandlers(store, axisEvents),
+    ...axisHandlers(store, axisEvents),
+    ...libraryHandlers(store, axisEvents),
     ...fileHandlers(store, imports),
   };
   app.use('/api', apiRoutes(handlers), unknownRoute);

@@ -67,7 +67,7 @@ const router = createBrowserRouter([
       { path: '/library/:entryId', element: <LibraryView /> },
       { path: '/machines/:machineId', element: <MachineView /> },
       {
-        path: '/machines/:machineId/axes/:axisId',
+        path: '/machines/:machineId/axes/:memberId',
         element: <AxisLayout />,
         children: [
           { index: true, element: <Navigate to="chain" replace /> },
@@ -83,7 +83,7 @@ const router = createBrowserRouter([
         ],
       },
       {
-        path: '/machines/:machineId/spindles/:axisId',
+        path: '/machines/:machineId/spindles/:memberId',
         element: <SpindleLayout />,
         children: [
           { index: true, element: <Navigate to="chain" replace /> },

@@ -11,7 +11,7 @@ import { withValueAt } from '../changes/index.ts';
 import type { AxisDocument } from '../documents.ts';
 import { endpoints } from '../endpoints.ts';
 import { machineFileJsonSchema, openApi } from '../openApi.ts';
-import { readAxis } from '../toCore/readAxis.ts';
+import { axisInputOf } from '../toCore/axisInputOf.ts';
 import { canonicalJson, fileVersion, readMachineFile, type MachineFile } from './index.ts';
 
 const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
@@ -103,7 +103,7 @@ describe('machine files', () => {
     expect(pump?.document.stages.at(-1)).toMatchObject({ kind: 'dosingHead', outputPerTurn: '3.5 mL' });
     expect(pump?.revisions?.[0]?.document.stages).toHaveLength(2);
     if (!pump) return;
-    const results = evaluateAxis(readAxis(pump.document).input);
+    const results = evaluateAxis(axisInputOf(pump.document).input);
     // By hand: 3.5 mL a turn of the head, 4 motor turns to it, 2²⁰ counts each.
     expect(toNumber(valueOf(results.feedbackResolution) ?? exact(0))).toBe(3.5 / (4 * 2 ** 20));
   });

@@ -6,7 +6,7 @@ import { all, valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { formWords } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import { exactNumber, number, planOf, word, type Plan } from './plannedSetting.ts';
-import { formOf } from './readAxis.ts';
+import { formOf } from './axisInputOf.ts';
 
 type Results = Evaluation<AxisValues>;
 

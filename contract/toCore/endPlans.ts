@@ -23,7 +23,7 @@ import { endUnits } from './endUnits.ts';
 import { givenAt } from './givenAt.ts';
 import { exactNumber, number, planOf, word, type Plan } from './plannedSetting.ts';
 import { homingTimeOut } from './predictedHoming.ts';
-import { formOf, isPulseCommand } from './readAxis.ts';
+import { formOf, isPulseCommand } from './axisInputOf.ts';
 
 type Results = Evaluation<AxisValues>;
 

@@ -19,8 +19,8 @@ import { unreadFields } from '../unread.ts';
 import { plannedSpindleValues } from './plannedSpindleValues.ts';
 import { homingTimeOut } from './predictedHoming.ts';
 import { plannedValues } from './plannedValues.ts';
-import { axisUnitOf, readAxis } from './readAxis.ts';
-import { readSpindle } from './readSpindle.ts';
+import { axisUnitOf, axisInputOf } from './axisInputOf.ts';
+import { spindleInputOf } from './spindleInputOf.ts';
 
 /** A register map as it is kept: which one, a digest of its text, and what it says. */
 export interface KeptProfile {
@@ -58,7 +58,7 @@ function waitingFor(document: MemberDocument): string | undefined {
 type Part = Pick<MemberPlan, 'memberKind' | 'planned' | 'plates' | 'motion'>;
 
 function axisPart(document: AxisDocument, profile: DriveProfile | undefined): Part {
-  const { input } = readAxis(document);
+  const { input } = axisInputOf(document);
   const results = evaluateAxis(input);
   return {
     memberKind: 'axis',
@@ -93,7 +93,7 @@ const reducedSpeed: Readonly<Record<AxisUnit, number>> = { mm: 250, deg: 90, rev
 
 function axisMotion(
   document: AxisDocument,
-  input: ReturnType<typeof readAxis>['input'],
+  input: ReturnType<typeof axisInputOf>['input'],
   results: Evaluation<AxisValues>,
 ): AxisMotionPlan | NoMotionPlan {
   const scaling = axisScale(input, results);
@@ -129,7 +129,7 @@ function axisMotion(
 
 /** How a drive's numbers become the axis', with the direction of the mechanics in their sign. */
 export function axisScale(
-  input: ReturnType<typeof readAxis>['input'],
+  input: ReturnType<typeof axisInputOf>['input'],
   results: Evaluation<AxisValues>,
 ): Pick<AxisMotionPlan, 'unitsPerCount' | 'incrementsPerUnit' | 'sign'> | { readonly because: string } {
   const { feedbackResolution } = results;
@@ -178,7 +178,7 @@ function testMovePlan({
 }
 
 function spindlePart(document: Extract<MemberDocument, { kind: 'spindle' }>, profile: DriveProfile | undefined): Part {
-  const { input } = readSpindle(document);
+  const { input } = spindleInputOf(document);
   const results = evaluateSpindle(input);
   return {
     memberKind: 'spindle',

@@ -1,14 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { describe, expect, it } from 'vitest';
-import { axesAmong, machineFileSchema, predictedHoming, readAxis, type AxisDocument } from '../index.ts';
+import { axesAmong, machineFileSchema, predictedHoming, axisInputOf, type AxisDocument } from '../index.ts';
 import { homingTimeOut } from './predictedHoming.ts';
 
 const demo = machineFileSchema.parse(JSON.parse(readFileSync('demo/tile-glazing-cell.json', 'utf8')));
 const axes = axesAmong(demo.axes);
 const carriage = axes.find(({ name }) => name === 'Carriage') as AxisDocument;
 const predict = (axis: AxisDocument) => {
-  const results = evaluateAxis(readAxis(axis).input);
+  const results = evaluateAxis(axisInputOf(axis).input);
   return { predicted: predictedHoming(axis, results), timeOut: homingTimeOut(axis, results) };
 };
 

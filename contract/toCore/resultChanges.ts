@@ -4,8 +4,8 @@ import { evaluateSpindle, spindleSheet, spindleSignalUnit } from '@kavrid/core/s
 import type { AxisDocument } from '../documents.ts';
 import type { MemberDocument } from '../member.ts';
 import type { SpindleDocument } from '../spindleDocument.ts';
-import { readAxis } from './readAxis.ts';
-import { readSpindle } from './readSpindle.ts';
+import { axisInputOf } from './axisInputOf.ts';
+import { spindleInputOf } from './spindleInputOf.ts';
 
 /** A computed value that differs between two states of an axis, in words. */
 export interface ResultChange {
@@ -26,15 +26,15 @@ export function resultChanges(before: MemberDocument, after: MemberDocument): re
 }
 
 function axisChanges(before: AxisDocument, after: AxisDocument): readonly ResultChange[] {
-  const { input } = readAxis(after);
-  const [was, is] = [evaluateAxis(readAxis(before).input), evaluateAxis(input)];
+  const { input } = axisInputOf(after);
+  const [was, is] = [evaluateAxis(axisInputOf(before).input), evaluateAxis(input)];
   return differing(sheetFor(input), was, is, (template) => axisWords(template, input));
 }
 
 function spindleChanges(before: SpindleDocument, after: SpindleDocument): readonly ResultChange[] {
-  const { input } = readSpindle(after);
+  const { input } = spindleInputOf(after);
   const signal = spindleSignalUnit(input.command);
-  const [was, is] = [evaluateSpindle(readSpindle(before).input), evaluateSpindle(input)];
+  const [was, is] = [evaluateSpindle(spindleInputOf(before).input), evaluateSpindle(input)];
   return differing(spindleSheet, was, is, (template) => template.replace('{signal}', signal));
 }
 

@@ -52,10 +52,10 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
     (values) => values.map(toNumber) as unknown as readonly [number, number, number, number],
   );
   // A drive that is told a speed or a torque closes no position loop: nothing of one is planned for it.
-  const told = holdsPosition(axis)
+  const usedSettings = holdsPosition(axis)
     ? settings
     : { ...settings, positionGain: 1, velocityFeedforward: 0, followingErrorWindow: 1e12 };
-  const control = settingsOf(told, [
+  const control = settingsOf(usedSettings, [
     ['positionGain', 'the position gain'],
     ['speedBandwidth', 'the speed loop’s bandwidth'],
     ['speedIntegralTime', 'the integral time'],

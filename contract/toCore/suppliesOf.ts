@@ -1,7 +1,7 @@
 import { evaluateAxis } from '@kavrid/core/chain';
 import { valueOf } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
-import { readAxis } from './readAxis.ts';
+import { axisInputOf } from './axisInputOf.ts';
 
 /** A DC supply that axes of a machine name, with what they take from it together. */
 export interface SharedSupply {
@@ -29,7 +29,7 @@ export function suppliesOf(axes: readonly AxisDocument[]): readonly SharedSupply
   return [...new Set(fed.map(({ supply }) => supply.name))].map((name) => {
     const own = fed.filter(({ supply }) => supply.name === name);
     const figures = own.map((axis) => {
-      const results = evaluateAxis(readAxis(axis).input);
+      const results = evaluateAxis(axisInputOf(axis).input);
       return {
         name: axis.name,
         peakCurrent: valueOf(results.supplyPeakCurrent),

@@ -59,11 +59,11 @@ describe('the data', () => {
         id,
       ).toBeCloseTo(1, 9);
     for (const { id, shows } of causes)
-      for (const [observation, told] of Object.entries(shows)) {
+      for (const [observation, shares] of Object.entries(shows)) {
         const { answers } = observations.find((each) => each.id === observation) as Observation;
-        expect(Object.keys(answers), `${id} ${observation}`).toEqual(expect.arrayContaining(Object.keys(told)));
+        expect(Object.keys(answers), `${id} ${observation}`).toEqual(expect.arrayContaining(Object.keys(shares)));
         expect(
-          Object.values(told).reduce((a, b) => a + b, 0),
+          Object.values(shares).reduce((a, b) => a + b, 0),
           `${id} ${observation}`,
         ).toBeLessThanOrEqual(1);
       }

@@ -24,18 +24,18 @@ const findingFactor = 8;
 /** How common causes that are not on the list are, on the scale of the weights: answers that are all fine leave nothing else. */
 const unlistedWeight = 40;
 /** Nobody observes without error: no answer is ruled out altogether. */
-const slip = 0.01;
+const lapse = 0.01;
 
 /** How likely an answer is when a cause is at work: what the cause says of it, the rest shared out as usual. */
 export function likelihood(cause: Cause, observation: Observation, answer: string): number {
-  const told = cause.shows[observation.id as ObservationId] ?? {};
-  const said = told[answer];
-  if (said !== undefined) return Math.max(slip, said);
-  const rest = 1 - Object.values(told).reduce((sum, share) => sum + share, 0);
-  const others = Object.entries(observation.answers).filter(([id]) => told[id] === undefined);
+  const shows = cause.shows[observation.id as ObservationId] ?? {};
+  const said = shows[answer];
+  if (said !== undefined) return Math.max(lapse, said);
+  const rest = 1 - Object.values(shows).reduce((sum, share) => sum + share, 0);
+  const others = Object.entries(observation.answers).filter(([id]) => shows[id] === undefined);
   const usual = observation.answers[answer]?.usual ?? 0;
   const whole = others.reduce((sum, [, each]) => sum + each.usual, 0);
-  return Math.max(slip, whole > 0 ? (rest * usual) / whole : slip);
+  return Math.max(lapse, whole > 0 ? (rest * usual) / whole : lapse);
 }
 
 /** Bayes' rule over independent observations: every cause, the most probable first. */
@@ -52,14 +52,14 @@ export function rankCauses(
     const isPlanned = cause.findings?.some((id) => planFindings.has(id)) ?? false;
     const prior = cause.weight * (isPlanned ? findingFactor : 1);
     const speaks = found.map(({ observation, answer }) => {
-      const usual = observation.answers[answer]?.usual ?? slip;
+      const usual = observation.answers[answer]?.usual ?? lapse;
       return { id: observation.id as ObservationId, share: likelihood(cause, observation, answer), usual };
     });
     return { cause, isPlanned, speaks, weight: speaks.reduce((product, { share }) => product * share, prior) };
   });
   // A cause that nobody has thought of shows nothing but what is usual.
   const unlisted = found.reduce(
-    (product, { observation, answer }) => product * Math.max(slip, observation.answers[answer]?.usual ?? slip),
+    (product, { observation, answer }) => product * Math.max(lapse, observation.answers[answer]?.usual ?? lapse),
     unlistedWeight,
   );
   const whole = weighed.reduce((sum, { weight }) => sum + weight, unlisted);

@@ -117,8 +117,8 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
 
     // Load: what drives it through its stages, over the spring or directly.
     const before = loadSpeed;
-    const slip = motorSpeed - before;
-    const coupling = elastic ? stiffness * (motorAngle - loadAngle) + damping * slip : torque;
+    const twistRate = motorSpeed - before;
+    const coupling = elastic ? stiffness * (motorAngle - loadAngle) + damping * twistRate : torque;
     const net = coupling - viscousFriction * before;
     if (before < 0 !== isMinus || net > upper || net <= lower) {
       isMinus = before < 0;
@@ -145,7 +145,7 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
     if (elastic) {
       const motorAfter = motorSpeed + motorStep * (torque - coupling);
       const motorMean = 0.5 * (motorSpeed + motorAfter);
-      heat += damping * slip * (motorMean - mean) * dt;
+      heat += damping * twistRate * (motorMean - mean) * dt;
       motorWork += torque * motorMean * dt;
       motorSpeed = motorAfter;
       motorAngle += motorAfter * dt;

@@ -196,9 +196,9 @@ describe('the DC bus during a stop', () => {
       fc.property(load, stop, (turning, { speed, time }) => {
         const points = busVoltsDuring(turning, supply, speed, time, undefined, 80);
         const highest = Math.max(...points.map(({ volts }) => volts));
-        const told = braking(turning, supply, speed, time).busVolts;
-        expect(highest).toBeGreaterThan(told * 0.999 - 0.5);
-        expect(highest).toBeLessThan(told * 1.001 + 0.5);
+        const predicted = braking(turning, supply, speed, time).busVolts;
+        expect(highest).toBeGreaterThan(predicted * 0.999 - 0.5);
+        expect(highest).toBeLessThan(predicted * 1.001 + 0.5);
         expect(Math.min(...points.map(({ volts }) => volts))).toBeGreaterThanOrEqual(325 - 1e-9);
         expect(points.at(-1)?.time).toBeCloseTo(time, 9);
       }),

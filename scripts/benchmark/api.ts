@@ -189,7 +189,7 @@ const store = new Store(source);
 for (let k = 0; k < runs; k++)
   await store.runs.add(
     {
-      axisId: record.id,
+      memberId: record.id,
       kind: 'test move',
       end: 'finished',
       because: '',

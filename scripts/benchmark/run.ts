@@ -6,8 +6,8 @@ import { gzipSync } from 'node:zlib';
 import {
   axesAmong,
   machineFileSchema,
-  readAxis,
-  readSpindle,
+  axisInputOf,
+  spindleInputOf,
   spindlesAmong,
   type AxisDocument,
 } from '../../contract/index.ts';
@@ -133,7 +133,7 @@ row(
 function editing(documents: readonly AxisDocument[]): number {
   let previous: ReturnType<typeof evaluateAxis> | undefined;
   return best(10, 300, (k) => {
-    const { input } = readAxis(documents[k % documents.length] ?? axis);
+    const { input } = axisInputOf(documents[k % documents.length] ?? axis);
     const results = (previous = evaluateAxis(input, previous));
     const { quantity } = shownUnits(input, 'metric');
     return findingsOf({ input, results, stations: stationsOf(input, results), quantity });
@@ -179,7 +179,7 @@ row(
   '2 ms',
   ms(
     best(10, 300, (k) => {
-      const { input } = readSpindle(bases[k % 3] ?? spindle);
+      const { input } = spindleInputOf(bases[k % 3] ?? spindle);
       sheet = evaluateSpindle(input, sheet);
       return spindleFindingsOf({ input, results: sheet });
     }),

@@ -36,7 +36,7 @@ async function fill() {
   };
   await test.store.runs.add(
     {
-      axisId: axis.id,
+      memberId: axis.id,
       kind: 'homing',
       end: 'fault',
       because: 'x',
@@ -58,8 +58,8 @@ async function fill() {
 }
 
 /** Its trace was kept as JSON; it is read as one of today. */
-async function expectOldRun(server: TestServer, axisId: string): Promise<void> {
-  const [summary] = (await server.send<RunSummary[]>('GET', `/axes/${axisId}/runs`)).body;
+async function expectOldRun(server: TestServer, memberId: string): Promise<void> {
+  const [summary] = (await server.send<RunSummary[]>('GET', `/axes/${memberId}/runs`)).body;
   const run = (await server.send<RunRecord>('GET', `/runs/${summary?.id ?? ''}`)).body;
   const channel = await channelsOfRun(server.base, run);
   expect(run.trace.channels.map(({ id, unit }) => [id, unit])).toContainEqual(['followingError', 'mm']);

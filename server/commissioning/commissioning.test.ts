@@ -213,7 +213,7 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
       '[]',
       '{"type":"explode"}',
       '{"type":"home","version":1}',
-      '{"type":"watch","axisId":"nobody"}',
+      '{"type":"watch","memberId":"nobody"}',
     ])
       socket.send(text);
     await all;

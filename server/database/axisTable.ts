@@ -16,7 +16,7 @@ export class AxisTable {
   }
 
   async read(id: string): Promise<MemberRecord | undefined> {
-    const [row] = (await this.#source.query(`${readAxis} WHERE id = ?`, [id])) as readonly RawAxis[];
+    const [row] = (await this.#source.query(`${selectAxis} WHERE id = ?`, [id])) as readonly RawAxis[];
     return row && rawAxisRecord(row);
   }
 
@@ -79,7 +79,7 @@ export class AxisTable {
     document: MemberDocument,
     save: Save,
   ): Promise<Saved<MemberRecord>> {
-    const [row] = (await manager.query(`${readAxis} WHERE id = ? FOR UPDATE`, [id])) as readonly RawAxis[];
+    const [row] = (await manager.query(`${selectAxis} WHERE id = ? FOR UPDATE`, [id])) as readonly RawAxis[];
     if (!row) return { kind: 'missing' };
     const now = rawAxisRecord(row);
     if (now.version !== version) return { kind: 'stale', record: now };
@@ -154,7 +154,7 @@ export const axisRecord = ({ id, machineId, version, updatedAt, document }: Axis
 });
 
 /** Saves and reads of an axis go without entities: these take longer to make than the row to find. */
-export const readAxis = 'SELECT id, machine_id, name, removed, version, updated_at, document FROM axis';
+export const selectAxis = 'SELECT id, machine_id, name, removed, version, updated_at, document FROM axis';
 
 /** A row as the driver gives it. */
 export interface RawAxis {

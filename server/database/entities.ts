@@ -70,7 +70,7 @@ export interface ProfileRow {
 }
 export interface RunRow {
   id: string;
-  axisId: string;
+  memberId: string;
   kind: RunKind;
   end: RunEnd;
   because: string;
@@ -81,7 +81,7 @@ export interface RunRow {
   trace: TraceHeader;
 }
 export interface TemporarySettingRow {
-  axisId: string;
+  memberId: string;
   identity: string;
   address: string;
   key: string;
@@ -174,7 +174,7 @@ export const runEntity = new EntitySchema<RunRow>({
   name: 'run',
   columns: {
     id,
-    axisId: { ...reference, name: 'axis_id' },
+    memberId: { ...reference, name: 'axis_id' },
     kind: { type: 'varchar', length: 20 },
     end: { type: 'varchar', length: 20 },
     because: { type: 'varchar', length: 400 },
@@ -228,7 +228,7 @@ export const evidenceEntity = new EntitySchema<EvidenceRow>({
 export const temporarySettingEntity = new EntitySchema<TemporarySettingRow>({
   name: 'temporary_setting',
   columns: {
-    axisId: { ...id, name: 'axis_id' },
+    memberId: { ...id, name: 'axis_id' },
     key: { ...short, name: 'parameter_key', primary: true },
     identity: { type: 'varchar', length: 60, primary: true },
     address: { type: 'varchar', length: 280, primary: true },

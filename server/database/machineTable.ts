@@ -8,7 +8,7 @@ import {
   type MachinesWanted,
 } from '@kavrid/contract';
 import { In, type DataSource, type EntityManager } from 'typeorm';
-import { rawAxisRecord, readAxis, type AxisTable, type RawAxis } from './axisTable.ts';
+import { rawAxisRecord, selectAxis, type AxisTable, type RawAxis } from './axisTable.ts';
 import { axisEntity, machineEntity, revisionEntity, type MachineRow } from './entities.ts';
 import { refreshSearch, refreshTags, searchPattern } from './machineSearch.ts';
 import type { RevisionTable, Save, Saved } from './revisionTable.ts';
@@ -80,7 +80,7 @@ export class MachineTable {
         updatedAt: updatedAt.toISOString(),
         axes: axes
           .filter((axis) => axis.machine_id === id)
-          .map(({ id: axisId, name, kind }) => ({ id: axisId, name, kind })),
+          .map(({ id: memberId, name, kind }) => ({ id: memberId, name, kind })),
       })),
     };
   }
@@ -111,7 +111,7 @@ export class MachineTable {
       this.#source.query('SELECT version, updated_at, document FROM machine WHERE id = ?', [id]) as Promise<
         readonly { version: number; updated_at: Date; document: string }[]
       >,
-      this.#source.query(`${readAxis} WHERE machine_id = ? ORDER BY position`, [id]) as Promise<readonly RawAxis[]>,
+      this.#source.query(`${selectAxis} WHERE machine_id = ? ORDER BY position`, [id]) as Promise<readonly RawAxis[]>,
     ]);
     const [machine] = machines;
     if (!machine) return undefined;
@@ -121,7 +121,7 @@ export class MachineTable {
       updatedAt: machine.updated_at.toISOString(),
       document: JSON.parse(machine.document) as MachineDocument,
       axes: axes.filter((axis) => !axis.removed).map(rawAxisRecord),
-      removedAxes: axes.filter((axis) => axis.removed).map(({ id: axisId, name }) => ({ id: axisId, name })),
+      removedAxes: axes.filter((axis) => axis.removed).map(({ id: memberId, name }) => ({ id: memberId, name })),
     };
   }
 

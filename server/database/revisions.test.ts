@@ -131,7 +131,7 @@ describe('revisions', () => {
     });
     const made = await test.store.runs.add(
       {
-        axisId: axis.id,
+        memberId: axis.id,
         kind: 'test move',
         end: 'finished',
         because: '',

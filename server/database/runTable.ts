@@ -19,7 +19,7 @@ const partSize = 2 ** 21;
 /** Everything of a run but what its trace is of, which up to format version 4 is the trace itself, and may be large. */
 const withoutTrace = {
   id: true,
-  axisId: true,
+  memberId: true,
   kind: true,
   end: true,
   because: true,
@@ -37,10 +37,10 @@ export class RunTable {
     this.#revisions = revisions;
   }
 
-  async newest(axisId: string, most = 50): Promise<readonly RunSummary[]> {
+  async newest(memberId: string, most = 50): Promise<readonly RunSummary[]> {
     const rows = await this.#source
       .getRepository(runEntity)
-      .find({ where: { axisId }, select: withoutTrace, order: { startedAt: 'DESC' }, take: most });
+      .find({ where: { memberId }, select: withoutTrace, order: { startedAt: 'DESC' }, take: most });
     return rows.map(runSummary);
   }
 
@@ -74,7 +74,7 @@ export class RunTable {
       const data = Buffer.from(samples.subarray(part * partSize, (part + 1) * partSize));
       await manager.getRepository(runSamplesEntity).insert({ runId: id, part, data });
     }
-    await this.#revisions.keep(run.axisId, run.axisVersion, manager);
+    await this.#revisions.keep(run.memberId, run.axisVersion, manager);
     return runSummary(row);
   }
 
@@ -91,7 +91,7 @@ export class RunTable {
 
   async #run(id: string): Promise<Run | undefined> {
     const row = await this.#source.getRepository(runEntity).findOneBy({ id });
-    const revision = row && (await this.#revisions.one(row.axisId, row.axisVersion));
+    const revision = row && (await this.#revisions.one(row.memberId, row.axisVersion));
     return revision ? { row, document: revision.document as MemberDocument } : undefined;
   }
 
@@ -113,7 +113,7 @@ function earlierTrace({ row, document }: Run): Trace {
 
 const runSummary = ({
   id,
-  axisId,
+  memberId,
   kind,
   end,
   because,
@@ -122,7 +122,7 @@ const runSummary = ({
   axisVersion,
 }: Omit<RunRow, 'trace'>): RunSummary => ({
   id,
-  axisId,
+  memberId,
   kind,
   end,
   ...(because ? { because } : {}),

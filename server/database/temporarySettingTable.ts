@@ -11,8 +11,8 @@ export class TemporarySettingTable {
   }
 
   /** What an axis or spindle has left changed, at whatever device. */
-  async of(axisId: string): Promise<readonly TemporarySetting[]> {
-    return (await this.#rows.findBy({ axisId })).map(settingOf);
+  async of(memberId: string): Promise<readonly TemporarySetting[]> {
+    return (await this.#rows.findBy({ memberId })).map(settingOf);
   }
 
   /** What is left changed at a device, whoever changed it. Settings from before identities were kept are found by the address. */
@@ -22,11 +22,11 @@ export class TemporarySettingTable {
   }
 
   /** Keeps the original of the first change; a second change of the same value does not overwrite it. */
-  async remember(axisId: string, setting: Omit<TemporarySetting, 'since'>): Promise<void> {
+  async remember(memberId: string, setting: Omit<TemporarySetting, 'since'>): Promise<void> {
     const { key, identity, address } = setting;
     const [row] = await this.#rows.findBy({ key, identity: In([identity, '']), address });
     if (row) await this.#rows.update(primaryOf(row), { temporary: setting.temporary });
-    else await this.#rows.insert({ axisId, since: new Date(), ...setting });
+    else await this.#rows.insert({ memberId, since: new Date(), ...setting });
   }
 
   async forget({ key, identity, address }: Pick<TemporarySetting, 'key' | 'identity' | 'address'>): Promise<void> {
@@ -38,7 +38,7 @@ export class TemporarySettingTable {
   }
 }
 
-const primaryOf = ({ axisId, key, identity, address }: TemporarySettingRow) => ({ axisId, key, identity, address });
+const primaryOf = ({ memberId, key, identity, address }: TemporarySettingRow) => ({ memberId, key, identity, address });
 
 const settingOf = ({ key, label, original, temporary, since, identity, address }: TemporarySettingRow) => ({
   key,

@@ -53,7 +53,7 @@ export async function machineFileOf(store: Store, id: string, wish: ExportWish):
       document: row.document,
       ...(row.removed ? { removed: true } : {}),
       ...(revisions.length > 0 ? { revisions } : {}),
-      ...(runs.length > 0 ? { runs: runs.map(({ axisId: _, because = '', ...run }) => ({ ...run, because })) } : {}),
+      ...(runs.length > 0 ? { runs: runs.map(({ memberId: _, because = '', ...run }) => ({ ...run, because })) } : {}),
     });
   }
   const origins = axes.flatMap(({ document }) => originsOf(document));

@@ -59,7 +59,7 @@ async function fullMachine(server: TestServer, runs = 3, samples = 400) {
   const addRun = (k: number) =>
     server.store.runs.add(
       {
-        axisId: axis.id,
+        memberId: axis.id,
         kind: 'test move',
         end: 'finished',
         because: '',
@@ -205,7 +205,7 @@ describe('a machine in a file', () => {
         ).body;
         await other.store.runs.add(
           {
-            axisId: axis.id,
+            memberId: axis.id,
             kind: 'homing',
             end: 'finished',
             because: '',

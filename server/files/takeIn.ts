@@ -37,7 +37,7 @@ export interface TakeInWish {
 export interface TakenIn {
   readonly machineId: string;
   /** Axes that were here and have changed. */
-  readonly changed: readonly { readonly axisId: string; readonly version: number }[];
+  readonly changed: readonly { readonly memberId: string; readonly version: number }[];
 }
 
 /** A field edited on both sides, with the value of the file. */
@@ -101,7 +101,7 @@ class Taking {
   readonly #traceOf: (runId: string, axisUnit: string) => Promise<Trace>;
   readonly #step: () => void;
   readonly #mapIds = new Map<string, string>();
-  readonly #changed: { axisId: string; version: number }[] = [];
+  readonly #changed: { memberId: string; version: number }[] = [];
 
   constructor(
     store: Store,
@@ -220,7 +220,7 @@ class Taking {
         const version = await this.#nextVersion(id, row.version);
         await axes.update({ id }, { ...columnsOf(document), version, updatedAt: new Date() });
         await this.#addRevision(id, version, document, this.#reason());
-        this.#changed.push({ axisId: id, version });
+        this.#changed.push({ memberId: id, version });
       }
       const removed = this.#wish.how === 'replace' ? (axis.removed ?? false) : row.removed;
       if (removed !== row.removed) await axes.update({ id }, { removed });
@@ -244,19 +244,19 @@ class Taking {
   }
 
   async #takeRun(
-    axisId: string,
+    memberId: string,
     run: NonNullable<AxisInFile['runs']>[number],
     fromFile: Kept<MemberDocument>,
   ): Promise<void> {
     const runs = this.#manager.getRepository(runEntity);
-    const isTaken = await runs.findOne({ where: { id: run.id }, select: { id: true, axisId: true } });
+    const isTaken = await runs.findOne({ where: { id: run.id }, select: { id: true, memberId: true } });
     this.#step();
-    if (isTaken?.axisId === axisId) return;
+    if (isTaken?.memberId === memberId) return;
     const { id, startedAt, axisVersion, kind, end, because, seconds } = run;
     const settings = fromFile.revisions?.find((each) => each.version === axisVersion)?.document ?? fromFile.document;
-    const version = await this.#versionOf(axisId, axisVersion, settings);
+    const version = await this.#versionOf(memberId, axisVersion, settings);
     await this.#store.runs.add(
-      { axisId, kind, end, because, startedAt: new Date(startedAt), seconds, axisVersion: version },
+      { memberId, kind, end, because, startedAt: new Date(startedAt), seconds, axisVersion: version },
       await this.#traceOf(id, settings.kind === 'axis' ? axisUnitOf(settings) : ''),
       isTaken ? randomUUID() : id,
       this.#manager,
@@ -264,26 +264,26 @@ class Taking {
   }
 
   /** The revision here that holds these settings: of the same version, or one added for them. */
-  async #versionOf(axisId: string, version: number, settings: MemberDocument): Promise<number> {
+  async #versionOf(memberId: string, version: number, settings: MemberDocument): Promise<number> {
     const revisions = this.#manager.getRepository(revisionEntity);
-    const here = await revisions.findOneBy({ subjectId: axisId, version });
+    const here = await revisions.findOneBy({ subjectId: memberId, version });
     if (here && sameJson(here.document, settings)) return version;
     if (!here) {
-      await this.#addRevision(axisId, version, settings, 'settings of a run from a file');
+      await this.#addRevision(memberId, version, settings, 'settings of a run from a file');
       return version;
     }
-    const all = await revisions.find({ where: { subjectId: axisId } });
+    const all = await revisions.find({ where: { subjectId: memberId } });
     const alike = all.find((each) => sameJson(each.document, settings));
     if (alike) return alike.version;
     // The newest revision is what the axis is; it stays so, with these settings before it.
-    const axis = await this.#manager.getRepository(axisEntity).findOneByOrFail({ id: axisId });
-    await revisions.update({ subjectId: axisId, version: axis.version }, { version: axis.version + 1 });
-    await this.#manager.getRepository(axisEntity).update({ id: axisId }, { version: axis.version + 1 });
+    const axis = await this.#manager.getRepository(axisEntity).findOneByOrFail({ id: memberId });
+    await revisions.update({ subjectId: memberId, version: axis.version }, { version: axis.version + 1 });
+    await this.#manager.getRepository(axisEntity).update({ id: memberId }, { version: axis.version + 1 });
     // Runs made with the newest settings follow them to their new number.
     await this.#manager
       .getRepository(runEntity)
-      .update({ axisId, axisVersion: axis.version }, { axisVersion: axis.version + 1 });
-    await this.#addRevision(axisId, axis.version, settings, 'settings of a run from a file');
+      .update({ memberId, axisVersion: axis.version }, { axisVersion: axis.version + 1 });
+    await this.#addRevision(memberId, axis.version, settings, 'settings of a run from a file');
     return axis.version;
   }
 

@@ -30,7 +30,7 @@ export function storeData(store: Store): DataService {
       const revision = await store.revisions.one(memberId, version);
       if (!revision) throw new ProblemError(404, 'There is no such revision.');
       return store.runs.add(
-        { ...run, axisId: memberId, startedAt: new Date(startedAt), axisVersion: version },
+        { ...run, memberId: memberId, startedAt: new Date(startedAt), axisVersion: version },
         recordedTrace(revision.document as MemberDocument, samples, period),
       );
     },

@@ -9,7 +9,7 @@ function farEnd() {
   const events: string[] = [];
   const transport: Transport = {
     send: (_unit, request, answer) => void asked.push({ request, answer }),
-    onClose: (told) => void (gone = told),
+    onClose: (listener) => void (gone = listener),
     reset: () => void events.push('reset'),
     end: () => void events.push('end'),
   };

@@ -63,7 +63,7 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
   const isGreeting = state.link === 'greeting' || (state.link === 'up' && state.lookUp !== undefined);
   const link = isGreeting ? 'connecting' : state.link;
   return {
-    axisId: memberId,
+    memberId: memberId,
     link,
     message: state.linkMessage,
     deviceState: drive,

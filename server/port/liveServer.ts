@@ -74,7 +74,7 @@ export class LiveServer {
     }
     if (!parsed.success) return send(window, { type: 'refused', because: 'A message was not understood.' });
     const message = parsed.data;
-    if (message.type === 'watch') return this.#watch(window, message.axisId);
+    if (message.type === 'watch') return this.#watch(window, message.memberId);
     const mailbox = window.memberId === undefined ? undefined : this.#mailboxes.get(window.memberId);
     if (!mailbox) {
       // Signs of life and ends of motion come from every window; without an axis they end nothing.
@@ -139,9 +139,9 @@ export class LiveServer {
     switch (event.type) {
       case 'saved': {
         void this.#mailboxes.get(event.memberId)?.refresh();
-        const { memberId: axisId, version, author, summary } = event;
+        const { memberId: memberId, version, author, summary } = event;
         for (const window of this.#windows)
-          if (window.memberId === axisId) send(window, { type: 'axisSaved', axisId, version, author, summary });
+          if (window.memberId === memberId) send(window, { type: 'axisSaved', memberId, version, author, summary });
         return;
       }
       case 'plans changed':

@@ -283,14 +283,14 @@ describe('a mailbox and the drive of an axis', () => {
     await jogging();
     drive.come('b');
     drive.say({ type: 'home', version }, 'b');
-    expect(drive.told.at(-1)).toMatchObject({ window: 'b', message: { type: 'refused' } });
+    expect(drive.published.at(-1)).toMatchObject({ window: 'b', message: { type: 'refused' } });
     up(1, 'b');
     await drive.pass(100);
     expect(stands()).toBe(false);
     drive.say({ type: 'takeOver' }, 'b');
     await drive.until(stands, 600);
     drive.say({ type: 'enable', version, isPropped: true }, 'a');
-    expect(drive.told.at(-1)).toMatchObject({ window: 'a', message: { type: 'refused' } });
+    expect(drive.published.at(-1)).toMatchObject({ window: 'a', message: { type: 'refused' } });
     await drive.until(() => drive.mailbox.state.stop === undefined);
     drive.say({ type: 'enable', version, isPropped: true }, 'b', 'Another axis');
     expect(drive.lastRefusal()).toContain('Another axis works with the same drive');

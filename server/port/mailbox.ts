@@ -122,7 +122,7 @@ export class Mailbox {
     }
     this.#keepTime();
     this.#publishChanges();
-    if (this.#state.link === 'off') for (const told of this.#whenClosed.splice(0)) told();
+    if (this.#state.link === 'off') for (const closed of this.#whenClosed.splice(0)) closed();
   }
 
   /** Settled when its link is closed. */

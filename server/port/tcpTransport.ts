@@ -27,7 +27,7 @@ export async function connectTcp(host: string, port: number, signal: AbortSignal
   socket.on('close', () => gone('the connection was closed'));
   return {
     send: (unit, request, answered) => frame(framer, unit, request, (error, data) => answered(answerOf(error, data))),
-    onClose: (told) => void (gone = told),
+    onClose: (listener) => void (gone = listener),
     reset: () => void socket.resetAndDestroy(),
     end: () => void socket.destroySoon(),
   };

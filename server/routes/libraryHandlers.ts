@@ -59,7 +59,7 @@ export function libraryHandlers(
     return users.map(({ axis, machineName }) => {
       const after = withEntry(axis.document, item, { id, version });
       return {
-        axisId: axis.id,
+        memberId: axis.id,
         axisName: axis.document.name,
         kind: axis.document.kind,
         machineId: axis.machineId,

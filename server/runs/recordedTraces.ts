@@ -3,7 +3,7 @@ import {
   axisUnitOf,
   channelsOf,
   packSamples,
-  readAxis,
+  axisInputOf,
   type Channel,
   type MemberDocument,
   type RawScale,
@@ -36,7 +36,7 @@ export function recordedTrace(document: MemberDocument, samples: Int32Array, per
 
 function scaleOf(document: MemberDocument): RawScale {
   if (document.kind === 'spindle') return { unitsPerCount: 1, sign: 1 };
-  const { input } = readAxis(document);
+  const { input } = axisInputOf(document);
   const scaling = axisScale(input, evaluateAxis(input));
   if ('because' in scaling) throw new ProblemError(422, `The run cannot be kept, because ${scaling.because}.`);
   return scaling;

@@ -6,7 +6,7 @@ export function windowsOf(port: () => number) {
   const windows: { readonly close: () => void }[] = [];
   return {
     closeAll: () => windows.splice(0).forEach((window) => window.close()),
-    async openWindow(axisId: string) {
+    async openWindow(memberId: string) {
       const socket = new WebSocket(`ws://127.0.0.1:${port()}/live`);
       await new Promise((resolve) => socket.on('open', resolve));
       const messages: ServerMessage[] = [];
@@ -16,7 +16,7 @@ export function windowsOf(port: () => number) {
         for (const look of [...waiting]) look();
       });
       const say = (message: ClientMessage) => socket.send(JSON.stringify(message));
-      say({ type: 'watch', axisId });
+      say({ type: 'watch', memberId });
       const alive = setInterval(() => say({ type: 'alive' }), 40);
       const newest = <T extends ServerMessage['type']>(type: T) =>
         messages.filter((message): message is Extract<ServerMessage, { type: T }> => message.type === type).at(-1);

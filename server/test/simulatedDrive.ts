@@ -99,7 +99,7 @@ export function simulatedDrive(
     };
     current = { drop };
     return Promise.resolve({
-      onClose: (told) => void (gone = told),
+      onClose: (listener) => void (gone = listener),
       reset: () => void (isOpen = false),
       end: () => void (isOpen = false),
       send: (_unit, request, answered) => {
@@ -167,7 +167,7 @@ export function simulatedDrive(
         runs.push(run);
         return {
           id: `run ${runs.length}`,
-          axisId: 'member',
+          memberId: 'member',
           kind: run.kind,
           end: run.end,
           startedAt: run.startedAt,
@@ -177,13 +177,13 @@ export function simulatedDrive(
       }),
   };
 
-  const told: { readonly window: string | undefined; readonly message: ServerMessage }[] = [];
+  const published: { readonly window: string | undefined; readonly message: ServerMessage }[] = [];
   const mailbox = new Mailbox({
     memberId: 'member',
     timing: sessionTiming,
     data,
     lines: new Lines(connect),
-    publish: (message, window) => told.push({ window, message: message(window ?? 'a') }),
+    publish: (message, window) => published.push({ window, message: message(window ?? 'a') }),
     heldElsewhere: () => heldElsewhere,
     clock: () => ({ now: performance.now(), wall: Date.now() }),
   });
@@ -201,7 +201,8 @@ export function simulatedDrive(
       await pass(5);
     }
   };
-  const lastRefusal = () => told.flatMap(({ message }) => (message.type === 'refused' ? [message.because] : [])).at(-1);
+  const lastRefusal = () =>
+    published.flatMap(({ message }) => (message.type === 'refused' ? [message.because] : [])).at(-1);
   let heldElsewhere: string | undefined;
   const say = (message: SessionMessage, window = 'a', deviceHeldBy?: string) => {
     heldElsewhere = deviceHeldBy;
@@ -231,7 +232,7 @@ export function simulatedDrive(
     servo: servo.device,
     vfd: vfd.device,
     sent,
-    told,
+    published,
     runs,
     proofs,
     pass,

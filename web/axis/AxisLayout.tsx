@@ -11,15 +11,15 @@ import { furtherSteps, stepsOf } from './steps.ts';
 
 /** One axis. */
 export function AxisLayout() {
-  const { axisId = '' } = useParams();
-  const { draft, failed, retry } = useDraft(axisId);
+  const { memberId = '' } = useParams();
+  const { draft, failed, retry } = useDraft(memberId);
   const lengths = useAppSelector((state) => state.preferences.lengths);
   const value = useMemo(
     () =>
       draft?.document.kind === 'axis'
-        ? { axisId, draft, document: draft.document, computation: axisComputation(draft.document, lengths) }
+        ? { memberId, draft, document: draft.document, computation: axisComputation(draft.document, lengths) }
         : undefined,
-    [axisId, draft, lengths],
+    [memberId, draft, lengths],
   );
   if (!value) {
     if (draft) return <Failed what="The axis" because="This is a spindle." retry={retry} />;

@@ -1,3 +1,4 @@
+import { styled } from '@mui/material';
 import { keyedGear, type GearChoice } from '@kavrid/core/chain';
 import { exact, exactToText, formatNumber, rationalToText } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
@@ -5,7 +6,7 @@ import { useState } from 'react';
 import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { numberFace } from '../ui/theme.ts';
-import { sheetOf } from '../ui/sheetOf.tsx';
+import { sxOnce } from '../ui/sxOnce.ts';
 import { useShownUnits } from '../ui/units.ts';
 
 export type GearColumn = 'resolution' | 'steps' | 'ratio' | 'error' | 'drift' | 'speed' | 'limit';
@@ -103,56 +104,53 @@ export function GearTable(props: {
     if (takesResolution) edit(['wanted', 'resolution'], `${exactToText(resolution)} ${computation.input.axisUnit}`);
   };
   return (
-    <>
-      {sheet}
-      <table className="ratios" aria-label={label}>
-        <thead>
-          <tr>
-            {columns.map((column) => (
-              <th key={column} aria-sort={order?.by !== column ? 'none' : order.down ? 'descending' : 'ascending'}>
-                <button
-                  type="button"
-                  onClick={() => setOrder({ by: column, down: order?.by === column && !order.down })}
-                  title="Sort by this"
-                >
-                  {heads[column]}
-                  {order?.by === column ? (order.down ? ' ▾' : ' ▴') : ''}
-                </button>
-              </th>
-            ))}
-            <th aria-label="Adopt" />
-          </tr>
-        </thead>
-        <tbody>
-          {shown.map((choice) => {
-            const { numerator, denominator } = choice.fraction;
-            const isNow =
-              document.gear.numerator === String(numerator) && document.gear.denominator === String(denominator);
-            return (
-              <tr
-                key={`${numerator}/${denominator} ${exactToText(choice.resolution)}`}
-                className={isNow ? 'now' : undefined}
+    <Ratios aria-label={label}>
+      <thead>
+        <tr>
+          {columns.map((column) => (
+            <th key={column} aria-sort={order?.by !== column ? 'none' : order.down ? 'descending' : 'ascending'}>
+              <button
+                type="button"
+                onClick={() => setOrder({ by: column, down: order?.by === column && !order.down })}
+                title="Sort by this"
               >
-                {columns.map((column) => (
-                  <td key={column} className={classOf(choice, column)}>
-                    {cell(choice, column)}
-                  </td>
-                ))}
-                <td>
-                  {isNow ? (
-                    'in use'
-                  ) : (
-                    <button type="button" aria-label={`Adopt ${keyed(choice)}`} onClick={() => adopt(choice)}>
-                      Adopt
-                    </button>
-                  )}
+                {heads[column]}
+                {order?.by === column ? (order.down ? ' ▾' : ' ▴') : ''}
+              </button>
+            </th>
+          ))}
+          <th aria-label="Adopt" />
+        </tr>
+      </thead>
+      <tbody>
+        {shown.map((choice) => {
+          const { numerator, denominator } = choice.fraction;
+          const isNow =
+            document.gear.numerator === String(numerator) && document.gear.denominator === String(denominator);
+          return (
+            <tr
+              key={`${numerator}/${denominator} ${exactToText(choice.resolution)}`}
+              className={isNow ? 'now' : undefined}
+            >
+              {columns.map((column) => (
+                <td key={column} className={classOf(choice, column)}>
+                  {cell(choice, column)}
                 </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </>
+              ))}
+              <td>
+                {isNow ? (
+                  'in use'
+                ) : (
+                  <button type="button" aria-label={`Adopt ${keyed(choice)}`} onClick={() => adopt(choice)}>
+                    Adopt
+                  </button>
+                )}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </Ratios>
   );
 }
 
@@ -182,27 +180,29 @@ function sorted(choices: readonly GearChoice[], by: GearColumn, down: boolean): 
   return down ? rising.reverse() : rising;
 }
 
-const sheet = sheetOf('ratios', {
-  width: '100%',
-  borderCollapse: 'collapse',
-  fontSize: 12,
-  '& th, & td': { px: 0.5, py: '3px', textAlign: 'right', borderBottom: 1, borderColor: 'divider' },
-  '& th:first-of-type, & td:first-of-type, & .limit, & th:nth-last-of-type(2)': { textAlign: 'left' },
-  '& td': { fontFamily: numberFace, whiteSpace: 'nowrap' },
-  '& td.limit': { whiteSpace: 'normal' },
-  '& th': { fontWeight: 600, whiteSpace: 'nowrap' },
-  '& button': {
-    font: 'inherit',
-    fontFamily: 'inherit',
-    color: 'inherit',
-    background: 'none',
-    border: 0,
-    p: 0,
-    cursor: 'pointer',
-    '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
-  },
-  '& td button': { color: 'primary.main', fontWeight: 600 },
-  '& tr.now': { bgcolor: 'action.selected' },
-  '& .enough': { color: 'primary.main' },
-  '& .slow': { color: 'error.main' },
-});
+const Ratios = styled('table')(
+  sxOnce({
+    width: '100%',
+    borderCollapse: 'collapse',
+    fontSize: 12,
+    '& th, & td': { px: 0.5, py: '3px', textAlign: 'right', borderBottom: 1, borderColor: 'divider' },
+    '& th:first-of-type, & td:first-of-type, & .limit, & th:nth-last-of-type(2)': { textAlign: 'left' },
+    '& td': { fontFamily: numberFace, whiteSpace: 'nowrap' },
+    '& td.limit': { whiteSpace: 'normal' },
+    '& th': { fontWeight: 600, whiteSpace: 'nowrap' },
+    '& button': {
+      font: 'inherit',
+      fontFamily: 'inherit',
+      color: 'inherit',
+      background: 'none',
+      border: 0,
+      p: 0,
+      cursor: 'pointer',
+      '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+    },
+    '& td button': { color: 'primary.main', fontWeight: 600 },
+    '& tr.now': { bgcolor: 'action.selected' },
+    '& .enough': { color: 'primary.main' },
+    '& .slow': { color: 'error.main' },
+  }),
+);

@@ -302,7 +302,7 @@ function standingText(standing: DriveStanding): ReactNode {
 
 function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefined }) {
   const member = useMember();
-  const { axisId, draft } = member;
+  const { memberId, draft } = member;
   const up = useAppSelector((state) => linkLive(state)?.link === 'up');
   const busy = useAppSelector(
     (state) => (linkLive(state)?.activity ?? 'idle') !== 'idle' || linkLive(state)?.holder === 'another window',
@@ -318,7 +318,7 @@ function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefin
           variant="outlined"
           disabled={!up || busy}
           onClick={() => {
-            void dispatch(act(axisId, (version) => ({ type: 'readDrive', version })));
+            void dispatch(act(memberId, (version) => ({ type: 'readDrive', version })));
           }}
         >
           1. Read and compare
@@ -326,7 +326,7 @@ function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefin
         <Button
           variant="contained"
           disabled={!up || busy || phase !== 'review' || draft.state.kind !== 'saved'}
-          onClick={() => void dispatch(act(axisId, (version) => ({ type: 'writeDrive', version })))}
+          onClick={() => void dispatch(act(memberId, (version) => ({ type: 'writeDrive', version })))}
         >
           2. Write what differs, store, restart, prove
         </Button>

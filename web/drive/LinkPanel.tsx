@@ -20,13 +20,13 @@ import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
 
 /** Where the drive is reached, by which register map, and what it says of itself. The address is fixed while connected. */
 export function LinkPanel() {
-  const { axisId, document } = useMember();
+  const { memberId, document } = useMember();
   const live = useAppSelector(linkLive);
   const { data: profiles = [] } = useProfilesQuery();
   const [importProfile, { error }] = useImportProfileMutation();
   const { machineId } = useParams();
   const { data: machine } = useMachineQuery(machineId ?? '', { skip: !machineId });
-  const others = machine?.axes.filter(({ id }) => id !== axisId).map(({ document: each }) => each) ?? [];
+  const others = machine?.axes.filter(({ id }) => id !== memberId).map(({ document: each }) => each) ?? [];
   const sharing = others.filter(
     ({ link: { host, port, unit } }) =>
       host === document.link.host && port === document.link.port && unit === document.link.unit,
@@ -86,7 +86,7 @@ export function LinkPanel() {
         {off ? (
           <Button
             variant="contained"
-            onClick={() => void dispatch(act(axisId, (version) => ({ type: 'connect', version })))}
+            onClick={() => void dispatch(act(memberId, (version) => ({ type: 'connect', version })))}
           >
             Connect
           </Button>

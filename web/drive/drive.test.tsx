@@ -1,4 +1,4 @@
-import { plannedValues, readAxis, readDriveProfile, type DriveData, type LiveState } from '@kavrid/contract';
+import { plannedValues, axisInputOf, readDriveProfile, type DriveData, type LiveState } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { compareValues, driveStanding, type DriveReading } from '@kavrid/core/drive';
 import { readFileSync } from 'node:fs';
@@ -11,7 +11,7 @@ import { DriveDataView } from './DriveDataView.tsx';
 const map = readDriveProfile(readFileSync(join(import.meta.dirname, '../../bench/register-map.csv'), 'utf8'));
 if (map.kind === 'refused') throw new Error(map.problems.join());
 const { profile } = map;
-const { input } = readAxis(demoAxis);
+const { input } = axisInputOf(demoAxis);
 const planned = plannedValues(demoAxis, input, evaluateAxis(input), profile);
 const factory = Object.fromEntries(
   profile.parameters.map(({ key, factory: value, scale }) => [key, Math.round(value / scale)]),

@@ -1,10 +1,10 @@
 import type { KeyInRow, SheetStep } from '@kavrid/core/drive';
-import { Box, Checkbox } from '@mui/material';
+import { Box, Checkbox, styled } from '@mui/material';
 import { memo } from 'react';
 import { useEdit, useMember } from '../member/memberContext.ts';
 import { numberFace } from '../ui/theme.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { sheetOf } from '../ui/sheetOf.tsx';
+import { sxOnce } from '../ui/sxOnce.ts';
 import { useSteady } from '../ui/useSteady.ts';
 import { tickOf, tickStart, type End, type EndState } from './useEndSheets.ts';
 
@@ -35,8 +35,7 @@ export function SheetTable({ state }: { readonly state: EndState }) {
   );
   return (
     <>
-      {sheet}
-      <table className="key-in" aria-label={`Key-in sheet of the ${end}`}>
+      <KeyIn aria-label={`Key-in sheet of the ${end}`}>
         <thead>
           <tr>
             <th aria-label="Done" />
@@ -64,7 +63,7 @@ export function SheetTable({ state }: { readonly state: EndState }) {
             />
           ))}
         </tbody>
-      </table>
+      </KeyIn>
       <OtherValues state={state} />
     </>
   );
@@ -165,32 +164,34 @@ const SheetRow = memo(function SheetRow(props: {
   );
 });
 
-const sheet = sheetOf('key-in', {
-  width: '100%',
-  borderCollapse: 'collapse',
-  fontSize: 13,
-  '& th': { textAlign: 'left', fontWeight: 600, px: 0.75, py: 0.25 },
-  '& td': { px: 0.75, py: 0.25, borderTop: 1, borderColor: 'divider', verticalAlign: 'top' },
-  '& .heading th': { color: 'text.secondary', pt: 1 },
-  '& .code, & .key': { fontFamily: numberFace, fontSize: 12.5, whiteSpace: 'nowrap' },
-  '& .key': { fontWeight: 600, color: 'primary.main', whiteSpace: 'normal', maxWidth: 150 },
-  '& .small': { color: 'text.secondary', fontSize: 12, fontWeight: 400 },
-  '& .bad': { color: 'error.main', fontSize: 12 },
-  '& .done td': { bgcolor: 'action.selected' },
-  '& input:not([type=checkbox])': {
-    font: 'inherit',
-    fontFamily: numberFace,
-    fontSize: 12.5,
-    color: 'text.primary',
-    bgcolor: 'background.default',
-    border: 1,
-    borderColor: 'divider',
-    borderRadius: 0.5,
-    width: 110,
-    px: 0.5,
-    py: '2px',
-    '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
-    '&[aria-invalid=true]': { borderColor: 'error.main', color: 'error.main' },
-  },
-  '& input.note:not([type=checkbox])': { fontFamily: 'inherit', width: 150 },
-});
+const KeyIn = styled('table')(
+  sxOnce({
+    width: '100%',
+    borderCollapse: 'collapse',
+    fontSize: 13,
+    '& th': { textAlign: 'left', fontWeight: 600, px: 0.75, py: 0.25 },
+    '& td': { px: 0.75, py: 0.25, borderTop: 1, borderColor: 'divider', verticalAlign: 'top' },
+    '& .heading th': { color: 'text.secondary', pt: 1 },
+    '& .code, & .key': { fontFamily: numberFace, fontSize: 12.5, whiteSpace: 'nowrap' },
+    '& .key': { fontWeight: 600, color: 'primary.main', whiteSpace: 'normal', maxWidth: 150 },
+    '& .small': { color: 'text.secondary', fontSize: 12, fontWeight: 400 },
+    '& .bad': { color: 'error.main', fontSize: 12 },
+    '& .done td': { bgcolor: 'action.selected' },
+    '& input:not([type=checkbox])': {
+      font: 'inherit',
+      fontFamily: numberFace,
+      fontSize: 12.5,
+      color: 'text.primary',
+      bgcolor: 'background.default',
+      border: 1,
+      borderColor: 'divider',
+      borderRadius: 0.5,
+      width: 110,
+      px: 0.5,
+      py: '2px',
+      '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+      '&[aria-invalid=true]': { borderColor: 'error.main', color: 'error.main' },
+    },
+    '& input.note:not([type=checkbox])': { fontFamily: 'inherit', width: 150 },
+  }),
+);

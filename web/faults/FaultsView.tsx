@@ -10,12 +10,12 @@ import {
 } from '@kavrid/core/faults';
 import type { CommandInput } from '@kavrid/core/chain';
 import { formatNumber } from '@kavrid/core/quantity';
-import { Box, Button, Typography } from '@mui/material';
+import { Box, Button, styled, Typography } from '@mui/material';
 import { useMemo } from 'react';
 import { useAxis } from '../member/useAxis.ts';
 import { numberFace } from '../ui/theme.ts';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
-import { sheetOf } from '../ui/sheetOf.tsx';
+import { sxOnce } from '../ui/sxOnce.ts';
 import { OwnPatterns } from './OwnPatterns.tsx';
 import { useKept } from '../ui/useKept.ts';
 
@@ -25,8 +25,8 @@ const shownCauses = 8;
 
 /** What may be wrong at a drive without a link: from what can be seen and metered to ranked causes, and what to look at next. */
 export function FaultsView() {
-  const { axisId, computation } = useAxis();
-  const [observed, setObserved] = useKept<Observed>(`faults.${axisId}`, {});
+  const { memberId, computation } = useAxis();
+  const [observed, setObserved] = useKept<Observed>(`faults.${memberId}`, {});
   const planFindings = useMemo(() => new Set(computation.findings.map(({ id }) => id)), [computation.findings]);
   const kind = faultKindOf(computation.input.command.kind);
   const ranked = useMemo(() => rankCauses(observed, planFindings, kind), [observed, planFindings, kind]);
@@ -41,7 +41,6 @@ export function FaultsView() {
   const known = Object.keys(observed).length;
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', alignItems: 'start' }}>
-      {sheet}
       <Panel
         title="What to observe"
         style={windowHigh}
@@ -53,7 +52,7 @@ export function FaultsView() {
           )
         }
       >
-        <ul className="observations">
+        <Observations>
           {[
             ...next.map(({ observation, gain }, k) => ({ observation, isNext: k === 0 && gain > worthIt })),
             ...observationsFor(kind)
@@ -84,14 +83,14 @@ export function FaultsView() {
               </div>
             </li>
           ))}
-        </ul>
+        </Observations>
       </Panel>
       <Panel title={known === 0 ? 'Possible causes, before any observation' : 'Possible causes'} style={windowHigh}>
-        <ol className="causes" aria-label="Causes, the most probable first">
+        <Causes aria-label="Causes, the most probable first">
           {ranked.slice(0, shownCauses).map((each) => (
             <CauseItem key={each.cause.id} ranked={each} />
           ))}
-        </ol>
+        </Causes>
         <Typography variant="body2">A cause that is not on this list: {formatNumber(100 * unlisted, 2)} %</Typography>
         <Typography variant="body2" color="text.secondary">
           Ranked by Bayes’ rule over common practice, not by measured rates. Keep to the rules of first power: low
@@ -135,53 +134,54 @@ function CauseItem({ ranked }: { readonly ranked: RankedCause }) {
   );
 }
 
-const sheet = (
-  <>
-    {sheetOf('observations', {
-      listStyle: 'none',
-      m: 0,
-      p: 0,
-      display: 'grid',
-      gap: 1,
-      fontSize: 13,
-      '& li': { pb: 1, borderBottom: 1, borderColor: 'divider' },
-      '& .next': { borderLeft: 3, borderColor: 'warning.main', pl: 1 },
-      '& .hint': { color: 'warning.main', fontWeight: 600 },
-      '& .question': { fontWeight: 600 },
-      '& .how': { color: 'text.secondary', fontSize: 12.5 },
-      '& .answers': { display: 'flex', flexWrap: 'wrap', gap: 0.5, mt: 0.5 },
-      '& button': {
-        font: 'inherit',
-        color: 'text.primary',
-        bgcolor: 'background.default',
-        border: 1,
-        borderColor: 'divider',
-        borderRadius: 1,
-        px: 1,
-        py: 0.25,
-        cursor: 'pointer',
-        '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
-      },
-      '& button[aria-pressed=true]': {
-        bgcolor: 'primary.main',
-        color: 'primary.contrastText',
-        borderColor: 'primary.main',
-      },
-    })}
-    {sheetOf('causes', {
-      listStyle: 'none',
-      m: 0,
-      mb: 1,
-      p: 0,
-      display: 'grid',
-      gap: 1,
-      fontSize: 13,
-      '& li': { display: 'grid', gridTemplateColumns: '90px 44px 1fr', gap: 1, alignItems: 'start' },
-      '& .bar': { height: 12, mt: 0.5, bgcolor: 'background.default', border: 1, borderColor: 'divider' },
-      '& .bar span': { display: 'block', height: '100%', bgcolor: 'primary.main' },
-      '& .share': { fontFamily: numberFace, textAlign: 'right' },
-      '& .how': { color: 'text.secondary', fontSize: 12.5 },
-      '& .planned': { color: 'warning.main' },
-    })}
-  </>
+const Observations = styled('ul')(
+  sxOnce({
+    listStyle: 'none',
+    m: 0,
+    p: 0,
+    display: 'grid',
+    gap: 1,
+    fontSize: 13,
+    '& li': { pb: 1, borderBottom: 1, borderColor: 'divider' },
+    '& .next': { borderLeft: 3, borderColor: 'warning.main', pl: 1 },
+    '& .hint': { color: 'warning.main', fontWeight: 600 },
+    '& .question': { fontWeight: 600 },
+    '& .how': { color: 'text.secondary', fontSize: 12.5 },
+    '& .answers': { display: 'flex', flexWrap: 'wrap', gap: 0.5, mt: 0.5 },
+    '& button': {
+      font: 'inherit',
+      color: 'text.primary',
+      bgcolor: 'background.default',
+      border: 1,
+      borderColor: 'divider',
+      borderRadius: 1,
+      px: 1,
+      py: 0.25,
+      cursor: 'pointer',
+      '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+    },
+    '& button[aria-pressed=true]': {
+      bgcolor: 'primary.main',
+      color: 'primary.contrastText',
+      borderColor: 'primary.main',
+    },
+  }),
+);
+
+const Causes = styled('ol')(
+  sxOnce({
+    listStyle: 'none',
+    m: 0,
+    mb: 1,
+    p: 0,
+    display: 'grid',
+    gap: 1,
+    fontSize: 13,
+    '& li': { display: 'grid', gridTemplateColumns: '90px 44px 1fr', gap: 1, alignItems: 'start' },
+    '& .bar': { height: 12, mt: 0.5, bgcolor: 'background.default', border: 1, borderColor: 'divider' },
+    '& .bar span': { display: 'block', height: '100%', bgcolor: 'primary.main' },
+    '& .share': { fontFamily: numberFace, textAlign: 'right' },
+    '& .how': { color: 'text.secondary', fontSize: 12.5 },
+    '& .planned': { color: 'warning.main' },
+  }),
 );

@@ -1,7 +1,7 @@
 import {
   channelValues,
   hostLoopOf,
-  readAxis,
+  axisInputOf,
   servoDefinition,
   type AxisChannel,
   type AxisDocument,
@@ -69,7 +69,7 @@ const windowSteps = 10;
 
 /** Predicts a test move with the plant and lays it beside what was measured. */
 export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): PreparedMoves {
-  const { input } = readAxis(axis);
+  const { input } = axisInputOf(axis);
   const results = evaluateAxis(input);
   const resolution = results.commandResolution.state === 'known' ? toNumber(results.commandResolution.value) : 0.01;
   const channels = measured && measuredChannels(measured);

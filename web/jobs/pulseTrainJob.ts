@@ -1,4 +1,4 @@
-import { formOf, isPulseCommand, readAxis, type AxisDocument } from '@kavrid/contract';
+import { formOf, isPulseCommand, axisInputOf, type AxisDocument } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { planMove } from '@kavrid/core/motion';
 import { toNumber } from '@kavrid/core/quantity';
@@ -18,7 +18,7 @@ export interface PlannedTrain {
  */
 export function plannedTrain(axis: AxisDocument): PlannedTrain | { readonly because: string } {
   if (!isPulseCommand(axis.command)) return { because: 'no pulses command this axis' };
-  const { input } = readAxis(axis);
+  const { input } = axisInputOf(axis);
   const results = evaluateAxis(input);
   if (results.stepsPerUnit.state === 'unknown') return { because: results.stepsPerUnit.because };
   const stepsPerUnit = toNumber(results.stepsPerUnit.value);

@@ -1,4 +1,4 @@
-import { channelValues, readSpindle, type SpindleChannel, type SpindleDocument, type Trace } from '@kavrid/contract';
+import { channelValues, spindleInputOf, type SpindleChannel, type SpindleDocument, type Trace } from '@kavrid/contract';
 import {
   runSpindle,
   runTestEvents,
@@ -53,7 +53,7 @@ export type SpindleRunResult =
 
 /** The run test as it would go. */
 export function runSpindleTest({ spindle, measured }: SpindleRunInput): SpindleRunResult {
-  const { input } = readSpindle(spindle);
+  const { input } = spindleInputOf(spindle);
   const results = evaluateSpindle(input);
   const definition = spindleDefinition(input, results);
   const test = runTestEvents(input, results);

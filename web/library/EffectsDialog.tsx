@@ -16,9 +16,9 @@ export function EffectsDialog(props: {
   // Key-in sheets are made from the entry itself, by its list of values.
   const changesKeyIn = changes.some(({ path }) => path[1] === 'values');
   const changing = effects.filter((each) => each.changes.length > 0);
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(changing.map((each) => each.axisId)));
-  const toggle = (axisId: string) =>
-    setChosen((now) => new Set(now.has(axisId) ? [...now].filter((each) => each !== axisId) : [...now, axisId]));
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(changing.map((each) => each.memberId)));
+  const toggle = (memberId: string) =>
+    setChosen((now) => new Set(now.has(memberId) ? [...now].filter((each) => each !== memberId) : [...now, memberId]));
   return (
     <FormDialog
       title="Save the entry"
@@ -32,8 +32,8 @@ export function EffectsDialog(props: {
       onSubmit={() =>
         save(
           effects
-            .filter(({ axisId }) => chosen.has(axisId))
-            .map(({ axisId, axisVersion }) => ({ id: axisId, version: axisVersion })),
+            .filter(({ memberId }) => chosen.has(memberId))
+            .map(({ memberId, axisVersion }) => ({ id: memberId, version: axisVersion })),
         )
       }
       close={close}
@@ -49,10 +49,10 @@ export function EffectsDialog(props: {
         </Typography>
       )}
       {changing.map((effect) => (
-        <Box key={effect.axisId} sx={{ border: 1, borderColor: 'divider', p: 1 }}>
+        <Box key={effect.memberId} sx={{ border: 1, borderColor: 'divider', p: 1 }}>
           <FormControlLabel
             control={
-              <Checkbox size="small" checked={chosen.has(effect.axisId)} onChange={() => toggle(effect.axisId)} />
+              <Checkbox size="small" checked={chosen.has(effect.memberId)} onChange={() => toggle(effect.memberId)} />
             }
             label={`${effect.machineName}: ${effect.axisName}`}
           />
@@ -62,7 +62,7 @@ export function EffectsDialog(props: {
               gridTemplateColumns: '1fr 1fr',
               gap: 2,
               alignItems: 'start',
-              opacity: chosen.has(effect.axisId) ? 1 : 0.5,
+              opacity: chosen.has(effect.memberId) ? 1 : 0.5,
             }}
           >
             <Differences

@@ -190,8 +190,8 @@ function Editor({ record }: { readonly record: EntryRecord }) {
       ) : (
         <Box component="ul" aria-label="Used by" sx={{ m: 0, pl: 2.5, fontSize: 13 }}>
           {uses.map((use) => (
-            <li key={use.axisId}>
-              <Link component={RouterLink} to={memberPath(use.machineId, use.axisId, use.kind)}>
+            <li key={use.memberId}>
+              <Link component={RouterLink} to={memberPath(use.machineId, use.memberId, use.kind)}>
                 {use.machineName}: {use.axisName}
               </Link>
               {use.changes.length > 0 && ` — differs in ${use.changes.map(({ path }) => fieldWords(path)).join(', ')}`}

@@ -17,7 +17,7 @@ const records: readonly EntryRecord[] = shipped.entries.map(({ id = '', item }) 
 }));
 const record = (id: string) => records.find((each) => each.id === id) as EntryRecord;
 const effect: EntryEffect = {
-  axisId: 'a',
+  memberId: 'a',
   axisName: 'Carriage',
   kind: 'axis',
   machineId: 'm',

@@ -17,7 +17,7 @@ import { acceptMeasured } from './acceptMeasured.ts';
 
 /** Counts of a revolution by turning the shaft by hand: what encoder it must be, and whether the plate is right. */
 export function CountsPanel() {
-  const { axisId, document, computation } = useAxis();
+  const { memberId, document, computation } = useAxis();
   const { input, results } = computation;
   const dispatch = useAppDispatch();
   if (input.motorForm === 'linear')
@@ -92,7 +92,7 @@ export function CountsPanel() {
                   onClick={() =>
                     void dispatch(
                       acceptMeasured(
-                        axisId,
+                        memberId,
                         [{ path: ['motor', 'encoder'], value: encoderOf(encoder) }],
                         `Encoder by measurement: ${encoder.name}, ${formatNumber(counts ?? 0)} counts in ${formatNumber(turns ?? 0)} turns`,
                       ),
@@ -116,13 +116,13 @@ const encoderOf = ({ name }: StandardEncoder) => {
 
 /** The counts as the linked drive has them, taken before and after. */
 function FromDrive() {
-  const { axisId, computation } = useAxis();
+  const { memberId, computation } = useAxis();
   const edit = useEdit();
   const position = useAppSelector((state) =>
-    state.live.live?.axisId === axisId && state.live.live.link === 'up' ? state.live.live.position : undefined,
+    state.live.live?.memberId === memberId && state.live.live.link === 'up' ? state.live.live.position : undefined,
   );
   // Kept while the shaft is turned, whatever else is looked at meanwhile.
-  const [began, setBegan] = useKept<number | null>(`counts.${axisId}`, null);
+  const [began, setBegan] = useKept<number | null>(`counts.${memberId}`, null);
   const resolution = valueOf(computation.results.feedbackResolution);
   if (position === undefined || !resolution) return null;
   const changed = began === null ? undefined : Math.round((position - began) / toNumber(resolution));

@@ -94,7 +94,7 @@ function TravelResult(props: {
   readonly now: number;
 }) {
   const { result, points, units, before, now } = props;
-  const { axisId, computation } = useAxis();
+  const { memberId, computation } = useAxis();
   const edit = useEdit();
   const dispatch = useAppDispatch();
   const { scale, uncertainty, offset, backlash, line, verdict } = result;
@@ -108,7 +108,7 @@ function TravelResult(props: {
   const take = () =>
     void dispatch(
       acceptMeasured(
-        axisId,
+        memberId,
         [{ path: ['measured', 'travelCorrection'], value: String(corrected) }],
         `Travel by measurement: × ${corrected} ± ${formatNumber(uncertainty, 2)}, ${points.length} points`,
       ),
@@ -184,7 +184,7 @@ function TravelResult(props: {
 /** Puts the measured backlash into the last stage, less what the others are said to have. */
 function TakeBacklash(props: { readonly backlash: number; readonly points: number; readonly units: ShownUnits }) {
   const { backlash, points, units } = props;
-  const { axisId, document, computation } = useAxis();
+  const { memberId, document, computation } = useAxis();
   const dispatch = useAppDispatch();
   const index = document.stages.length - 1;
   const last = document.stages[index];
@@ -197,7 +197,7 @@ function TakeBacklash(props: { readonly backlash: number; readonly points: numbe
   const take = () =>
     void dispatch(
       acceptMeasured(
-        axisId,
+        memberId,
         [{ path: ['stages', index, 'backlash'], value: Number(value.toPrecision(6)) }],
         `Backlash by measurement: ${units.quantity(backlash, '{u}')}, ${points} points`,
       ),

@@ -16,13 +16,13 @@ export interface MeasuredChange {
  * cannot be sent yet is kept and sent later; its revision then has no name.
  */
 export const acceptMeasured =
-  (axisId: string, changes: readonly MeasuredChange[], name: string): AppThunk<Promise<void>> =>
+  (memberId: string, changes: readonly MeasuredChange[], name: string): AppThunk<Promise<void>> =>
   async (dispatch, getState) => {
-    for (const change of changes) dispatch(edited({ axisId, ...change }));
-    await dispatch(saveAxis(axisId));
-    const draft = getState().drafts[axisId];
+    for (const change of changes) dispatch(edited({ memberId, ...change }));
+    await dispatch(saveAxis(memberId));
+    const draft = getState().drafts[memberId];
     if (draft?.state.kind !== 'saved') return;
-    const revision = { id: axisId, version: draft.version, name: name.slice(0, 80) };
+    const revision = { id: memberId, version: draft.version, name: name.slice(0, 80) };
     const named = await dispatch(api.endpoints.nameRevision.initiate(revision));
     if (named.error)
       dispatch(live.actions.noticed('It is saved, but its revision could not be named. Name it under Revisions.'));

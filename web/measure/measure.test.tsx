@@ -145,7 +145,7 @@ describe('turning the shaft by hand', () => {
       act(
         () =>
           void store.dispatch(
-            live.actions.liveArrived({ axisId: 'a', link: 'up', position, temporary: [] } as unknown as LiveState),
+            live.actions.liveArrived({ memberId: 'a', link: 'up', position, temporary: [] } as unknown as LiveState),
           ),
       );
     expect(screen.queryByRole('button', { name: 'Begin here' })).toBeNull();
@@ -161,7 +161,7 @@ describe('turning the shaft by hand', () => {
     act(
       () =>
         void again.store.dispatch(
-          live.actions.liveArrived({ axisId: 'a', link: 'up', position: 30, temporary: [] } as unknown as LiveState),
+          live.actions.liveArrived({ memberId: 'a', link: 'up', position: 30, temporary: [] } as unknown as LiveState),
         ),
     );
     expect(screen.getByRole('button', { name: 'Take 2\u202f097\u202f152 counts' })).toBeTruthy();

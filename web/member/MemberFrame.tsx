@@ -1,10 +1,10 @@
-import { Alert, Box, ListItemButton, ListItemText, Snackbar } from '@mui/material';
+import { Alert, Box, ListItemButton, ListItemText, Snackbar, styled } from '@mui/material';
 import { memo, type ReactNode } from 'react';
 import { NavLink, Outlet } from 'react-router';
 import { dismissNotice, dismissRefusal, linkLive } from '../store/live.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
-import { sheetOf } from '../ui/sheetOf.tsx';
+import { sxOnce } from '../ui/sxOnce.ts';
 import { useShownField } from './useShownField.ts';
 
 /** A step of the job, with how it stands. */
@@ -39,8 +39,7 @@ export const MemberFrame = memo(function MemberFrame({ steps: Steps }: { readonl
 /** The steps of the job, and below them what can be done at any time. */
 export function StepList({ steps, further }: { readonly steps: readonly Step[]; readonly further: readonly Step[] }) {
   return (
-    <nav aria-label="Steps of the job" className="job-steps">
-      {sheet}
+    <JobSteps aria-label="Steps of the job">
       {[steps, further].map((group) => (
         <ul key={group[0]?.route}>
           {group.map((step) => (
@@ -50,16 +49,18 @@ export function StepList({ steps, further }: { readonly steps: readonly Step[]; 
           ))}
         </ul>
       ))}
-    </nav>
+    </JobSteps>
   );
 }
 
-const sheet = sheetOf('job-steps', {
-  borderRight: 1,
-  borderColor: 'divider',
-  '& ul': { listStyle: 'none', m: 0, p: 0 },
-  '& ul + ul': { borderTop: 1, borderColor: 'divider', mt: 0.5, pt: 0.5 },
-});
+const JobSteps = styled('nav')(
+  sxOnce({
+    borderRight: 1,
+    borderColor: 'divider',
+    '& ul': { listStyle: 'none', m: 0, p: 0 },
+    '& ul + ul': { borderTop: 1, borderColor: 'divider', mt: 0.5, pt: 0.5 },
+  }),
+);
 
 const StepLink = memo(function StepLink({ route, title, standing, proven }: Step) {
   return (

@@ -115,7 +115,8 @@ describe('a field for an exact value', () => {
     expect(screen.getByText(/is not a number/).textContent).toContain('0.2 in is kept until then');
     // With its stage goes what was typed into it.
     act(
-      () => void store.dispatch(edited({ axisId: 'a', path: ['stages'], value: draft().document.stages.slice(0, 1) })),
+      () =>
+        void store.dispatch(edited({ memberId: 'a', path: ['stages'], value: draft().document.stages.slice(0, 1) })),
     );
     expect(draft().document.unread).toEqual({});
   });

@@ -1,4 +1,4 @@
-import { readAxis, type AxisDocument, type FieldProblem } from '@kavrid/contract';
+import { axisInputOf, type AxisDocument, type FieldProblem } from '@kavrid/contract';
 import { evaluateAxis, stationsOf, type AxisInput, type AxisValues, type Station } from '@kavrid/core/chain';
 import { findingsOf, type Finding } from '@kavrid/core/findings';
 import type { Evaluation } from '@kavrid/core/sheet';
@@ -34,7 +34,7 @@ let latest:
 /** Works out a document; the same document gives the same answer, the next one recomputes only what an edit touched. */
 export function axisComputation(document: AxisDocument, lengths: Preferences['lengths']): AxisComputation {
   if (latest?.document === document && latest.lengths === lengths) return latest.computation;
-  const { input, problems } = readAxis(document);
+  const { input, problems } = axisInputOf(document);
   const results = evaluateAxis(input, latest?.computation.results);
   const stations = stationsOf(input, results);
   const { quantity } = shownUnits(input, lengths);

@@ -7,7 +7,7 @@ import { edited, type Draft } from '../store/drafts.ts';
 import { useAppDispatch } from '../store/store.ts';
 
 interface OnScreen<Document, Computation> {
-  readonly axisId: string;
+  readonly memberId: string;
   readonly draft: Draft;
   readonly document: Document;
   readonly computation: Computation;
@@ -30,9 +30,9 @@ export function useMember(): AxisOnScreen | SpindleOnScreen {
 
 /** Changes one field of what is on screen. */
 export function useEdit(): (path: DocumentPath, value: unknown) => void {
-  const { axisId } = useMember();
+  const { memberId } = useMember();
   const dispatch = useAppDispatch();
-  return (path, value) => dispatch(edited({ axisId, path, value }));
+  return (path, value) => dispatch(edited({ memberId, path, value }));
 }
 
 const spindleWording: AxisWording = { axisUnit: 'mm', motorForm: 'rotary', command: undefined };

@@ -1,4 +1,4 @@
-import { readSpindle, type FieldProblem, type SpindleDocument } from '@kavrid/contract';
+import { spindleInputOf, type FieldProblem, type SpindleDocument } from '@kavrid/contract';
 import { spindleFindingsOf, type SpindleFinding } from '@kavrid/core/findings';
 import type { Evaluation } from '@kavrid/core/sheet';
 import { evaluateSpindle, type SpindleInput, type SpindleStationKind, type SpindleValues } from '@kavrid/core/spindle';
@@ -23,7 +23,7 @@ let latest: { readonly document: SpindleDocument; readonly computation: SpindleC
 /** Works out a document; the same document gives the same answer, the next one recomputes only what an edit touched. */
 export function spindleComputation(document: SpindleDocument): SpindleComputation {
   if (latest?.document === document) return latest.computation;
-  const { input, problems } = readSpindle(document);
+  const { input, problems } = spindleInputOf(document);
   const results = evaluateSpindle(input, latest?.computation.results);
   const computation = {
     input,

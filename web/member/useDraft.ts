@@ -6,26 +6,26 @@ import { watchAxis } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 
 /** The draft of an axis or spindle, watched and loaded; why not, where it cannot be. */
-export function useDraft(axisId: string): {
+export function useDraft(memberId: string): {
   readonly draft: Draft | undefined;
   readonly failed: string | undefined;
   readonly retry: () => void;
 } {
-  const draft = useAppSelector((state) => state.drafts[axisId]);
+  const draft = useAppSelector((state) => state.drafts[memberId]);
   const [failed, setFailed] = useState<string>();
   const dispatch = useAppDispatch();
   useEffect(() => {
-    dispatch(watchAxis(axisId));
+    dispatch(watchAxis(memberId));
     let current = true;
-    void dispatch(findDraft(axisId))
-      .then(() => dispatch(loadAxis(axisId)))
+    void dispatch(findDraft(memberId))
+      .then(() => dispatch(loadAxis(memberId)))
       .then((problem) => {
         if (current) setFailed(problem?.title);
       });
     return () => {
       current = false;
     };
-  }, [axisId, dispatch]);
-  const retry = () => void dispatch(loadAxis(axisId)).then((problem) => setFailed(problem?.title));
+  }, [memberId, dispatch]);
+  const retry = () => void dispatch(loadAxis(memberId)).then((problem) => setFailed(problem?.title));
   return { draft, failed, retry };
 }

@@ -11,7 +11,7 @@ import { useShownUnits } from '../ui/units.ts';
 import { HomingMethodField } from './HomingMethodField.tsx';
 
 export function HomingPanel() {
-  const { axisId, document } = useAxis();
+  const { memberId, document } = useAxis();
   const dispatch = useAppDispatch();
   const ready = useAppSelector(({ live: { live } }) => isReady(live));
   const { by } = document.homing;
@@ -23,7 +23,7 @@ export function HomingPanel() {
           variant="contained"
           disabled={!ready || by !== 'drive'}
           onClick={() => {
-            void dispatch(act(axisId, (version) => ({ type: 'home', version })));
+            void dispatch(act(memberId, (version) => ({ type: 'home', version })));
           }}
         >
           Home

@@ -18,7 +18,7 @@ import { useShownUnits } from '../ui/units.ts';
 
 /** Where the axis is, enabling it, and jogging it while a key or button is held. */
 export function JogPanel() {
-  const { axisId, document, computation, draft } = useAxis();
+  const { memberId, document, computation, draft } = useAxis();
   const dispatch = useAppDispatch();
   const { live } = useAppSelector((state) => state.live);
   const units = useShownUnits(computation.input);
@@ -76,7 +76,7 @@ export function JogPanel() {
         {!up && live?.link !== 'connecting' && (
           <Button
             variant="contained"
-            onClick={() => void dispatch(act(axisId, (version) => ({ type: 'connect', version })))}
+            onClick={() => void dispatch(act(memberId, (version) => ({ type: 'connect', version })))}
           >
             Connect
           </Button>
@@ -94,7 +94,7 @@ export function JogPanel() {
           <Button
             variant="contained"
             disabled={!up || enabled || !stopProven || !mayAct || (isSuspended && !isPropped)}
-            onClick={() => void dispatch(act(axisId, (version) => ({ type: 'enable', version, isPropped })))}
+            onClick={() => void dispatch(act(memberId, (version) => ({ type: 'enable', version, isPropped })))}
           >
             Enable
           </Button>

@@ -10,7 +10,7 @@ import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 
 export function TestMovePanel() {
-  const { axisId, document, computation } = useAxis();
+  const { memberId, document, computation } = useAxis();
   const units = useShownUnits(computation.input);
   const ready = useAppSelector(({ live: { live } }) => isReady(live));
   const isHomed = useAppSelector(({ live: { live } }) => live?.homed === true);
@@ -34,7 +34,7 @@ export function TestMovePanel() {
             <Button
               variant="outlined"
               disabled={!ready}
-              onClick={() => void dispatch(act(axisId, (version) => ({ type: 'goToStart', version })))}
+              onClick={() => void dispatch(act(memberId, (version) => ({ type: 'goToStart', version })))}
             >
               {`Go to start at ${formatNumber(units.shown(approach.speed, '{u}/s'), 4)} ${units.unit}/s`}
             </Button>
@@ -42,7 +42,7 @@ export function TestMovePanel() {
           <Button
             variant="contained"
             disabled={!ready || !isHomed || approach !== undefined}
-            onClick={() => void dispatch(act(axisId, (version) => ({ type: 'testMove', version })))}
+            onClick={() => void dispatch(act(memberId, (version) => ({ type: 'testMove', version })))}
           >
             Run
           </Button>

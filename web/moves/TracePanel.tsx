@@ -19,10 +19,10 @@ let keys = 0;
 
 /** The trace of a run over its prediction; without a run, the prediction of the test move as it now stands. */
 export function TracePanel() {
-  const { axisId, document, computation } = useAxis();
+  const { memberId, document, computation } = useAxis();
   const units = useShownUnits(computation.input);
   const newest = useAppSelector((state) => state.live.newestRun);
-  const { data: runs = [] } = useRunsQuery(axisId);
+  const { data: runs = [] } = useRunsQuery(memberId);
   const [picked, setPicked] = useState<string>();
   const [seen, setSeen] = useState(newest);
   if (seen !== newest) {

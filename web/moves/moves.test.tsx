@@ -33,7 +33,7 @@ class FakeSocket {
 }
 
 const live: LiveState = {
-  axisId: 'a',
+  memberId: 'a',
   link: 'up',
   message: '',
   deviceState: 'operation enabled',
@@ -70,7 +70,7 @@ function open(state: Partial<LiveState> = {}) {
       <JogPanel />
       <HomingPanel />
     </>,
-    { axis: axisRecord(), path: '/machines/:machineId/axes/:axisId', at: '/machines/m/axes/a' },
+    { axis: axisRecord(), path: '/machines/:machineId/axes/:memberId', at: '/machines/m/axes/a' },
   );
   act(() => {
     shown.store.dispatch(watchAxis('a'));
@@ -117,7 +117,7 @@ describe('jogging', () => {
     expect(plus()).toHaveProperty('disabled', true);
     expect(screen.getByText(/A jog is at most 1 mm\/s, limited by the motor speed/)).toBeTruthy();
     act(() => line.say({ type: 'live', live }));
-    act(() => void store.dispatch(edited({ axisId: 'a', path: ['notes'], value: 'x' })));
+    act(() => void store.dispatch(edited({ memberId: 'a', path: ['notes'], value: 'x' })));
     expect(plus()).toHaveProperty('disabled', true);
     expect(heard()).toEqual(['takeOver']);
   });
@@ -246,7 +246,7 @@ describe('homing', () => {
 describe('homing by the controller', () => {
   it('is not offered here, and says where', () => {
     const { store } = open();
-    act(() => void store.dispatch(edited({ axisId: 'a', path: ['homing', 'by'], value: 'controller' })));
+    act(() => void store.dispatch(edited({ memberId: 'a', path: ['homing', 'by'], value: 'controller' })));
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Home' }).disabled).toBe(true);
     expect(screen.getByText(/the controller homes this axis/)).toBeTruthy();
   });

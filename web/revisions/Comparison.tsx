@@ -8,16 +8,16 @@ import { Panel } from '../ui/Panel.tsx';
 
 /** Two revisions side by side: the fields that differ, and what follows from them. */
 export function Comparison({
-  axisId,
+  memberId,
   from,
   to,
 }: {
-  readonly axisId: string;
+  readonly memberId: string;
   readonly from: number;
   readonly to: number;
 }) {
-  const older = useRevisionQuery({ id: axisId, version: from });
-  const newer = useRevisionQuery({ id: axisId, version: to });
+  const older = useRevisionQuery({ id: memberId, version: from });
+  const newer = useRevisionQuery({ id: memberId, version: to });
   const [before, after] = [older.currentData?.document, newer.currentData?.document];
   const changes = useMemo(() => (before && after ? changesBetween(before, after) : []), [before, after]);
   const results = useMemo(() => (before && after ? resultChanges(before, after) : []), [before, after]);

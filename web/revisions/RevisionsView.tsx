@@ -29,10 +29,10 @@ const size = 20;
 
 /** Every save of the axis or spindle: compared with any other, named, restored. */
 export function RevisionsView() {
-  const { axisId, draft } = useMember();
+  const { memberId, draft } = useMember();
   const [page, setPage] = useState(0);
   const [named, setNamed] = useState(false);
-  const { data, error, refetch } = useRevisionsQuery({ id: axisId, page, size, named });
+  const { data, error, refetch } = useRevisionsQuery({ id: memberId, page, size, named });
   const [chosen, setChosen] = useState<{ readonly from?: number; readonly to?: number }>({});
   const [naming, setNaming] = useState<Revision>();
   const [giveName, { error: nameError }] = useNameRevisionMutation();
@@ -93,7 +93,7 @@ export function RevisionsView() {
         )}
         <Pager total={data.total} page={page} size={size} turn={setPage} />
       </Panel>
-      <Comparison axisId={axisId} from={from} to={to} />
+      <Comparison memberId={memberId} from={from} to={to} />
       {naming && (
         <NameDialog
           title={`Name of revision ${naming.version}`}
@@ -103,7 +103,7 @@ export function RevisionsView() {
           mayBeEmpty
           error={nameError ? reasonOf(nameError) : undefined}
           onName={(name) =>
-            void giveName({ id: axisId, version: naming.version, name }).then((done) => {
+            void giveName({ id: memberId, version: naming.version, name }).then((done) => {
               if (!done.error) setNaming(undefined);
             })
           }
@@ -121,7 +121,7 @@ function RevisionRow(props: {
   readonly choose: (choice: { readonly from: number } | { readonly to: number }) => void;
   readonly name: () => void;
 }) {
-  const { axisId, draft } = useMember();
+  const { memberId, draft } = useMember();
   const { revision, from, to, choose, name } = props;
   const [restore, { error, isLoading }] = useRestoreRevisionMutation();
   const dispatch = useAppDispatch();
@@ -140,9 +140,9 @@ function RevisionRow(props: {
   );
   const onRestore = async () => {
     // What is typed now becomes a revision first, so that it can be gone back to.
-    await dispatch(saveAxis(axisId));
-    const newest = dispatch((_, getState) => getState().drafts[axisId]?.version) ?? draft.version;
-    const restored = await restore({ id: axisId, revision: version, version: newest });
+    await dispatch(saveAxis(memberId));
+    const newest = dispatch((_, getState) => getState().drafts[memberId]?.version) ?? draft.version;
+    const restored = await restore({ id: memberId, revision: version, version: newest });
     if (restored.data) dispatch(loaded({ record: restored.data }));
   };
   return (

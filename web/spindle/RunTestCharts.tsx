@@ -28,9 +28,9 @@ const startSpindleRun = () => new Worker(new URL('../jobs/spindleRun.worker.ts',
 
 /** The run test as the model of motor and drive says it would go, and as it went. */
 export function RunTestCharts() {
-  const { axisId, document } = useSpindle();
+  const { memberId, document } = useSpindle();
   const newest = useAppSelector((state) => state.live.newestRun);
-  const { data: runs = [] } = useRunsQuery(axisId);
+  const { data: runs = [] } = useRunsQuery(memberId);
   const [picked, setPicked] = useState<string>();
   const [seen, setSeen] = useState(newest);
   if (seen !== newest) {

@@ -11,14 +11,14 @@ import { furtherSpindleSteps, spindleSteps } from './spindleSteps.ts';
 
 /** One spindle. */
 export function SpindleLayout() {
-  const { axisId = '' } = useParams();
-  const { draft, failed, retry } = useDraft(axisId);
+  const { memberId = '' } = useParams();
+  const { draft, failed, retry } = useDraft(memberId);
   const value = useMemo(
     () =>
       draft?.document.kind === 'spindle'
-        ? { axisId, draft, document: draft.document, computation: spindleComputation(draft.document) }
+        ? { memberId, draft, document: draft.document, computation: spindleComputation(draft.document) }
         : undefined,
-    [axisId, draft],
+    [memberId, draft],
   );
   if (!value) {
     if (draft) return <Failed what="The spindle" because="This is an axis." retry={retry} />;

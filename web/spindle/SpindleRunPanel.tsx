@@ -23,7 +23,7 @@ const isStalled = ({ hertz = 0, motorSpeed }: SpindleLive): boolean =>
 
 /** The spindle as it runs, started and stopped from here while this window is there. */
 export function SpindleRunPanel() {
-  const { axisId, computation } = useSpindle();
+  const { memberId, computation } = useSpindle();
   const live = useAppSelector((state) => state.live.spindle);
   const dispatch = useAppDispatch();
   const [stopProven, setStopProven] = useState(false);
@@ -33,7 +33,7 @@ export function SpindleRunPanel() {
   const up = live?.link === 'up';
   const runs = live?.deviceState === 'operation enabled';
   const busy = live !== undefined && live.activity !== 'idle' && live.activity !== 'running';
-  const ask = (messageOf: Parameters<typeof act>[1]) => void dispatch(act(axisId, messageOf));
+  const ask = (messageOf: Parameters<typeof act>[1]) => void dispatch(act(memberId, messageOf));
   const mayAct = up && live.holder !== 'another window' && !live.isWatchOnly && live.identity?.isConfirmed === true;
   const show = (value: number | undefined, digits: number) => (value === undefined ? '—' : formatNumber(value, digits));
   const standing = !up

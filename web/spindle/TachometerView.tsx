@@ -56,7 +56,7 @@ export function TachometerView() {
 }
 
 function Found({ result }: { readonly result: TachometerResult }) {
-  const { axisId, document, computation } = useSpindle();
+  const { memberId, document, computation } = useSpindle();
   const dispatch = useAppDispatch();
   const { correction } = document.tachometer;
   const read = correction.trim() === '' ? undefined : parseRational(correction.trim());
@@ -71,7 +71,7 @@ function Found({ result }: { readonly result: TachometerResult }) {
   const accept = () =>
     void dispatch(
       acceptMeasured(
-        axisId,
+        memberId,
         [{ path: ['tachometer', 'correction'], value: String(next) }],
         `speed corrected to ${next} by ${points.length} speeds`,
       ),

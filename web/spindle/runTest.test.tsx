@@ -42,7 +42,7 @@ if (reading.kind === 'refused') throw new Error(reading.because);
 const { trace } = reading;
 const run: RunRecord = {
   id: 'r',
-  axisId: 'a',
+  memberId: 'a',
   kind: 'run test',
   end: 'fault',
   because: 'Overvoltage of the DC bus',

@@ -173,7 +173,7 @@ describe('a tachometer', () => {
 describe('at the drive', () => {
   const state: SpindleLive = {
     kind: 'spindle',
-    axisId: 'a',
+    memberId: 'a',
     link: 'up',
     message: '',
     deviceState: 'switched on',

@@ -199,7 +199,7 @@ export const api = createApi({
       invalidatesTags: ['profiles'],
     }),
     runs: build.query<readonly RunSummary[], string>({
-      query: (axisId) => addressOf('listRuns', { id: axisId }),
+      query: (memberId) => addressOf('listRuns', { id: memberId }),
       providesTags: ['runs'],
     }),
     run: build.query<RunRecord, string>({ query: (id) => addressOf('readRun', { id }) }),

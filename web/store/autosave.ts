@@ -15,12 +15,12 @@ export function autosave() {
     // What was edited while a save was under way waits for its end.
     matcher: isAnyOf(edited, undone, redone, resolved, found, loaded, saved),
     effect: (action, { dispatch, getState }) => {
-      const axisId = axisOf(action as Parameters<typeof axisOf>[0]);
-      if (getState().drafts[axisId]?.state.kind !== 'edited') return;
-      clearTimeout(timers.get(axisId));
+      const memberId = axisOf(action as Parameters<typeof axisOf>[0]);
+      if (getState().drafts[memberId]?.state.kind !== 'edited') return;
+      clearTimeout(timers.get(memberId));
       timers.set(
-        axisId,
-        setTimeout(() => void dispatch(saveAxis(axisId)), quietTime),
+        memberId,
+        setTimeout(() => void dispatch(saveAxis(memberId)), quietTime),
       );
     },
   });
@@ -33,5 +33,5 @@ type Watched = ReturnType<
 
 function axisOf({ payload }: Watched): string {
   if (typeof payload === 'string') return payload;
-  return 'record' in payload ? payload.record.id : payload.axisId;
+  return 'record' in payload ? payload.record.id : payload.memberId;
 }

@@ -39,7 +39,7 @@ async function openWindow() {
     close: () => held.delete(lock),
     load: (axis: AxisRecord) => store.dispatch(drafts.loaded({ record: axis })),
     find: () => store.dispatch(keeper.findDraft(id)),
-    rename: (value: string) => store.dispatch(drafts.edited({ axisId: id, path: ['name'], value })),
+    rename: (value: string) => store.dispatch(drafts.edited({ memberId: id, path: ['name'], value })),
     settle: (axis: AxisRecord) =>
       store.dispatch({ type: 'drafts/saved', payload: { record: axis, edits: store.getState().drafts[id]?.edits } }),
     name: () => store.getState().drafts[id]?.document.name,
@@ -47,10 +47,10 @@ async function openWindow() {
 }
 const kept = async () => {
   const all = (await (await openDB('kavrid', 1)).getAll('drafts')) as {
-    axisId: string;
+    memberId: string;
     draft: { document: { name: string } };
   }[];
-  return all.filter(({ axisId }) => axisId === id);
+  return all.filter(({ memberId }) => memberId === id);
 };
 
 beforeEach(async () => {

@@ -6,7 +6,7 @@ import type { Store } from './store.ts';
 
 /** A draft as it lies in this browser, with the window that typed it. */
 interface KeptDraft {
-  readonly axisId: string;
+  readonly memberId: string;
   readonly window: string;
   readonly at: number;
   readonly draft: Draft;
@@ -22,7 +22,7 @@ const windowId = `kavrid-${crypto.randomUUID()}`;
 let database: Promise<IDBPDatabase<Kept>> | undefined;
 const open = () =>
   (database ??= openDB<Kept>('kavrid', 1, {
-    upgrade: (made) => void made.createObjectStore('drafts', { keyPath: ['axisId', 'window'] }),
+    upgrade: (made) => void made.createObjectStore('drafts', { keyPath: ['memberId', 'window'] }),
   }));
 
 const kept = new Map<string, Draft>();
@@ -31,30 +31,30 @@ const writing = new Set<string>();
 /** Keeps every draft that is not saved, from the first keystroke on, and forgets it once it is. */
 export function keepDrafts(store: Store): void {
   void navigator.locks?.request(windowId, () => new Promise<never>(() => undefined));
-  const keep = async (axisId: string): Promise<void> => {
-    if (writing.has(axisId)) return;
-    writing.add(axisId);
+  const keep = async (memberId: string): Promise<void> => {
+    if (writing.has(memberId)) return;
+    writing.add(memberId);
     try {
       for (
-        let draft = store.getState().drafts[axisId];
-        draft && kept.get(axisId) !== draft;
-        draft = store.getState().drafts[axisId]
+        let draft = store.getState().drafts[memberId];
+        draft && kept.get(memberId) !== draft;
+        draft = store.getState().drafts[memberId]
       ) {
-        kept.set(axisId, draft);
+        kept.set(memberId, draft);
         const drafts = await open();
-        if (draft.state.kind === 'saved') await drafts.delete('drafts', [axisId, windowId]);
-        else await drafts.put('drafts', { axisId, window: windowId, at: Date.now(), draft });
+        if (draft.state.kind === 'saved') await drafts.delete('drafts', [memberId, windowId]);
+        else await drafts.put('drafts', { memberId, window: windowId, at: Date.now(), draft });
       }
       if (store.getState().live.keepingFailed !== undefined) store.dispatch(keepingFailed(undefined));
     } catch (error) {
       store.dispatch(keepingFailed(reason(error)));
     } finally {
-      writing.delete(axisId);
+      writing.delete(memberId);
     }
   };
   store.subscribe(() => {
-    for (const [axisId, draft] of Object.entries(store.getState().drafts))
-      if (draft && kept.get(axisId) !== draft) void keep(axisId);
+    for (const [memberId, draft] of Object.entries(store.getState().drafts))
+      if (draft && kept.get(memberId) !== draft) void keep(memberId);
   });
 }
 
@@ -63,21 +63,23 @@ export function keepDrafts(store: Store): void {
  * under it as soon as it is read.
  */
 export const findDraft =
-  (axisId: string): AppThunk<Promise<void>> =>
+  (memberId: string): AppThunk<Promise<void>> =>
   async (dispatch, getState) => {
-    if (getState().drafts[axisId]) return;
+    if (getState().drafts[memberId]) return;
     try {
       const drafts = await open();
-      const all = (await drafts.getAll('drafts')).filter((each) => each.axisId === axisId && each.window !== windowId);
+      const all = (await drafts.getAll('drafts')).filter(
+        (each) => each.memberId === memberId && each.window !== windowId,
+      );
       const { held = [] } = (await navigator.locks?.query()) ?? {};
       const alive = new Set(held.map((lock) => lock.name));
       const left = all.filter((each) => !alive.has(each.window)).sort((a, b) => b.at - a.at);
       // Should there be several, the older ones are taken up one by one when this window is opened again.
       const [newest] = left;
-      if (!newest || getState().drafts[axisId]) return;
-      dispatch(found({ axisId, draft: newest.draft }));
+      if (!newest || getState().drafts[memberId]) return;
+      dispatch(found({ memberId, draft: newest.draft }));
       await drafts.put('drafts', { ...newest, window: windowId });
-      await drafts.delete('drafts', [axisId, newest.window]);
+      await drafts.delete('drafts', [memberId, newest.window]);
     } catch (error) {
       dispatch(keepingFailed(reason(error)));
     }

@@ -43,7 +43,7 @@ async function open() {
   const store = makeStore();
   answers.push({ status: 200, body: record(1, 'Lift') });
   await store.dispatch(loadAxis('a'));
-  const edit = (path: (string | number)[], value: unknown) => store.dispatch(edited({ axisId: 'a', path, value }));
+  const edit = (path: (string | number)[], value: unknown) => store.dispatch(edited({ memberId: 'a', path, value }));
   const draft = () => store.getState().drafts.a as Draft;
   return { store, edit, rename: (name: string) => edit(['name'], name), draft };
 }
@@ -186,7 +186,7 @@ describe('two people at one axis', () => {
     store.dispatch(loaded({ record: axis(6, { name: 'later' }) }));
     await vi.advanceTimersByTimeAsync(5000);
     expect(requests.length).toBe(before);
-    store.dispatch(resolved({ axisId: 'a', mine: ['/name'] }));
+    store.dispatch(resolved({ memberId: 'a', mine: ['/name'] }));
     expect(draft().document).toMatchObject({ name: 'mine', notes: 'also mine', jogSpeed: 7 });
     expect(draft()).toMatchObject({ version: 5, state: { kind: 'edited' } });
     store.dispatch(undone('a'));
@@ -220,7 +220,7 @@ describe('two people at one axis', () => {
       past: [],
       future: [],
     };
-    store.dispatch(found({ axisId: 'a', draft: typed }));
+    store.dispatch(found({ memberId: 'a', draft: typed }));
     store.dispatch(loaded({ record: axis(4, { notes: 'newer' }) }));
     expect(store.getState().drafts.a).toMatchObject({
       version: 4,

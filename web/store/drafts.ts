@@ -91,9 +91,9 @@ const applyStep = (document: MemberDocument, { edits }: EditStep, which: 'before
     document,
   );
 
-const change = (state: Drafts, axisId: string, next: (draft: Draft) => Draft): Drafts => {
-  const draft = state[axisId];
-  return draft ? { ...state, [axisId]: next(draft) } : state;
+const change = (state: Drafts, memberId: string, next: (draft: Draft) => Draft): Drafts => {
+  const draft = state[memberId];
+  return draft ? { ...state, [memberId]: next(draft) } : state;
 };
 
 const slice = createSlice({
@@ -122,22 +122,22 @@ const slice = createSlice({
       }));
     },
     /** A draft found in this browser: typed in a window that was closed before it could be sent. */
-    found: (state, { payload }: PayloadAction<{ axisId: string; draft: Draft }>) => ({
+    found: (state, { payload }: PayloadAction<{ memberId: string; draft: Draft }>) => ({
       ...state,
-      [payload.axisId]: {
+      [payload.memberId]: {
         ...payload.draft,
         state: payload.draft.state.kind === 'conflict' ? payload.draft.state : { kind: 'edited' },
       },
     }),
     edited: {
-      prepare: (edit: { axisId: string; path: DocumentPath; value: unknown }) => ({
+      prepare: (edit: { memberId: string; path: DocumentPath; value: unknown }) => ({
         payload: { ...edit, at: Date.now() },
       }),
       reducer: (
         state,
-        { payload }: PayloadAction<{ axisId: string; path: DocumentPath; value: unknown; at: number }>,
+        { payload }: PayloadAction<{ memberId: string; path: DocumentPath; value: unknown; at: number }>,
       ) =>
-        change(state, payload.axisId, (draft) => {
+        change(state, payload.memberId, (draft) => {
           const { path, value, at } = payload;
           const edits: { path: DocumentPath; before: unknown; after: unknown }[] = [
             { path, before: valueAt(draft.document, path), after: value },
@@ -166,8 +166,8 @@ const slice = createSlice({
         if (!step) return draft;
         return { ...touched(draft, applyStep(draft.document, step, 'after')), past: [...draft.past, step], future };
       }),
-    stateChanged: (state, { payload }: PayloadAction<{ axisId: string; state: DraftState }>) =>
-      change(state, payload.axisId, (draft) => ({ ...draft, state: payload.state })),
+    stateChanged: (state, { payload }: PayloadAction<{ memberId: string; state: DraftState }>) =>
+      change(state, payload.memberId, (draft) => ({ ...draft, state: payload.state })),
     saved: (state, { payload: { record, edits } }: PayloadAction<{ record: MemberRecord; edits: number }>) =>
       change(state, record.id, (draft) => ({
         ...draft,
@@ -176,8 +176,8 @@ const slice = createSlice({
         state: { kind: draft.edits === edits ? 'saved' : 'edited' },
       })),
     /** @param payload.mine pointers of the fields in which this window's value is to stand */
-    resolved: (state, { payload }: PayloadAction<{ axisId: string; mine: readonly string[] }>) =>
-      change(state, payload.axisId, (draft) => {
+    resolved: (state, { payload }: PayloadAction<{ memberId: string; mine: readonly string[] }>) =>
+      change(state, payload.memberId, (draft) => {
         if (draft.state.kind !== 'conflict') return draft;
         const edits = draft.state.conflicts.map(({ path, mine, theirs }) =>
           payload.mine.includes(pointerOf(path))

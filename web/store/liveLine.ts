@@ -64,7 +64,7 @@ export const liveLine =
       socket.onopen = () => {
         dispatch(serverChanged('up'));
         const { watched } = getState().live;
-        if (watched) send({ type: 'watch', axisId: watched });
+        if (watched) send({ type: 'watch', memberId: watched });
         clearInterval(alive);
         alive = setInterval(() => {
           if (!document.hidden) send({ type: 'alive' });
@@ -92,7 +92,7 @@ export const liveLine =
       if (watchAxis.match(action)) {
         if (getState().live.watched === action.payload && socket) return undefined;
         dispatch(watching(action.payload));
-        if (!send({ type: 'watch', axisId: action.payload })) open();
+        if (!send({ type: 'watch', memberId: action.payload })) open();
         return undefined;
       }
       return next(action);
@@ -113,19 +113,19 @@ const patience = 3000;
  * takes it back.
  */
 export const act =
-  (axisId: string, messageOf: (version: number) => ClientMessage): AppThunk<Promise<void>> =>
+  (memberId: string, messageOf: (version: number) => ClientMessage): AppThunk<Promise<void>> =>
   async (dispatch, getState) => {
     const { stops } = getState().live;
     const end = Date.now() + patience;
-    await dispatch(saveAxis(axisId));
-    const draft = getState().drafts[axisId];
+    await dispatch(saveAxis(memberId));
+    const draft = getState().drafts[memberId];
     if (!draft || draft.state.kind !== 'saved')
       return void dispatch(refused('The edits on screen are not saved, so nothing was done.'));
     while (linkLive(getState())?.version !== draft.version && Date.now() < end)
       await new Promise((resolve) => setTimeout(resolve, 20));
     if (Date.now() >= end) return void dispatch(refused('Saving took too long, so nothing was done. Try again.'));
     const { live } = getState();
-    if (live.stops === stops && live.watched === axisId) dispatch(command(messageOf(draft.version)));
+    if (live.stops === stops && live.watched === memberId) dispatch(command(messageOf(draft.version)));
   };
 
 const receive =
@@ -143,10 +143,10 @@ const receive =
         dispatch(api.util.invalidateTags(['runs']));
         return;
       case 'axisSaved': {
-        const draft = getState().drafts[message.axisId];
+        const draft = getState().drafts[message.memberId];
         // One's own save is told by its answer.
         if (!draft || draft.version >= message.version || draft.state.kind === 'saving') return;
-        void dispatch(loadAxis(message.axisId, message.author));
+        void dispatch(loadAxis(message.memberId, message.author));
         dispatch(noticed(`${message.author || 'Someone'} saved: ${message.summary}`));
         dispatch(api.util.invalidateTags(['machines', 'revisions']));
         return;

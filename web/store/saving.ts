@@ -8,9 +8,9 @@ const retryTime = 2000;
 
 /** Reads an axis from the server into its draft. @param author of the save that made it worth reading */
 export const loadAxis =
-  (axisId: string, author?: string): AppThunk<Promise<Problem | undefined>> =>
+  (memberId: string, author?: string): AppThunk<Promise<Problem | undefined>> =>
   async (dispatch) => {
-    const answer = await ask(addressOf('readAxis', { id: axisId }));
+    const answer = await ask(addressOf('readAxis', { id: memberId }));
     if ('problem' in answer) return answer.problem;
     dispatch(loaded({ record: answer.record, ...(author === undefined ? {} : { author }) }));
     return undefined;
@@ -18,33 +18,33 @@ export const loadAxis =
 
 /** Sends the draft, after what is already under way. On silence it is kept here and sent again until it gets through. */
 export const saveAxis =
-  (axisId: string): AppThunk<Promise<void>> =>
+  (memberId: string): AppThunk<Promise<void>> =>
   async (dispatch, _, { saves }) => {
-    while (saves.has(axisId)) await saves.get(axisId);
-    const sending = dispatch(send(axisId));
-    saves.set(axisId, sending);
-    await sending.finally(() => saves.delete(axisId));
+    while (saves.has(memberId)) await saves.get(memberId);
+    const sending = dispatch(send(memberId));
+    saves.set(memberId, sending);
+    await sending.finally(() => saves.delete(memberId));
   };
 
 const send =
-  (axisId: string): AppThunk<Promise<void>> =>
+  (memberId: string): AppThunk<Promise<void>> =>
   async (dispatch, getState) => {
-    const draft = getState().drafts[axisId];
+    const draft = getState().drafts[memberId];
     if (!draft || draft.state.kind === 'saved' || draft.state.kind === 'conflict') return;
-    const state = (next: DraftState) => dispatch(stateChanged({ axisId, state: next }));
+    const state = (next: DraftState) => dispatch(stateChanged({ memberId, state: next }));
     const sound = withUnread(draft.document, draft.base);
     if (sound !== draft.document) {
       for (const { path, after } of changesBetween(draft.document, sound).toSorted(
         (a, b) => Number(a.path[0] === 'unread') - Number(b.path[0] === 'unread'),
       ))
-        dispatch(edited({ axisId, path, value: after }));
-      return dispatch(send(axisId));
+        dispatch(edited({ memberId, path, value: after }));
+      return dispatch(send(memberId));
     }
     state({ kind: 'saving' });
     const { version, document, edits } = draft;
     const { author } = getState().preferences;
     const body = JSON.stringify({ version, author, document });
-    const answer = await ask(addressOf('saveAxis', { id: axisId }), { method: 'PUT', body });
+    const answer = await ask(addressOf('saveAxis', { id: memberId }), { method: 'PUT', body });
     if ('record' in answer) {
       dispatch(saved({ record: answer.record, edits }));
       dispatch(api.util.invalidateTags(['machines', 'revisions']));
@@ -54,10 +54,10 @@ const send =
     if (problem.status === 409 && problem.current) {
       state({ kind: 'edited' });
       dispatch(loaded({ record: problem.current, author: problem.author ?? '' }));
-      await dispatch(send(axisId));
+      await dispatch(send(memberId));
     } else if (problem.status >= 500) {
       state({ kind: 'kept here', because: problem.title });
-      setTimeout(() => void dispatch(saveAxis(axisId)), retryTime);
+      setTimeout(() => void dispatch(saveAxis(memberId)), retryTime);
     } else state({ kind: 'refused', problem });
   };
 

@@ -117,7 +117,7 @@ type SpindleDraft = Draft & { readonly document: SpindleDocument };
 function WithSpindle({ children }: { readonly children: ReactNode }) {
   const draft = useAppSelector((state) => state.drafts.a) as SpindleDraft;
   const value = useMemo(
-    () => ({ axisId: 'a', draft, document: draft.document, computation: spindleComputation(draft.document) }),
+    () => ({ memberId: 'a', draft, document: draft.document, computation: spindleComputation(draft.document) }),
     [draft],
   );
   return <MemberContext value={value}>{children}</MemberContext>;
@@ -127,7 +127,7 @@ function WithAxis({ children }: { readonly children: ReactNode }) {
   const draft = useAppSelector((state) => state.drafts.a) as AxisDraft;
   const lengths = useAppSelector((state) => state.preferences.lengths);
   const value = useMemo(
-    () => ({ axisId: 'a', draft, document: draft.document, computation: axisComputation(draft.document, lengths) }),
+    () => ({ memberId: 'a', draft, document: draft.document, computation: axisComputation(draft.document, lengths) }),
     [draft, lengths],
   );
   return <MemberContext value={value}>{children}</MemberContext>;

@@ -136,7 +136,7 @@ describe('a panel that fails', () => {
     expect(screen.getByText('beside it')).toBeTruthy();
     isBroken = false;
     act(() => {
-      store.dispatch({ type: 'drafts/edited', payload: { axisId: 'a', path: ['name'], value: 'B', at: 0 } });
+      store.dispatch({ type: 'drafts/edited', payload: { memberId: 'a', path: ['name'], value: 'B', at: 0 } });
     });
     expect(screen.getByText('as before')).toBeTruthy();
     quiet.mockRestore();

@@ -20,10 +20,10 @@ import { useAppDispatch } from '../store/store.ts';
 
 /** Both values of every field that two people edited at once; one of them is chosen for each. Nothing is dropped unseen. */
 export function ConflictDialog(props: {
-  readonly axisId: string;
+  readonly memberId: string;
   readonly conflict: Extract<DraftState, { kind: 'conflict' }>;
 }) {
-  const { axisId, conflict } = props;
+  const { memberId, conflict } = props;
   const { conflicts, author } = conflict;
   const [mine, setMine] = useState<ReadonlySet<string>>(new Set(conflicts.map(({ path }) => pointerOf(path))));
   const dispatch = useAppDispatch();
@@ -81,7 +81,7 @@ export function ConflictDialog(props: {
         </Table>
       </DialogContent>
       <DialogActions>
-        <Button variant="contained" onClick={() => dispatch(resolved({ axisId, mine: [...mine] }))}>
+        <Button variant="contained" onClick={() => dispatch(resolved({ memberId, mine: [...mine] }))}>
           Go on with these
         </Button>
       </DialogActions>

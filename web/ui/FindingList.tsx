@@ -1,11 +1,11 @@
 import { mdiAlertOctagonOutline, mdiAlertOutline, mdiInformationOutline } from '@mdi/js';
 import type { Finding, Severity } from '@kavrid/core/findings';
-import { Typography } from '@mui/material';
+import { styled, Typography } from '@mui/material';
 import { memo } from 'react';
 import { Link } from 'react-router';
 import { addressOf, type Place } from './place.ts';
 import { Icon } from './Icon.tsx';
-import { sheetOf } from './sheetOf.tsx';
+import { sxOnce } from './sxOnce.ts';
 
 export const severityLook: Readonly<
   Record<Severity, { readonly icon: string; readonly colour: string; readonly word: string }>
@@ -35,22 +35,19 @@ export function FindingList(props: {
   if (findings.length === 0)
     return <Typography color="text.secondary">Nothing is wrong with the numbers given so far.</Typography>;
   return (
-    <>
-      {sheet}
-      <ul className="findings">
-        {findings.map(({ id, path, severity, message, remedy }) => {
-          const place = placeOf(path);
-          return (
-            <FindingItem
-              key={`${id} ${path}`}
-              {...{ severity, message, remedy }}
-              place={place.words}
-              to={addressOf(place, path)}
-            />
-          );
-        })}
-      </ul>
-    </>
+    <Findings aria-label="Findings">
+      {findings.map(({ id, path, severity, message, remedy }) => {
+        const place = placeOf(path);
+        return (
+          <FindingItem
+            key={`${id} ${path}`}
+            {...{ severity, message, remedy }}
+            place={place.words}
+            to={addressOf(place, path)}
+          />
+        );
+      })}
+    </Findings>
   );
 }
 
@@ -78,23 +75,25 @@ const SeverityIcon = memo(function SeverityIcon({ severity }: { readonly severit
   return <Icon path={look.icon} sx={{ color: look.colour }} titleAccess={look.word} />;
 });
 
-const sheet = sheetOf('findings', {
-  m: 0,
-  p: 0,
-  listStyle: 'none',
-  display: 'grid',
-  gap: 0.75,
-  '& li': {
+const Findings = styled('ul')(
+  sxOnce({
+    m: 0,
+    p: 0,
+    listStyle: 'none',
     display: 'grid',
-    gridTemplateColumns: '22px 1fr',
-    borderLeft: 3,
-    pl: 0.75,
-    fontSize: '0.8rem',
-    lineHeight: 1.43,
-  },
-  '& .stop': { borderColor: severityLook.stop.colour },
-  '& .warn': { borderColor: severityLook.warn.colour },
-  '& .note': { borderColor: severityLook.note.colour },
-  '& .remedy': { color: 'text.secondary' },
-  '& a': { color: 'primary.main' },
-});
+    gap: 0.75,
+    '& li': {
+      display: 'grid',
+      gridTemplateColumns: '22px 1fr',
+      borderLeft: 3,
+      pl: 0.75,
+      fontSize: '0.8rem',
+      lineHeight: 1.43,
+    },
+    '& .stop': { borderColor: severityLook.stop.colour },
+    '& .warn': { borderColor: severityLook.warn.colour },
+    '& .note': { borderColor: severityLook.note.colour },
+    '& .remedy': { color: 'text.secondary' },
+    '& a': { color: 'primary.main' },
+  }),
+);

@@ -1,19 +1,22 @@
+import { styled } from '@mui/material';
 import type { CSSProperties, ReactNode } from 'react';
 import { ErrorBoundary } from './ErrorBoundary.tsx';
-import { sheetOf } from './sheetOf.tsx';
+import { sxOnce } from './sxOnce.ts';
 
-const sheet = sheetOf('panel', {
-  p: 1.25,
-  minWidth: 0,
-  bgcolor: 'background.paper',
-  border: 1,
-  borderColor: 'divider',
-  borderRadius: 1,
-  // What changes in it is laid out and painted without the rest of the page.
-  contain: 'content',
-  '& > header': { display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1, mb: 0.75 },
-  '& > header > h2': { m: 0, fontSize: '1rem', fontWeight: 600, lineHeight: 1.6 },
-});
+const Sheet = styled('section')(
+  sxOnce({
+    p: 1.25,
+    minWidth: 0,
+    bgcolor: 'background.paper',
+    border: 1,
+    borderColor: 'divider',
+    borderRadius: 1,
+    // What changes in it is laid out and painted without the rest of the page.
+    contain: 'content',
+    '& > header': { display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1, mb: 0.75 },
+    '& > header > h2': { m: 0, fontSize: '1rem', fontWeight: 600, lineHeight: 1.6 },
+  }),
+);
 
 /** A titled sheet of paper. */
 export function Panel(props: {
@@ -22,23 +25,15 @@ export function Panel(props: {
   readonly children: ReactNode;
   readonly style?: CSSProperties;
 }) {
+  // What is scrolled must be reachable by the keyboard.
   return (
-    <>
-      {sheet}
-      {/* What is scrolled must be reachable by the keyboard. */}
-      <section
-        className="panel"
-        aria-label={props.title}
-        style={props.style}
-        tabIndex={props.style?.overflow === 'auto' ? 0 : undefined}
-      >
-        <header>
-          <h2>{props.title}</h2>
-          {props.aside}
-        </header>
-        <ErrorBoundary what={`“${props.title}”`}>{props.children}</ErrorBoundary>
-      </section>
-    </>
+    <Sheet aria-label={props.title} style={props.style} tabIndex={props.style?.overflow === 'auto' ? 0 : undefined}>
+      <header>
+        <h2>{props.title}</h2>
+        {props.aside}
+      </header>
+      <ErrorBoundary what={`“${props.title}”`}>{props.children}</ErrorBoundary>
+    </Sheet>
   );
 }
 

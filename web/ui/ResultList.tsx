@@ -1,8 +1,8 @@
 import type { Working } from '@kavrid/core/sheet';
-import { Box, Popover, Typography } from '@mui/material';
+import { Box, Popover, styled, Typography } from '@mui/material';
 import { memo, useState } from 'react';
 import { numberFace } from './theme.ts';
-import { sheetOf } from './sheetOf.tsx';
+import { sxOnce } from './sxOnce.ts';
 import { useSteady } from './useSteady.ts';
 
 /** A result as it is read. */
@@ -31,7 +31,6 @@ export function ResultList(props: {
   const reasons = new Set(groups.flatMap(({ rows }) => rows.flatMap(({ because }) => because ?? [])));
   return (
     <>
-      {sheet}
       {reasons.size > 0 && (
         <Box sx={{ borderLeft: 3, borderColor: 'warning.main', pl: 0.75, mb: 0.75 }}>
           <Typography variant="body2">Missing inputs:</Typography>
@@ -45,12 +44,12 @@ export function ResultList(props: {
       {groups.map(
         ({ title, rows }) =>
           rows.length > 0 && (
-            <div key={title} className="results">
+            <Group key={title}>
               <h3>{title}</h3>
               {rows.map((row) => (
                 <ResultRow key={row.symbol} {...row} open={choose} />
               ))}
-            </div>
+            </Group>
           ),
       )}
       {open && (
@@ -100,39 +99,41 @@ function WorkingCard({ working }: { readonly working: Working }) {
   );
 }
 
-const sheet = sheetOf('results', {
-  mb: 0.5,
-  '& h3': {
-    m: 0,
-    fontSize: '0.86rem',
-    fontWeight: 600,
-    lineHeight: 1.5,
-    color: 'text.secondary',
-    borderBottom: 1,
-    borderColor: 'divider',
-  },
-  '& button': {
-    all: 'unset',
-    boxSizing: 'border-box',
-    cursor: 'pointer',
-    display: 'grid',
-    gridTemplateColumns: 'minmax(0, 1fr) auto 74px',
-    columnGap: 0.75,
-    width: '100%',
-    alignItems: 'baseline',
-    fontSize: 12.5,
-    lineHeight: 1.42,
-    '&:hover': { bgcolor: 'action.hover' },
-    '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main', outlineOffset: 1 },
-  },
-  '& .value, & .unknown': { textAlign: 'right' },
-  '& .value': { fontFamily: numberFace },
-  '& .unknown, & .unit': { color: 'text.secondary' },
-  '& .words': { gridTemplateColumns: 'max-content minmax(0, 1fr)' },
-  '& .words .unit': { display: 'none' },
-  '& .words .value': { fontFamily: 'inherit' },
-  '& .leading .value': { color: 'primary.main', fontWeight: 600 },
-});
+const Group = styled('div')(
+  sxOnce({
+    mb: 0.5,
+    '& h3': {
+      m: 0,
+      fontSize: '0.86rem',
+      fontWeight: 600,
+      lineHeight: 1.5,
+      color: 'text.secondary',
+      borderBottom: 1,
+      borderColor: 'divider',
+    },
+    '& button': {
+      all: 'unset',
+      boxSizing: 'border-box',
+      cursor: 'pointer',
+      display: 'grid',
+      gridTemplateColumns: 'minmax(0, 1fr) auto 74px',
+      columnGap: 0.75,
+      width: '100%',
+      alignItems: 'baseline',
+      fontSize: 12.5,
+      lineHeight: 1.42,
+      '&:hover': { bgcolor: 'action.hover' },
+      '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main', outlineOffset: 1 },
+    },
+    '& .value, & .unknown': { textAlign: 'right' },
+    '& .value': { fontFamily: numberFace },
+    '& .unknown, & .unit': { color: 'text.secondary' },
+    '& .words': { gridTemplateColumns: 'max-content minmax(0, 1fr)' },
+    '& .words .unit': { display: 'none' },
+    '& .words .value': { fontFamily: 'inherit' },
+    '& .leading .value': { color: 'primary.main', fontWeight: 600 },
+  }),
+);
 
 /**
  * Drawn anew only when what it shows has changed; plain elements, styled once, because an edit may touch

@@ -1,11 +1,11 @@
 import { mdiRedo, mdiUndo } from '@mdi/js';
-import { Button, IconButton, Tooltip } from '@mui/material';
+import { Button, IconButton, styled, Tooltip } from '@mui/material';
 import { Suspense, lazy, memo, useEffect } from 'react';
 import { redone, undone, type DraftState } from '../store/drafts.ts';
 import { saveAxis } from '../store/saving.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Icon } from './Icon.tsx';
-import { sheetOf } from './sheetOf.tsx';
+import { sxOnce } from './sxOnce.ts';
 import { useSteady } from './useSteady.ts';
 
 /** Seldom wanted. */
@@ -32,8 +32,8 @@ function wordsFor(state: DraftState, version: number): string {
 }
 
 /** How the axis on screen stands to what is saved; undo and redo (Ctrl+Z, Ctrl+Y), saving at once (Ctrl+S). */
-export function StateLine({ axisId }: { readonly axisId: string }) {
-  const draft = useAppSelector((state) => state.drafts[axisId]);
+export function StateLine({ memberId }: { readonly memberId: string }) {
+  const draft = useAppSelector((state) => state.drafts[memberId]);
   const keepingFailed = useAppSelector((state) => state.live.keepingFailed);
   const dispatch = useAppDispatch();
   useEffect(() => {
@@ -42,56 +42,57 @@ export function StateLine({ axisId }: { readonly axisId: string }) {
       // A dialog has its own fields, whose undo is the browser's.
       if (event.target instanceof Element && event.target.closest('[role=dialog]')) return;
       const key = event.key.toLowerCase();
-      if (key === 's') void dispatch(saveAxis(axisId));
-      else if (key === 'z' && !event.shiftKey) dispatch(undone(axisId));
-      else if (key === 'y' || key === 'z') dispatch(redone(axisId));
+      if (key === 's') void dispatch(saveAxis(memberId));
+      else if (key === 'z' && !event.shiftKey) dispatch(undone(memberId));
+      else if (key === 'y' || key === 'z') dispatch(redone(memberId));
       else return;
       event.preventDefault();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [axisId, dispatch]);
-  const undo = useSteady(() => dispatch(undone(axisId)));
-  const redo = useSteady(() => dispatch(redone(axisId)));
+  }, [memberId, dispatch]);
+  const undo = useSteady(() => dispatch(undone(memberId)));
+  const redo = useSteady(() => dispatch(redone(memberId)));
   if (!draft) return null;
   const { state, past, future } = draft;
   const [last, next] = [past.at(-1), future[0]];
   const isHereOnly = state.kind === 'kept here' || state.kind === 'refused' || state.kind === 'conflict';
   const words = wordsFor(state, draft.version);
   return (
-    <div className="standing">
-      {sheet}
+    <Standing>
       <p role="status" className={isHereOnly ? 'here-only' : undefined} title={isHereOnly ? words : undefined}>
         {words}
         {keepingFailed && state.kind !== 'saved' ? ` This browser keeps no drafts: ${keepingFailed}` : ''}
       </p>
-      {state.kind === 'refused' && <Button onClick={() => void dispatch(saveAxis(axisId))}>Save</Button>}
+      {state.kind === 'refused' && <Button onClick={() => void dispatch(saveAxis(memberId))}>Save</Button>}
       <StepButton name="Undo" step={last?.label} keys="Ctrl+Z" path={mdiUndo} act={undo} />
       <StepButton name="Redo" step={next?.label} keys="Ctrl+Y" path={mdiRedo} act={redo} />
       {state.kind === 'conflict' && (
         <Suspense>
-          <ConflictDialog axisId={axisId} conflict={state} />
+          <ConflictDialog memberId={memberId} conflict={state} />
         </Suspense>
       )}
-    </div>
+    </Standing>
   );
 }
 
-const sheet = sheetOf('standing', {
-  display: 'flex',
-  alignItems: 'center',
-  gap: 0.5,
-  '& p': {
-    m: 0,
-    maxWidth: 330,
-    fontSize: '0.8rem',
-    color: 'text.secondary',
-    overflow: 'hidden',
-    textOverflow: 'ellipsis',
-    whiteSpace: 'nowrap',
-  },
-  '& .here-only': { color: 'warning.main' },
-});
+const Standing = styled('div')(
+  sxOnce({
+    display: 'flex',
+    alignItems: 'center',
+    gap: 0.5,
+    '& p': {
+      m: 0,
+      maxWidth: 330,
+      fontSize: '0.8rem',
+      color: 'text.secondary',
+      overflow: 'hidden',
+      textOverflow: 'ellipsis',
+      whiteSpace: 'nowrap',
+    },
+    '& .here-only': { color: 'warning.main' },
+  }),
+);
 
 /** Drawn anew only when there is another step to name. */
 const StepButton = memo(function StepButton(props: {

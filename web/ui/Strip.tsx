@@ -1,9 +1,9 @@
 import type { Severity } from '@kavrid/core/findings';
-import { Typography } from '@mui/material';
+import { styled, Typography } from '@mui/material';
 import type { ReactNode } from 'react';
 import { numberFace } from './theme.ts';
 import { severityLook } from './FindingList.tsx';
-import { sheetOf } from './sheetOf.tsx';
+import { sxOnce } from './sxOnce.ts';
 
 /** A shaft that runs through its stations. */
 export function Strip(props: {
@@ -13,8 +13,7 @@ export function Strip(props: {
 }) {
   const { stations, error, children } = props;
   return (
-    <section className="chain" aria-label="Chain">
-      {sheet}
+    <Chain aria-label="Chain">
       <div className="strip" style={{ minWidth: stations * 132 }}>
         <div aria-hidden className="shaft" />
         {children}
@@ -24,7 +23,7 @@ export function Strip(props: {
           {error}
         </Typography>
       )}
-    </section>
+    </Chain>
   );
 }
 
@@ -84,65 +83,67 @@ export function StripHead(props: {
   );
 }
 
-const sheet = sheetOf('chain', {
-  overflowX: 'auto',
-  bgcolor: 'background.paper',
-  border: 1,
-  borderColor: 'divider',
-  borderRadius: 1,
-  '& .strip': { display: 'flex', position: 'relative' },
-  '& .shaft': { position: 'absolute', left: 0, right: 0, top: 67, height: 6, bgcolor: 'divider' },
-  '& .station': {
-    flex: 1,
-    minWidth: 132,
-    textAlign: 'center',
-    position: 'relative',
-    pb: 1,
-    contain: 'content',
-    borderTop: 3,
-    borderColor: 'transparent',
-  },
-  '& .station.chosen': { bgcolor: 'action.selected', borderColor: 'primary.main' },
-  '& .station button': {
-    display: 'block',
-    width: '100%',
-    pt: 0.5,
-    px: 0,
-    pb: 0,
-    border: 0,
-    bgcolor: 'transparent',
-    font: 'inherit',
-    cursor: 'pointer',
-    '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main', outlineOffset: -2 },
-  },
-  '& .name': {
-    display: 'flex',
-    justifyContent: 'center',
-    alignItems: 'center',
-    gap: 0.5,
-    height: 22,
-    fontSize: '0.86rem',
-    fontWeight: 600,
-    color: 'text.primary',
-  },
-  '& .dot': { width: 10, height: 10, borderRadius: '50%' },
-  '& .dot.stop': { bgcolor: severityLook.stop.colour },
-  '& .dot.warn': { bgcolor: severityLook.warn.colour },
-  '& .dot.note': { bgcolor: severityLook.note.colour },
-  '& input': {
-    width: 118,
-    p: '3px 2px',
-    fontFamily: numberFace,
-    fontSize: 13,
-    textAlign: 'center',
-    color: 'text.primary',
-    bgcolor: 'background.default',
+const Chain = styled('section')(
+  sxOnce({
+    overflowX: 'auto',
+    bgcolor: 'background.paper',
     border: 1,
     borderColor: 'divider',
-    '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
-  },
-  '& input.source': { borderColor: 'primary.main', fontWeight: 600 },
-  '& input.wrong': { borderColor: 'error.main' },
-  '& .chosen .unit.unit': { color: 'text.primary' },
-  '& .unit': { fontSize: '0.8rem', lineHeight: 1.43, color: 'text.secondary' },
-});
+    borderRadius: 1,
+    '& .strip': { display: 'flex', position: 'relative' },
+    '& .shaft': { position: 'absolute', left: 0, right: 0, top: 67, height: 6, bgcolor: 'divider' },
+    '& .station': {
+      flex: 1,
+      minWidth: 132,
+      textAlign: 'center',
+      position: 'relative',
+      pb: 1,
+      contain: 'content',
+      borderTop: 3,
+      borderColor: 'transparent',
+    },
+    '& .station.chosen': { bgcolor: 'action.selected', borderColor: 'primary.main' },
+    '& .station button': {
+      display: 'block',
+      width: '100%',
+      pt: 0.5,
+      px: 0,
+      pb: 0,
+      border: 0,
+      bgcolor: 'transparent',
+      font: 'inherit',
+      cursor: 'pointer',
+      '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main', outlineOffset: -2 },
+    },
+    '& .name': {
+      display: 'flex',
+      justifyContent: 'center',
+      alignItems: 'center',
+      gap: 0.5,
+      height: 22,
+      fontSize: '0.86rem',
+      fontWeight: 600,
+      color: 'text.primary',
+    },
+    '& .dot': { width: 10, height: 10, borderRadius: '50%' },
+    '& .dot.stop': { bgcolor: severityLook.stop.colour },
+    '& .dot.warn': { bgcolor: severityLook.warn.colour },
+    '& .dot.note': { bgcolor: severityLook.note.colour },
+    '& input': {
+      width: 118,
+      p: '3px 2px',
+      fontFamily: numberFace,
+      fontSize: 13,
+      textAlign: 'center',
+      color: 'text.primary',
+      bgcolor: 'background.default',
+      border: 1,
+      borderColor: 'divider',
+      '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+    },
+    '& input.source': { borderColor: 'primary.main', fontWeight: 600 },
+    '& input.wrong': { borderColor: 'error.main' },
+    '& .chosen .unit.unit': { color: 'text.primary' },
+    '& .unit': { fontSize: '0.8rem', lineHeight: 1.43, color: 'text.secondary' },
+  }),
+);

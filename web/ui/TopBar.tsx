@@ -22,9 +22,9 @@ import { StateLine } from './StateLine.tsx';
 
 /** Where one is, how it stands with saving, and the stop that is always there. */
 export function TopBar() {
-  const { machineId, axisId } = useParams();
+  const { machineId, memberId } = useParams();
   const { mode, lengths } = useAppSelector((state) => state.preferences);
-  const axisName = useAppSelector((state) => (axisId ? state.drafts[axisId]?.document.name : undefined));
+  const axisName = useAppSelector((state) => (memberId ? state.drafts[memberId]?.document.name : undefined));
   const { currentData } = useMachineQuery(machineId ?? '', { skip: !machineId });
   const machine = machineId ? currentData : undefined;
   const dispatch = useAppDispatch();
@@ -64,7 +64,7 @@ export function TopBar() {
               </Link>
             </>
           )}
-          {axisId && axisName && (
+          {memberId && axisName && (
             <>
               <span aria-hidden>/</span>
               <Box component="span" sx={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis' }}>
@@ -73,8 +73,8 @@ export function TopBar() {
             </>
           )}
         </Box>
-        {axisId && <StateLine axisId={axisId} />}
-        {!axisId && (
+        {memberId && <StateLine memberId={memberId} />}
+        {!memberId && (
           <>
             <Link component={RouterLink} to="/machines" color="inherit" underline="hover">
               Machines
@@ -109,7 +109,7 @@ export function TopBar() {
             <Icon path={mdiThemeLightDark} />
           </IconButton>
         </Tooltip>
-        {axisId && (
+        {memberId && (
           <Button
             variant="contained"
             color="error"

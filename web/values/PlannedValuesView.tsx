@@ -2,7 +2,7 @@ import { predictedHoming, type DriveEntry } from '@kavrid/contract';
 import { homingMethodFacts } from '@kavrid/core/homing';
 import { formatNumber, toNumber } from '@kavrid/core/quantity';
 import { all, map, valueOf, type Outcome } from '@kavrid/core/sheet';
-import { Alert, Box, Button, Link, Typography } from '@mui/material';
+import { Alert, Box, Button, Link, styled, Typography } from '@mui/material';
 import { skipToken } from '@reduxjs/toolkit/query';
 import type { ReactNode } from 'react';
 import { Link as RouterLink } from 'react-router';
@@ -17,7 +17,7 @@ import { FindingList } from '../ui/FindingList.tsx';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { NumberInput } from '../ui/NumberInput.tsx';
-import { sheetOf } from '../ui/sheetOf.tsx';
+import { sxOnce } from '../ui/sxOnce.ts';
 import { useShownUnits } from '../ui/units.ts';
 import { plannedGroups, type PlannedRow } from './plannedRows.ts';
 
@@ -37,8 +37,7 @@ export function PlannedValuesView() {
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1fr) 330px', alignItems: 'start' }}>
       <Panel title="Planned drive values" style={windowHigh}>
-        {sheet}
-        <table className="planned" aria-label="Planned drive values">
+        <Planned aria-label="Planned drive values">
           <thead>
             <tr>
               <th>Value</th>
@@ -52,7 +51,7 @@ export function PlannedValuesView() {
               <GroupRows key={title} title={title} rows={rows} list={list} />
             ))}
           </tbody>
-        </table>
+        </Planned>
         <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
           What is empty is not printed, written or judged. Gear, pulse form, levels and signal scaling follow from the{' '}
           <Link component={RouterLink} to="../chain" relative="path">
@@ -293,19 +292,21 @@ function HomingTime() {
   );
 }
 
-const sheet = sheetOf('planned', {
-  width: '100%',
-  tableLayout: 'fixed',
-  borderCollapse: 'collapse',
-  fontSize: 13,
-  '& th': { textAlign: 'left', fontWeight: 400, py: 0.25, pr: 1, whiteSpace: 'nowrap' },
-  '& thead th': { color: 'text.secondary', borderBottom: 1, borderColor: 'divider' },
-  '& .group th': { fontWeight: 600, color: 'text.secondary', pt: 1 },
-  '& td': { py: 0.25, pr: 1, verticalAlign: 'middle' },
-  '& thead th:first-of-type': { width: 205 },
-  '& thead th:nth-of-type(2)': { width: 195 },
-  '& thead th:nth-of-type(3)': { width: 165 },
-  '& td input, & td .MuiSelect-select': { fontSize: 13, py: 0 },
-  '& td .MuiInputBase-root': { fontSize: 13 },
-  '& td.code': { color: 'text.secondary', fontSize: 12.5 },
-});
+const Planned = styled('table')(
+  sxOnce({
+    width: '100%',
+    tableLayout: 'fixed',
+    borderCollapse: 'collapse',
+    fontSize: 13,
+    '& th': { textAlign: 'left', fontWeight: 400, py: 0.25, pr: 1, whiteSpace: 'nowrap' },
+    '& thead th': { color: 'text.secondary', borderBottom: 1, borderColor: 'divider' },
+    '& .group th': { fontWeight: 600, color: 'text.secondary', pt: 1 },
+    '& td': { py: 0.25, pr: 1, verticalAlign: 'middle' },
+    '& thead th:first-of-type': { width: 205 },
+    '& thead th:nth-of-type(2)': { width: 195 },
+    '& thead th:nth-of-type(3)': { width: 165 },
+    '& td input, & td .MuiSelect-select': { fontSize: 13, py: 0 },
+    '& td .MuiInputBase-root': { fontSize: 13 },
+    '& td.code': { color: 'text.secondary', fontSize: 12.5 },
+  }),
+);

@@ -56,14 +56,14 @@ describe('planned drive values', () => {
     expect(screen.getByText(/^Homing: at most/)).toBeTruthy();
   });
 
-  it('nothing is planned that nobody chose, and a drive that is told a speed has no position loop', () => {
+  it('nothing is planned that nobody chose, and a drive that is bySpeed a speed has no position loop', () => {
     const fresh = newAxis('New', 'linear');
     expect(plannedStanding(fresh)).toBe('open');
     expect(plannedStanding(demoAxis)).toBe('planned');
     expect(plannedStanding({ ...demoAxis, settings: { ...demoAxis.settings, torqueLimit: null } })).toBe('1 empty');
-    const told = demoAxes.find(({ command }) => command.kind === 'analog' && command.meaning === 'speed');
-    if (!told) throw new Error('the demo has no axis commanded by a speed');
-    const roles = plannedGroups(told).flatMap(({ rows }) => rows.map((each) => each.role));
+    const bySpeed = demoAxes.find(({ command }) => command.kind === 'analog' && command.meaning === 'speed');
+    if (!bySpeed) throw new Error('the demo has no axis commanded by a speed');
+    const roles = plannedGroups(bySpeed).flatMap(({ rows }) => rows.map((each) => each.role));
     expect(roles).toContain('speedBandwidth');
     expect(roles).not.toContain('positionGain');
     expect(roles).not.toContain('followingErrorWindow');

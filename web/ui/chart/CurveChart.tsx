@@ -88,10 +88,10 @@ const PrintedCurves = ({ curves, plot }: { readonly curves: readonly Curve[]; re
 const printing = '(print)';
 const useIsPrinted = () =>
   useSyncExternalStore(
-    (told) => {
+    (changed) => {
       const media = matchMedia(printing);
-      media.addEventListener('change', told);
-      return () => media.removeEventListener('change', told);
+      media.addEventListener('change', changed);
+      return () => media.removeEventListener('change', changed);
     },
     () => matchMedia(printing).matches,
   );
@@ -108,7 +108,7 @@ const Frame = memo(
     const tick = { fontSize: 11, fontFamily: numberFace, fill: palette.text.secondary };
     const text = { fontSize: 11, fill: palette.text.secondary };
     const format = (value: number) => formatNumber(value, 4);
-    const told = useCallback(
+    const placed = useCallback(
       (plot: Plot) => {
         setWide(plot.width);
         onPlot(plot);
@@ -166,7 +166,7 @@ const Frame = memo(
               }}
             />
           ))}
-          <Measure xRange={xRange} yRange={yRange} onPlot={told} />
+          <Measure xRange={xRange} yRange={yRange} onPlot={placed} />
           {children}
         </LineChart>
       </ResponsiveContainer>

@@ -20,7 +20,7 @@ export interface SpindleReading {
 }
 
 /** Reads a spindle into the computation. An empty field is unknown; a field that cannot be read is unknown and a problem. */
-export function readSpindle(spindle: SpindleDocument): SpindleReading {
+export function spindleInputOf(spindle: SpindleDocument): SpindleReading {
   const { problems, text, number } = fieldReader('mm');
   const { motor, drive, supply, settings, belt, tool, wanted, resistor, interlocks, tachometer } = spindle;
   const connection = (which: 'star' | 'delta') => {

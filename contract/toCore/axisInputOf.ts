@@ -27,7 +27,7 @@ export const axisUnitOf = (axis: Pick<AxisDocument, 'motion'>): AxisUnit => {
 };
 
 /** Reads a document into the computation. An empty field is unknown; a field that cannot be read is unknown and a problem. */
-export function readAxis(axis: AxisDocument): AxisReading {
+export function axisInputOf(axis: AxisDocument): AxisReading {
   const axisUnit = axisUnitOf(axis);
   const { problems, text, number } = fieldReader(axisUnit);
   const { motor, drive, controller, gear, load, wanted, command, motion } = axis;

@@ -12,7 +12,7 @@ module.exports = {
   ],
   options: {
     includeOnly: '^(core|contract|bench|server|web)/',
-    exclude: '(\\.test\\.tsx?$|/test/|/dist/|node_modules|\\.types)',
+    exclude: '(\\.test\\.tsx?$|/test/|/dist[./]|node_modules|\\.types)',
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.base.json' },
   },

@@ -23,7 +23,9 @@ export {
   type RevisionInFile,
 } from './file/machineFile.ts';
 export { readMachineFile } from './file/readMachineFile.ts';
-export { commandFormOf, commandFrom } from './library/commandFrom.ts';
+export { commandFormOf, commandFrom, newCommand } from './commands/commandFaces.ts';
+export { newLoop } from './commands/analog.ts';
+export { formOf, isPulseCommand } from './commands/pulses.ts';
 export { controllerKinds } from './library/controllerEntry.ts';
 export { clearingWays, commandForms, type DriveEntry } from './library/driveEntry.ts';
 export { accessKinds } from './library/endValue.ts';
@@ -54,7 +56,7 @@ export {
   type SpindleLive,
 } from './live.ts';
 export { axesAmong, isAxis, type MemberDocument, memberSchema, spindlesAmong } from './member.ts';
-export { newAxis, newCommand, newController, newLoop, newMotor } from './newAxis.ts';
+export { newAxis, newController, newMotor } from './newAxis.ts';
 export { newSpindle, newSpindleCommand } from './newSpindle.ts';
 export { machineFileJsonSchema, openApi } from './openApi.ts';
 export { hostSchema } from './parts.ts';
@@ -88,8 +90,8 @@ export type { FieldProblem } from './toCore/fieldReader.ts';
 export { axisScale, type KeptProfile, memberPlan } from './toCore/memberPlan.ts';
 export { plannedValues } from './toCore/plannedValues.ts';
 export { predictedHoming } from './toCore/predictedHoming.ts';
-export { axisUnitOf, formOf, isPulseCommand, axisInputOf } from './toCore/axisInputOf.ts';
-export { signalRuleOf, valueRuleOf } from './toCore/readCommand.ts';
+export { axisUnitOf, axisInputOf } from './toCore/axisInputOf.ts';
+export { signalRuleOf, valueRuleOf } from './commands/scaled.ts';
 export { spindleInputOf } from './toCore/spindleInputOf.ts';
 export { resultChanges } from './toCore/resultChanges.ts';
 export { hostLoopOf, servoDefinition } from './toCore/servoDefinition.ts';

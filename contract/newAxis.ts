@@ -1,5 +1,5 @@
-import type { CommandDocument } from './commandDocument.ts';
 import type { AxisDocument, CableDocument, ControllerDocument, DriveDocument, MotorDocument } from './documents.ts';
+import { newCommand } from './commands/commandFaces.ts';
 import { newStage } from './stageDocument.ts';
 
 /** A motor of a form with nothing on its plate yet. */
@@ -71,110 +71,6 @@ export const newCable = (name: string): CableDocument => ({
   commonReference: true,
   termination: null,
   pins: [],
-});
-
-/** A command of a kind; the line and the inversion that are there stay. */
-export function newCommand(kind: CommandDocument['kind'], before: Partial<CommandDocument>): CommandDocument {
-  const inverted = before.inverted ?? false;
-  const electrical = 'electrical' in before && before.electrical ? before.electrical : 'differential';
-  switch (kind) {
-    case 'stepDirection':
-    case 'clockwisePulses':
-    case 'quadrature':
-      return { kind, electrical, inverted };
-    case 'untimedPulses':
-      return {
-        kind,
-        electrical,
-        inverted,
-        form: 'stepDirection',
-        pulses: '',
-        rate: null,
-        repeatPeriod: null,
-        speedLimit: null,
-        acceleration: null,
-        smoothing: 0,
-      };
-    case 'analog':
-      return {
-        kind,
-        ...newScale(inverted, '0 V', '10 V'),
-        meaning: 'speed',
-        range: '±10 V',
-        gainForm: 'value at full signal',
-        controllerBits: null,
-        driveInput: 'converted',
-        driveBits: null,
-        deadband: 0,
-        filter: 0,
-        potentiometer: {
-          resistance: null,
-          deadEnd: 3,
-          referenceVoltage: 10,
-          referenceCurrent: null,
-          inputResistance: null,
-        },
-        loop: null,
-        outputs: [],
-      };
-    case 'pwm':
-      return {
-        kind,
-        ...newScale(inverted, '0', '100'),
-        meaning: 'speed',
-        carrier: null,
-        generatorBits: null,
-        generatorClock: null,
-        captureClock: null,
-        rawFullScale: '',
-        numeratorMax: '65535',
-        denominatorMax: '65535',
-        directions: 'one',
-        sharedWith: '',
-      };
-    case 'choice':
-      return {
-        kind,
-        inverted,
-        inputs: ['Input 1'],
-        storedMoves: null,
-        moves: [],
-        edges: [],
-        torqueInputs: [],
-        torqueLimits: [],
-        minimumInputDuration: 0.005,
-        startDelay: 0,
-        nothing: 'not known',
-        skew: 0.002,
-        homing: 'if not homed',
-        patternAtEnable: '0',
-      };
-  }
-}
-
-const newScale = (inverted: boolean, from: string, to: string) => ({
-  inverted,
-  from: { signal: from, value: '0' },
-  to: { signal: to, value: '' },
-  faultDetected: false,
-  standing: '',
-  switchedOn: false,
-  creep: null,
-  trimStep: null,
-  calibration: [],
-});
-
-/** A position loop in the controller, with nothing known of it yet. */
-export const newLoop = (): NonNullable<Extract<CommandDocument, { kind: 'analog' }>['loop']> => ({
-  gain: 20,
-  period: 0.001,
-  outputPulses: '',
-  outputRate: null,
-  inputRate: null,
-  feedbackInverted: false,
-  errorLimit: null,
-  reactionTime: 0.02,
-  deceleration: null,
 });
 
 /** A new axis: what has a sensible start is filled in, the rest waits for the plates. */

@@ -17,6 +17,7 @@ export const commandForms = [
   'choice inputs',
   'field bus',
 ] as const;
+export type CommandForm = (typeof commandForms)[number];
 export const clearingWays = ['when its cause is gone', 'by a reset', 'by a restart', 'by switching off'] as const;
 
 const word = line(40);

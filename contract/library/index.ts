@@ -8,5 +8,4 @@ export * from './libraryEntry.ts';
 export * from './libraryFile.ts';
 export * from './endValue.ts';
 export * from './newEntry.ts';
-export { commandFormOf, commandFrom } from './commandFrom.ts';
 export * from './entryProblems.ts';

@@ -3,11 +3,12 @@ import { planMove } from '@kavrid/core/motion';
 import type { rational } from '@kavrid/core/quantity';
 import { compare, exact, exactRatio, toNumber, toRational, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, type Outcome } from '@kavrid/core/sheet';
-import type { PulseForm, UntimedTrain } from '@kavrid/core/signal';
-import type { CommandDocument, PulseCommand } from '../commandDocument.ts';
+import type { UntimedTrain } from '@kavrid/core/signal';
+import type { CommandDocument } from '../commandDocument.ts';
 import type { AxisDocument } from '../documents.ts';
 import { fieldReader, type FieldProblem, type ReadNumber, type ReadText } from './fieldReader.ts';
-import { readCommand } from './readCommand.ts';
+import { readCommand } from '../commands/commandFaces.ts';
+import { formOf, isPulseCommand } from '../commands/pulses.ts';
 import { readStage } from './readStage.ts';
 
 export interface AxisReading {
@@ -155,12 +156,6 @@ function readTestMove({ distance, speed, acceleration, jerk }: AxisDocument['tes
     ([length, ...rest]) => planMove(length, { speed: rest[0], acceleration: rest[1], jerk: rest[2] || undefined }),
   );
 }
-
-export const isPulseCommand = (command: CommandDocument): command is PulseCommand => 'electrical' in command;
-
-/** What pulses look like on the wire: the kind of the command, or the form of an untimed train. */
-export const formOf = (command: PulseCommand): PulseForm =>
-  command.kind === 'untimedPulses' ? command.form : command.kind;
 
 const lineOf = (command: CommandDocument) => (isPulseCommand(command) ? command.electrical : 'singleEnded');
 

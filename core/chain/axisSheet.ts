@@ -14,11 +14,12 @@ import {
 import type { StageLoss } from '../motion/index.ts';
 import { rateByWidth } from '../signal/index.ts';
 import type { AxisInput } from './axisInput.ts';
-import type { AxisSheetKind, AxisValues } from './axisValues.ts';
+import type { AxisValues } from './axisValues.ts';
 import { followingErrorFormulas } from './sheet/followingError.ts';
 import { loadFormulas } from './sheet/load.ts';
 import { mechanicsFormulas } from './sheet/mechanics.ts';
 import type { ScaledCommand } from './commandInput.ts';
+import { sheetKindOf } from './commandKinds.ts';
 import { hostLoopFormulas } from './sheet/hostLoop.ts';
 import { scaledSignalFormulas } from './sheet/scaledSignal.ts';
 import { gearFormulas, scalingFormulas } from './sheet/scaling.ts';
@@ -53,19 +54,8 @@ export const axisSheets = {
   choice: sheetOf<AxisValues>(shared),
 } as const;
 
-const sheetKindOf = ({ command }: Pick<AxisInput, 'command'>): AxisSheetKind => {
-  switch (command.kind) {
-    case 'pulses':
-    case 'choice':
-      return command.kind;
-    case 'analog':
-    case 'pwm':
-      return 'scaled';
-  }
-};
-
 export const sheetFor = (input: Pick<AxisInput, 'command'>): SheetDefinition<AxisValues> =>
-  axisSheets[sheetKindOf(input)];
+  axisSheets[sheetKindOf(input.command)];
 
 const symbols = new Set(Object.values(axisSheets).flatMap(({ bySymbol }) => [...bySymbol.keys()]));
 
@@ -98,7 +88,7 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
   // Two motors share what is moved.
   const share = (load: Outcome<number>) => (pair ? map(load, (whole) => whole / 2) : load);
   const single = unknown('this axis has only one motor');
-  const sheet = sheetKindOf(input);
+  const sheet = sheetKindOf(input.command);
   return evaluate(
     axisSheets[sheet],
     {

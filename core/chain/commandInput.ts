@@ -71,16 +71,29 @@ export interface PulseWidthInput {
   readonly sharedWith: string;
 }
 
+/** Inputs that pick moves which the drive keeps. */
+export interface ChoiceCommand {
+  readonly kind: 'choice';
+  readonly choice: ChoiceInputs;
+  /** How many moves the drive keeps. */
+  readonly storedMoves: number | undefined;
+}
+
+export interface PulsesCommand {
+  readonly kind: 'pulses';
+}
+
+/** Every kind of command. */
+export interface CommandByKind {
+  readonly pulses: PulsesCommand;
+  readonly analog: ScaledCommand;
+  readonly pwm: ScaledCommand;
+  readonly choice: ChoiceCommand;
+}
+export type CommandKind = keyof CommandByKind;
+
 /** What an axis is told its moves by. */
-export type CommandInput =
-  | { readonly kind: 'pulses' }
-  | ScaledCommand
-  | {
-      readonly kind: 'choice';
-      readonly choice: ChoiceInputs;
-      /** How many moves the drive keeps. */
-      readonly storedMoves: number | undefined;
-    };
+export type CommandInput = CommandByKind[CommandKind];
 
 /** The words of a command’s signal and value, for labels and units. */
 export const signalUnitOf = (command: CommandInput): SignalUnit | '' => ('range' in command ? command.range.unit : '');

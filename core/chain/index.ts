@@ -23,5 +23,7 @@ export * from './gearForms.ts';
 export * from './gearChoices.ts';
 export * from './rawScale.ts';
 export * from './speedLimit.ts';
+export * from './station.ts';
 export * from './stations.ts';
+export { hasGear } from './commandKinds.ts';
 export * from './pushingForce.ts';

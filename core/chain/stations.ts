@@ -1,54 +1,22 @@
-import {
-  add as addExact,
-  divide,
-  exact,
-  exactRatio,
-  isZero,
-  multiply,
-  negate,
-  rationalFromNumber,
-  toNumber,
-  type Exact,
-} from '../quantity/index.ts';
+import { add as addExact, divide, exact, isZero, multiply, negate, toNumber, type Exact } from '../quantity/index.ts';
 import { all, known, map, type Evaluation, type Outcome } from '../sheet/index.ts';
 import type { AxisInput } from './axisInput.ts';
 import type { AxisValues } from './axisValues.ts';
-import { ratioOf, travelFactorsOf, turnsBack, type Stage } from './stages/stage.ts';
-
-/** One place on the way of a value from the controller to the load. */
-export interface Station {
-  readonly id: string;
-  readonly kind: 'controller' | 'drive' | 'motor' | 'stage' | 'load';
-  readonly stage?: Stage['kind'];
-  readonly leaves: string;
-  /** What leaves this station when the load moves one axis unit towards plus, without sign. */
-  readonly perLoadUnit: Outcome<Exact>;
-  /** What leaves it while the load is told nothing: the live zero of a scaled signal. Undefined: nothing. */
-  readonly atZero?: Outcome<Exact>;
-  /** +1: plus here is plus at the controller. The product of all inversions so far. */
-  readonly sign: 1 | -1;
-}
+import { carriedBy, commandEnds, type Carried } from './commandKinds.ts';
+import { ratioOf, travelFactorsOf, turnsBack } from './stages/stage.ts';
+import type { Station } from './station.ts';
 
 const flip = (when: boolean): 1 | -1 => (when ? -1 : 1);
 
-/** What a value is on its way through the chain of an axis: a way, a speed, or a torque. */
-type Carried = 'way' | 'speed' | 'torque';
-
-const carriedBy = (input: AxisInput): Carried => {
-  const { command } = input;
-  if (!('range' in command)) return 'way';
-  return command.meaning === 'position' ? 'way' : command.meaning;
-};
-
 /** The chain of an axis from the command to the load, with the value and the sense of turning at each station. */
 export function stationsOf(input: AxisInput, results: Evaluation<AxisValues>): readonly Station[] {
-  const carried = carriedBy(input);
+  const carried = carriedBy(input.command);
   const isLinear = input.motorForm === 'linear';
   const turns = map(all<[Exact, Exact]>(results.transmissionRatio, results.travelPerTurn), ([i, L]) => divide(i, L));
   const atLoad = loadUnit(input, carried);
   let after = motorShare(input, carried, turns);
   let sign: 1 | -1 = flip(input.commandInverted);
-  const [controller, drive] = commandEnds(input, results, after, sign);
+  const [controller, drive] = commandEnds({ input, results, motor: after, sign });
   sign = (sign * flip(input.plusIsClockwise)) as 1 | -1;
   const motorLeaves = {
     way: isLinear ? 'mm' : 'turns',
@@ -107,51 +75,6 @@ function motorShare(input: AxisInput, carried: Carried, turns: Outcome<Exact>): 
         : map(all<Exact[]>(...input.stages.map(ratioOf)) as Outcome<Exact[]>, (ratios) =>
             divide(exact(1), multiply(...ratios)),
           );
-  }
-}
-
-/** The controller and the drive, by what goes between them. */
-function commandEnds(
-  input: AxisInput,
-  results: Evaluation<AxisValues>,
-  motor: Outcome<Exact>,
-  sign: 1 | -1,
-): readonly [Station, Station] {
-  const { command, axisUnit } = input;
-  const controller = { id: 'controller', kind: 'controller', sign } as const;
-  const drive = { id: 'drive', kind: 'drive', sign } as const;
-  const counts = map(all<[Exact, Exact]>(motor, results.countsPerRevolution), ([turns, Q]) => multiply(turns, Q));
-  switch (command.kind) {
-    case 'pulses':
-      return [
-        { ...controller, leaves: 'pulses', perLoadUnit: results.stepsPerUnit },
-        { ...drive, leaves: 'counts', perLoadUnit: counts },
-      ];
-    case 'choice':
-      return [
-        { ...controller, leaves: axisUnit, perLoadUnit: known(exact(1)) },
-        { ...drive, leaves: 'counts', perLoadUnit: counts },
-      ];
-    case 'analog':
-    case 'pwm': {
-      const value = {
-        position: known(exact(1)),
-        speed: motor,
-        torque: map(all<[Exact, number]>(motor, input.ratedTorque), ([torque, rated]) =>
-          divide(multiply(torque, exact(100)), exactRatio(rationalFromNumber(rated))),
-        ),
-      }[command.meaning];
-      const leaves = { position: 'counts', speed: input.motorForm === 'linear' ? 'mm/s' : 'rpm', torque: '%' };
-      return [
-        {
-          ...controller,
-          leaves: command.range.unit,
-          perLoadUnit: map(all<[Exact, Exact]>(value, results.signalGain), ([each, gain]) => divide(each, gain)),
-          atZero: results.signalAtZero,
-        },
-        { ...drive, leaves: leaves[command.meaning], perLoadUnit: command.meaning === 'position' ? counts : value },
-      ];
-    }
   }
 }
 

@@ -25,40 +25,10 @@ const scaledController = (axisUnit: string) => [
   value('Error limit', 'errorLimit', axisUnit),
 ];
 
-const controllerEnd: Readonly<Record<ListKind, (axisUnit: string) => readonly EndValue[]>> = {
-  pulses: pulseController,
-  analog: scaledController,
-  pwm: scaledController,
-  choice: () => [value('Output skew', 'outputSkew', 'ms')],
-};
-
 const trainValues = [
   value('Pulses of a train', 'trainPulses', 'pulses'),
   value('Pulse rate of a train', 'trainRate', 'pulses/s'),
   value('Repeat period of the train', 'trainPeriod', 's'),
-];
-
-const brakeValues = [
-  value('Brake release delay', 'brakeReleaseDelay', 'ms'),
-  value('Brake engage delay', 'brakeEngageDelay', 'ms'),
-];
-
-/** What every controller has in one form or another, for one whose own list nobody has written down. */
-export const genericControllerValues = (axisUnit: string, kind: ListKind): readonly EndValue[] => [
-  ...controllerEnd[kind](axisUnit),
-  value('Highest speed', 'highestSpeed', `${axisUnit}/s`),
-  value('Acceleration', 'acceleration', `${axisUnit}/s²`),
-  value('Enable output active', 'enableActiveLevel'),
-  value('Alarm input', 'alarmContact'),
-  value('Limit inputs', 'limitContact'),
-  value('Backlash', 'backlash', axisUnit),
-  value('Minus soft limit', 'minusSoftLimit', axisUnit),
-  value('Plus soft limit', 'plusSoftLimit', axisUnit),
-  value('Homing search speed', 'homingSearchSpeed', `${axisUnit}/s`),
-  value('Homing creep speed', 'homingCreepSpeed', `${axisUnit}/s`),
-  value('Homing time-out', 'homingTimeOut', 's'),
-  ...brakeValues,
-  ...(kind === 'pulses' ? trainValues : []),
 ];
 
 const scaledDrive = [
@@ -77,28 +47,62 @@ const scaledDrive = [
   value('Encoder output', 'encoderOutputPulses', 'pulses'),
 ];
 
-const driveEnd: Readonly<Record<ListKind, readonly EndValue[]>> = {
-  pulses: [
-    value('Pulse form', 'pulseForm'),
-    value('Pulses active', 'pulseActiveLevel'),
-    value('Gear numerator', 'gearNumerator'),
-    value('Gear denominator', 'gearDenominator'),
-    value('Pulses per revolution', 'pulsesPerRevolution', 'pulses'),
-    value('Gear multiplier', 'gearMultiplier'),
-  ],
-  analog: scaledDrive,
-  pwm: scaledDrive,
-  choice: [
-    value('Minimum input duration', 'minimumInputDuration', 'ms'),
-    value('Start delay', 'startDelay', 'ms'),
-    value('Homing', 'homingAtEnable'),
-  ],
+/** What the two ends have of each kind of command. */
+const ends: Readonly<
+  Record<
+    ListKind,
+    { readonly controller: (axisUnit: string) => readonly EndValue[]; readonly drive: readonly EndValue[] }
+  >
+> = {
+  pulses: {
+    controller: (axisUnit) => [...pulseController(axisUnit), ...trainValues],
+    drive: [
+      value('Pulse form', 'pulseForm'),
+      value('Pulses active', 'pulseActiveLevel'),
+      value('Gear numerator', 'gearNumerator'),
+      value('Gear denominator', 'gearDenominator'),
+      value('Pulses per revolution', 'pulsesPerRevolution', 'pulses'),
+      value('Gear multiplier', 'gearMultiplier'),
+    ],
+  },
+  analog: { controller: scaledController, drive: scaledDrive },
+  pwm: { controller: scaledController, drive: scaledDrive },
+  choice: {
+    controller: () => [value('Output skew', 'outputSkew', 'ms')],
+    drive: [
+      value('Minimum input duration', 'minimumInputDuration', 'ms'),
+      value('Start delay', 'startDelay', 'ms'),
+      value('Homing', 'homingAtEnable'),
+    ],
+  },
 };
+
+const brakeValues = [
+  value('Brake release delay', 'brakeReleaseDelay', 'ms'),
+  value('Brake engage delay', 'brakeEngageDelay', 'ms'),
+];
+
+/** What every controller has in one form or another, for one whose own list nobody has written down. */
+export const genericControllerValues = (axisUnit: string, kind: ListKind): readonly EndValue[] => [
+  ...ends[kind].controller(axisUnit),
+  value('Highest speed', 'highestSpeed', `${axisUnit}/s`),
+  value('Acceleration', 'acceleration', `${axisUnit}/s²`),
+  value('Enable output active', 'enableActiveLevel'),
+  value('Alarm input', 'alarmContact'),
+  value('Limit inputs', 'limitContact'),
+  value('Backlash', 'backlash', axisUnit),
+  value('Minus soft limit', 'minusSoftLimit', axisUnit),
+  value('Plus soft limit', 'plusSoftLimit', axisUnit),
+  value('Homing search speed', 'homingSearchSpeed', `${axisUnit}/s`),
+  value('Homing creep speed', 'homingCreepSpeed', `${axisUnit}/s`),
+  value('Homing time-out', 'homingTimeOut', 's'),
+  ...brakeValues,
+];
 
 /** The same for a drive. */
 export const genericDriveValues = (axisUnit: string, kind: ListKind): readonly EndValue[] => [
   value('Command source', 'commandSource'),
-  ...driveEnd[kind],
+  ...ends[kind].drive,
   value('Positive direction, viewed from the shaft end', 'rotationSense'),
   value('Enable input active', 'enableActiveLevel'),
   value('Limit inputs active', 'limitActiveLevel'),

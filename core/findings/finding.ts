@@ -31,6 +31,10 @@ export interface CheckedAxis {
 /** One check: small, pure, silent where the numbers it needs are unknown. */
 export type Check = (axis: CheckedAxis) => readonly Finding[];
 
+/** All checks of some files. */
+export const checksIn = (...modules: readonly Readonly<Record<string, Check>>[]): readonly Check[] =>
+  modules.flatMap((checks) => Object.values(checks));
+
 /** The finding where something is so; else none. */
 export const when = <S extends string = Station['kind']>(isSo: boolean, finding: Finding<S>): readonly Finding<S>[] =>
   isSo ? [finding] : [];

@@ -8,6 +8,7 @@ export {
   analogOutputMeanings,
   type ChoiceCommandDocument,
   type CommandDocument,
+  type PulseCommand,
   type ScaledCommandDocument,
 } from './commandDocument.ts';
 export { type AxisDocument, type MachineDocument, machineSchema, ratioForms } from './documents.ts';

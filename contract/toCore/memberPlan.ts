@@ -1,4 +1,4 @@
-import { countsSign, evaluateAxis, stationsOf, type AxisUnit, type AxisValues } from '@kavrid/core/chain';
+import { countsSign, evaluateAxis, hasGear, stationsOf, type AxisUnit, type AxisValues } from '@kavrid/core/chain';
 import type { DriveProfile } from '@kavrid/core/drive';
 import { runTestEvents } from '@kavrid/core/plant';
 import type {
@@ -134,13 +134,12 @@ export function axisScale(
 ): Pick<AxisMotionPlan, 'unitsPerCount' | 'incrementsPerUnit' | 'sign'> | { readonly because: string } {
   const { feedbackResolution } = results;
   // A drive that no pulses command still counts its own ramps in increments of its gear.
-  const stepsPerUnit =
-    input.command.kind === 'pulses'
-      ? results.stepsPerUnit
-      : map(
-          all<[Exact, Exact, Exact]>(feedbackResolution, input.gearNumerator, input.gearDenominator),
-          ([resolution, numerator, denominator]) => divide(denominator, multiply(resolution, numerator)),
-        );
+  const stepsPerUnit = hasGear(input.command)
+    ? results.stepsPerUnit
+    : map(
+        all<[Exact, Exact, Exact]>(feedbackResolution, input.gearNumerator, input.gearDenominator),
+        ([resolution, numerator, denominator]) => divide(denominator, multiply(resolution, numerator)),
+      );
   if (feedbackResolution.state === 'unknown') return { because: feedbackResolution.because };
   if (stepsPerUnit.state === 'unknown') return { because: stepsPerUnit.because };
   const sign = countsSign(stationsOf(input, results));

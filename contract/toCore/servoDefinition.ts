@@ -3,6 +3,7 @@ import type { DriveTrain } from '@kavrid/core/motion';
 import type { HostLoop, ServoDefinition } from '@kavrid/core/plant';
 import { exact, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, valueOf, type Evaluation, type Outcome } from '@kavrid/core/sheet';
+import { isPulseCommand } from '../commands/pulses.ts';
 import type { AxisDocument } from '../documents.ts';
 import { holdsPosition } from './drivePlan.ts';
 
@@ -28,8 +29,6 @@ function settingsOf(
   return unknown(`${list} ${labels.length === 1 ? 'is' : 'are'} not planned`, `/settings/${first[0]}`);
 }
 
-const noGear = { analog: true, pwm: true, choice: true } as const;
-
 /**
  * The plant that predicts an axis: rigid, with the drive's planned settings. A linear motor is a shaft whose radian is a metre.
  */
@@ -45,8 +44,8 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
     all(
       results.countsPerRevolution,
       // A drive that makes its own profile, or is told a speed, has no gear between.
-      axis.command.kind in noGear ? known(exact(1)) : results.gearNumerator,
-      axis.command.kind in noGear ? known(exact(1)) : results.gearDenominator,
+      isPulseCommand(axis.command) ? results.gearNumerator : known(exact(1)),
+      isPulseCommand(axis.command) ? results.gearDenominator : known(exact(1)),
       results.feedbackResolution,
     ) as Outcome<readonly Parameters<typeof toNumber>[0][]>,
     (values) => values.map(toNumber) as unknown as readonly [number, number, number, number],

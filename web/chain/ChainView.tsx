@@ -6,10 +6,9 @@ import { Later } from '../member/Later.tsx';
 import { useAt } from '../member/useAt.ts';
 import { FindingList } from '../ui/FindingList.tsx';
 import { useSteady } from '../ui/useSteady.ts';
-import { AxisScale } from './AxisScale.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { ChainStrip } from './ChainStrip.tsx';
-import { GearChoices } from './GearChoices.tsx';
+import { CommandChoices } from './commandFaces.tsx';
 import { Results } from './Results.tsx';
 import { StationFields } from './StationFields.tsx';
 
@@ -52,20 +51,7 @@ const Columns = memo(function Columns(props: { readonly chosen: string; readonly
 
 /** Ratios to choose among, where there is a gear; the scale, where there is one. */
 function Choices() {
-  const { command } = useAxis().computation.input;
-  switch (command.kind) {
-    case 'pulses':
-      return <GearChoices />;
-    case 'analog':
-    case 'pwm':
-      return (
-        <Panel title="Scale">
-          <AxisScale />
-        </Panel>
-      );
-    case 'choice':
-      return null;
-  }
+  return <CommandChoices command={useAxis().document.command} />;
 }
 
 function Findings() {

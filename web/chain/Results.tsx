@@ -1,114 +1,19 @@
-import {
-  axisSheets,
-  axisWords,
-  sheetFor,
-  type AxisInput,
-  type AxisValues,
-  type CommandInput,
-} from '@kavrid/core/chain';
+import { axisSheets, axisWords, sheetFor, type AxisInput, type AxisValues } from '@kavrid/core/chain';
 import { exactToText, formatExact, formatNumber, isRational, toNumber } from '@kavrid/core/quantity';
 import { isExact, workingOf } from '@kavrid/core/sheet';
 import { useAxis } from '../member/useAxis.ts';
 import { ResultList, type ShownResult } from '../ui/ResultList.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
+import { commandGroups } from './commandFaces.tsx';
+import type { ResultGroup } from './resultGroup.ts';
+import type { CommandDocument } from '@kavrid/contract';
 
 type Symbol = keyof AxisValues & string;
 
-export interface ResultGroup {
-  readonly title: string;
-  readonly symbols: readonly Symbol[];
-  /** Shown only where they are known: nobody has to give what they need. */
-  readonly optional?: readonly Symbol[];
-}
-
-const mechanics = ['countsPerRevolution', 'transmissionRatio', 'travelPerTurn'] as const;
-
-/** What follows from the command, by its kind. */
-function commandGroups(command: CommandInput): readonly ResultGroup[] {
-  switch (command.kind) {
-    case 'pulses':
-      return [
-        { title: 'Scaling', symbols: [...mechanics, 'countsPerPulse', 'pulsesPerRevolution', 'stepsPerUnit'] },
-        {
-          title: 'Resolution',
-          symbols: [
-            'commandResolution',
-            'feedbackResolution',
-            'wantedRatio',
-            'ratioError',
-            'driftOverTravel',
-            'driftPerThousandTurns',
-          ],
-        },
-        {
-          title: 'Speed',
-          symbols: [
-            'highestSpeed',
-            'bindingLimits',
-            'speedAtControllerRate',
-            'speedAtDriveRate',
-            'speedAtMotor',
-            'pulseRateAtWantedSpeed',
-            'motorSpeedAtWantedSpeed',
-          ],
-        },
-      ];
-    case 'analog':
-    case 'pwm':
-      return [
-        {
-          title: 'Scale',
-          symbols: ['signalGain', 'valueAtFullSignal', 'signalAtZero'],
-          optional: ['valueAtLeastSignal', 'signalAtWantedSpeed', 'deadbandValue', 'creepOffset', 'creepTrim'],
-        },
-        {
-          title: 'Resolution',
-          symbols: ['valueStep', 'coarserEnd'],
-          optional: ['loadStep', 'controllerSignalStep', 'driveSignalStep', 'feedbackResolution', 'carrierPeriod'],
-        },
-        ...(command.kind === 'pwm'
-          ? [{ title: 'The drive’s whole numbers', symbols: ['rawNumerator', 'rawDenominator', 'rawOffset'] } as const]
-          : []),
-        {
-          title: 'Speed',
-          symbols: ['highestSpeed', 'bindingLimits'],
-          optional: ['fullCommandSpeed', 'speedAtMotor', 'motorSpeedAtWantedSpeed'],
-        },
-        ...(command.hostLoop
-          ? [
-              {
-                title: 'Position loop in the controller',
-                symbols: [
-                  'encoderDivider',
-                  'hostCountsPerUnit',
-                  'hostResolution',
-                  'encoderRateAtWantedSpeed',
-                  'encoderRateAtFullCommand',
-                  'errorOfOneStep',
-                  'hostDamping',
-                  'runawaySpeed',
-                  'runawayDistance',
-                ],
-              } as const,
-            ]
-          : []),
-        { title: 'Mechanics', symbols: mechanics },
-      ];
-    case 'choice':
-      return [
-        { title: 'Scaling', symbols: [...mechanics, 'feedbackResolution'] },
-        {
-          title: 'Speed',
-          symbols: ['highestSpeed', 'bindingLimits', 'speedAtMotor', 'motorSpeedAtWantedSpeed'],
-        },
-      ];
-  }
-}
-
 /** The results of an axis, by what it is. */
-function groupsOf({ command, train, pair, supply }: AxisInput): readonly ResultGroup[] {
+function groupsOf(document: CommandDocument, { command, train, pair, supply }: AxisInput): readonly ResultGroup[] {
   return [
-    ...commandGroups(command),
+    ...commandGroups(document, command),
     ...(train
       ? [
           {
@@ -172,8 +77,8 @@ const leading: ReadonlySet<string> = new Set([
 
 /** Every result of the axis with its unit. */
 export function Results() {
-  const { computation } = useAxis();
-  return <ResultsOf groups={groupsOf(computation.input)} />;
+  const { document, computation } = useAxis();
+  return <ResultsOf groups={groupsOf(document.command, computation.input)} />;
 }
 
 /** Some results of the axis, in groups. */

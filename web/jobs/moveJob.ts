@@ -7,7 +7,7 @@ import {
   type AxisDocument,
   type Trace,
 } from '@kavrid/contract';
-import { evaluateAxis, type AxisInput } from '@kavrid/core/chain';
+import { evaluateAxis, hasGear, type AxisInput } from '@kavrid/core/chain';
 import { demandedMoves, planMove, traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
 import { runHostMoves, runMoves, thereAndBack, type TimedMove } from '@kavrid/core/plant';
 import { divide, exact, toNumber } from '@kavrid/core/quantity';
@@ -147,10 +147,9 @@ function predict(
   const host = hostLoopOf(input, results);
   if (host?.state === 'unknown') return { because: host.because };
   // Where no pulses command it, the drive makes the profile itself, in its counts.
-  const stepsPerUnit =
-    input.command.kind === 'pulses'
-      ? results.stepsPerUnit
-      : map(results.feedbackResolution, (resolution) => divide(exact(1), resolution));
+  const stepsPerUnit = hasGear(input.command)
+    ? results.stepsPerUnit
+    : map(results.feedbackResolution, (resolution) => divide(exact(1), resolution));
   if (stepsPerUnit.state === 'unknown') return { because: stepsPerUnit.because };
   if (results.feedbackResolution.state === 'unknown') return { because: results.feedbackResolution.because };
   const limits = { speed, acceleration, jerk: jerk ?? undefined };

@@ -11,6 +11,7 @@ import {
   type MachineDocument,
   type MachineRecord,
 } from '@kavrid/contract';
+import { hasGear } from '@kavrid/core/chain';
 import { toNumber, formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import {
@@ -262,7 +263,7 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
   const lengths = useAppSelector((state) => state.preferences.lengths);
   const { results, findings, input } = axisComputation(axis.document, lengths);
   const units = shownUnits(input, lengths);
-  const isPulses = input.command.kind === 'pulses';
+  const isGeared = hasGear(input.command);
   const steps = valueOf(results.stepsPerUnit);
   const speed = valueOf(results.highestSpeed);
   return (
@@ -272,9 +273,9 @@ function AxisRow({ axis }: { readonly axis: AxisRecord }) {
           {axis.document.name}
         </Link>
       </TableCell>
-      <TableCell>{isPulses ? `${axis.document.gear.numerator} / ${axis.document.gear.denominator}` : '—'}</TableCell>
+      <TableCell>{isGeared ? `${axis.document.gear.numerator} / ${axis.document.gear.denominator}` : '—'}</TableCell>
       <TableCell>
-        {!isPulses
+        {!isGeared
           ? '—'
           : steps
             ? `${formatNumber(units.shown(toNumber(steps), 'pulses/{u}'))} ${units.name('pulses/{u}')}`

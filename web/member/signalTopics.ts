@@ -1,4 +1,3 @@
-import type { AxisInput } from '@kavrid/core/chain';
 import type { Finding } from '@kavrid/core/findings';
 
 /** What has to be settled about the signals of an axis. */
@@ -48,26 +47,6 @@ const starts: readonly (readonly [string, ...SignalTopic[]])[] = [
   ['/command/torqueLimits', 'moves'],
   ['/command', 'scale'],
 ];
-
-/** What there is to settle, by the kind of command. */
-export function topicsFor({ command }: Pick<AxisInput, 'command'>): readonly SignalTopic[] {
-  switch (command.kind) {
-    case 'pulses':
-      return ['direction', 'pulses', 'levels', 'protection'];
-    case 'analog':
-    case 'pwm':
-      return [
-        'direction',
-        'scale',
-        'zero',
-        ...(command.kind === 'analog' && command.meaning === 'speed' ? (['loop'] as const) : []),
-        'cable',
-        'protection',
-      ];
-    case 'choice':
-      return ['direction', 'moves', 'cable', 'protection'];
-  }
-}
 
 /** Whether a finding is about the signals. */
 export const isAboutSignals = ({ path }: Finding): boolean => starts.some(([start]) => path.startsWith(start));

@@ -6,7 +6,7 @@ import { Box, Typography } from '@mui/material';
 import { useMemo } from 'react';
 import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
-import { formLabels } from '../chain/fields/ControllerFields.tsx';
+import { formLabels } from '../chain/fields/PulseFields.tsx';
 import { Hint, Pair } from '../ui/fieldParts.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { DocumentChoice } from '../member/DocumentChoice.tsx';

@@ -1,9 +1,10 @@
 import type { Finding } from '@kavrid/core/findings';
 import { Box, Tab, Tabs } from '@mui/material';
 import { useAxis } from '../member/useAxis.ts';
+import { topicsFor } from '../chain/commandFaces.tsx';
 import { axisPlace } from '../member/axisPlaces.ts';
 import { useAt } from '../member/useAt.ts';
-import { isAbout, signalTopicTitles, topicsFor, type SignalTopic } from '../member/signalTopics.ts';
+import { isAbout, signalTopicTitles, type SignalTopic } from '../member/signalTopics.ts';
 import { FindingList, severityLook } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { CablePanel } from './CablePanel.tsx';
@@ -21,7 +22,7 @@ import { ZeroPanel } from './ZeroPanel.tsx';
 export function SignalsView() {
   const { computation, document } = useAxis();
   const [chosen, choose] = useAt();
-  const topics = topicsFor(computation.input);
+  const topics = topicsFor(document.command);
   const open = topics.find((topic) => topic === chosen) ?? 'direction';
   const own = (topic: SignalTopic) => computation.findings.filter((finding) => isAbout(topic, finding, topics));
   return (

@@ -1,44 +1,28 @@
 import { commandFormOf, commandFrom, newCommand, type CommandDocument, type EntryOf } from '@kavrid/contract';
 import { conversion, divide, exact, exactToText, isZero, parseQuantity } from '@kavrid/core/quantity';
+import { hasGear } from '@kavrid/core/chain';
 import { valueOf } from '@kavrid/core/sheet';
-import type { PulseForm } from '@kavrid/core/signal';
 import { Alert, TextField } from '@mui/material';
 import { skipToken } from '@reduxjs/toolkit/query';
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { useAxis } from '../../member/useAxis.ts';
 import { useEdit } from '../../member/memberContext.ts';
 import { useReadEntryQuery } from '../../store/api.ts';
 import { numberFace } from '../../ui/theme.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
-import { DocumentChoice } from '../../member/DocumentChoice.tsx';
 import { ExactField, NumberField } from '../../member/QuantityField.tsx';
 import { useShownUnits } from '../../ui/units.ts';
-import { ChoiceInputFields } from './ChoiceInputFields.tsx';
+import { commandChoices, CommandControllerFields } from '../commandFaces.tsx';
 import { FromLibrary } from './FromLibrary.tsx';
-import { ScaledFields } from './ScaledFields.tsx';
 import { Between, Hint, Pair } from '../../ui/fieldParts.tsx';
 import { Toggle } from '../../member/Toggle.tsx';
-
-export const formLabels: Readonly<Record<PulseForm, string>> = {
-  stepDirection: 'Step and direction',
-  clockwisePulses: 'Clockwise and counter-clockwise pulses',
-  quadrature: 'Quadrature (two phases)',
-};
-
-const commandLabels: Readonly<Record<CommandDocument['kind'], string>> = {
-  ...formLabels,
-  untimedPulses: 'An untimed pulse train (fixed rate)',
-  analog: 'An analog signal',
-  pwm: 'A duty cycle (PWM)',
-  choice: 'Inputs that pick stored moves',
-};
 
 /** What the controller can send, and what is wanted of the axis. */
 export function ControllerFields() {
   const { document, computation } = useAxis();
   const edit = useEdit();
   const { command } = document;
-  const isPulses = computation.input.command.kind === 'pulses';
+  const isPulses = hasGear(computation.input.command);
   const controller = useEntry('controller');
   const drive = useEntry('drive');
   return (
@@ -51,13 +35,10 @@ export function ControllerFields() {
         onChange={(kind: CommandDocument['kind']) => {
           edit(['command'], commandFrom(newCommand(kind, command), { controller, drive }));
         }}
-        choices={(Object.keys(commandLabels) as CommandDocument['kind'][]).map((value) => ({
-          value,
-          label: commandLabels[value],
-        }))}
+        choices={commandChoices}
       />
       <DriveTakes command={command} />
-      {fieldsOf(command)}
+      <CommandControllerFields command={command} />
       <Toggle label="Direction inverted at the command" path={['command', 'inverted']} value={command.inverted} />
       <Between>Wanted of the axis</Between>
       <Pair>
@@ -93,54 +74,6 @@ function DriveTakes({ command }: { readonly command: CommandDocument }) {
   );
 }
 
-function fieldsOf(command: CommandDocument): ReactNode {
-  switch (command.kind) {
-    case 'stepDirection':
-    case 'clockwisePulses':
-    case 'quadrature':
-      return <PulseLineFields electrical={command.electrical} />;
-    case 'untimedPulses':
-      return (
-        <>
-          <TrainFields command={command} />
-          <PulseLineFields electrical={command.electrical} />
-        </>
-      );
-    case 'analog':
-    case 'pwm':
-      return <ScaledFields command={command} />;
-    case 'choice':
-      return (
-        <>
-          <ChoiceInputFields command={command} />
-          <Hint>Set the move for each pattern on the page Signals.</Hint>
-        </>
-      );
-  }
-}
-
-function PulseLineFields({ electrical }: { readonly electrical: 'differential' | 'singleEnded' }) {
-  return (
-    <>
-      <NumberField
-        label="Highest pulse rate"
-        path={['controller', 'maximumPulseRate']}
-        rule="pulseRate"
-        help="What it can really send, all axes running."
-      />
-      <DocumentChoice
-        label="Pulse line"
-        value={electrical}
-        path={['command', 'electrical']}
-        choices={[
-          { value: 'differential', label: 'Differential (line driver)' },
-          { value: 'singleEnded', label: 'Single-ended' },
-        ]}
-      />
-    </>
-  );
-}
-
 /** The wanted resolution from its other side: how many pulses make a unit. */
 function StepsWanted() {
   const { computation } = useAxis();
@@ -168,31 +101,5 @@ function StepsWanted() {
       onBlur={() => setTyped(undefined)}
       sx={{ '& input': { fontFamily: numberFace } }}
     />
-  );
-}
-
-function TrainFields({ command }: { readonly command: Extract<CommandDocument, { kind: 'untimedPulses' }> }) {
-  return (
-    <>
-      <DocumentChoice
-        label="Form of the train"
-        value={command.form}
-        path={['command', 'form']}
-        choices={(Object.keys(formLabels) as PulseForm[]).map((value) => ({ value, label: formLabels[value] }))}
-      />
-      <Pair>
-        <ExactField label="Pulses of a train" path={['command', 'pulses']} rule="pulses" />
-        <NumberField label="Pulse rate of the train" path={['command', 'rate']} rule="pulseRate" />
-        <NumberField
-          label="Repeat period of the train"
-          path={['command', 'repeatPeriod']}
-          rule="time"
-          help="empty: not repeated"
-        />
-        <NumberField label="Drive’s smoothing" path={['command', 'smoothing']} rule="dwell" />
-        <NumberField label="Drive’s speed limit" path={['command', 'speedLimit']} rule="speed" />
-        <NumberField label="Drive’s acceleration" path={['command', 'acceleration']} rule="acceleration" />
-      </Pair>
-    </>
   );
 }

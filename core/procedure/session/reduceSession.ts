@@ -7,7 +7,8 @@ import { identityMark, isWeak } from './deviceIdentity.ts';
 import { procedureAnswered, procedureEvent, takeReading, tendRestart } from './procedureRunner.ts';
 import { receive } from './receiveMessage.ts';
 import { endRecording, recordingFailed, takeSamples } from './recordingTrace.ts';
-import { fail, scriptAnswered, scriptFailed, scriptKept, tendScript } from './runScript.ts';
+import { scriptAnswered, scriptFailed, scriptKept, tendScript } from './runScript.ts';
+import { fail } from './scriptState.ts';
 import {
   type DeviceAnswer,
   type Moment,

@@ -1,0 +1,64 @@
+import { controlword, fromRaw, parameterOfRole } from '../../drive/index.ts';
+import { beginActivity, givePermit } from './beginActivity.ts';
+import { identityMark } from './deviceIdentity.ts';
+import { addressText } from './memberPlan.ts';
+import { procedureEvent } from './procedureRunner.ts';
+import type { Step } from './step.ts';
+import { enabledKey } from './temporarySetting.ts';
+import { driveState, isPowered, tell, type Turn } from './turn.ts';
+
+/** Reads the drive, or writes what differs. */
+export function driveData(turn: Turn, window: string, what: 'readDrive' | 'writeDrive'): void {
+  const { plan, temporary } = turn.state;
+  if (!plan) return;
+  if (what === 'readDrive')
+    return procedureEvent(turn, { type: 'start', planned: plan.planned, survived: turn.state.survived });
+  if (plan.waitsFor !== undefined) return tell(turn, window, plan.waitsFor);
+  const drive = driveState(turn.state, turn.now);
+  if (drive === undefined) return tell(turn, window, 'The state of the drive is not known.');
+  if (isPowered(drive)) return tell(turn, window, 'Disable the drive first: values are written with the motor off.');
+  if (temporary.some(({ key }) => key !== enabledKey))
+    return tell(
+      turn,
+      window,
+      'Restore the temporary settings first, so that they are not stored as if they were planned.',
+    );
+  givePermit(turn, window);
+  procedureEvent(turn, { type: 'confirm', planned: plan.planned });
+}
+
+/** Puts temporary settings back, each read back before it is forgotten. */
+export function restore(turn: Turn, window: string, isHostQuiet: boolean): void {
+  const { temporary, profile, identity, address } = turn.state;
+  const own = temporary.filter(
+    (each) =>
+      each.key !== enabledKey &&
+      each.identity === (identity ? identityMark(identity) : '') &&
+      each.address === (address ? addressText(address) : ''),
+  );
+  if (own.length === 0) return tell(turn, window, 'There is nothing to restore at this drive.');
+  const drive = driveState(turn.state, turn.now);
+  if (drive === undefined || isPowered(drive))
+    return tell(turn, window, 'Switch the motor off first: settings are restored with the motor off.');
+  const needsQuiet = own.find(({ key, original, temporary: now }) => {
+    const parameter = profile?.parameters.find((each) => each.key === key);
+    if (!profile || !parameter) return false;
+    const isSource = parameterOfRole(profile, 'commandSource')?.key === key;
+    return isSource || fromRaw(parameter, original) > fromRaw(parameter, now);
+  });
+  if (needsQuiet && !isHostQuiet)
+    return tell(
+      turn,
+      window,
+      `${needsQuiet.label} goes back to the host. Confirm first that the host’s enable is off and its command is zero.`,
+    );
+  beginActivity(turn, window, 'restoring', [
+    { do: 'write', register: 'controlword', raw: controlword.disableVoltage },
+    { do: 'await', what: 'Switching off', until: { is: 'off' }, seconds: 3 },
+    ...own.flatMap((setting): readonly Step[] => [
+      { do: 'write parameter', key: setting.key, raw: setting.original },
+      { do: 'read back parameter', key: setting.key, raw: setting.original },
+      { do: 'forget', setting },
+    ]),
+  ]);
+}

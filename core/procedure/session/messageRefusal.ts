@@ -1,0 +1,56 @@
+import { addressText } from './memberPlan.ts';
+import type { SessionMessage } from './sessionMessages.ts';
+import { mayPress } from './stopping.ts';
+import { isActing, isBusy, type Turn } from './turn.ts';
+
+const heldElsewhere = 'Another window holds this drive. Use “Take over” first; it stops what moves.';
+
+/** Needs neither a holder nor a link: what ends something, or asks nothing of the drive. */
+const isFree = (message: SessionMessage): boolean =>
+  ['alive', 'stop', 'jogEnd', 'stopSpindle', 'connect', 'disconnect', 'confirmIdentity', 'takeOver'].includes(
+    message.type,
+  );
+
+/** Why a message is refused; undefined: it is carried out. */
+export function messageRefusal(
+  turn: Turn,
+  window: string,
+  message: SessionMessage,
+  deviceHeldBy: string | undefined,
+): string | undefined {
+  const { state, now } = turn;
+  const { plan, planMissing, link, identity, holder, timing } = state;
+  if ('version' in message) {
+    if (!plan) return planMissing;
+    if (message.version !== plan.version)
+      return `This was meant for version ${message.version}, and version ${plan.version} is the newest saved one. Nothing was done; look at it and try again.`;
+  }
+  const isHeldElsewhere =
+    holder !== undefined && holder.window !== window && now - holder.aliveAt < timing.silentOtherwise;
+  if (message.type === 'disconnect' && window !== '' && isHeldElsewhere && isActing(state)) return heldElsewhere;
+  if (isFree(message)) return undefined;
+  if (link !== 'up') return 'There is no link to the drive. Connect first.';
+  if (state.closingBy !== undefined) return 'The link is being closed.';
+  if (!state.isConfirmed && message.type !== 'readDrive')
+    return 'This drive reports no serial number. Confirm first that it is the right one.';
+  if (identity && plan && state.address && addressText(plan.address) !== addressText(state.address))
+    return `The link has been edited. Disconnect from ${state.address.host}:${state.address.port} first.`;
+  if (deviceHeldBy !== undefined && message.type !== 'readDrive')
+    return `${deviceHeldBy} works with the same drive now. Switch it off there first.`;
+  if (isHeldElsewhere) return heldElsewhere;
+  return busyRefusal(turn, message);
+}
+
+function busyRefusal(turn: Turn, message: SessionMessage): string | undefined {
+  const { state } = turn;
+  const { script, recording } = state;
+  if (message.type === 'disable') return undefined;
+  if (script && !(script.activity === 'running' && message.type === 'runSpindle'))
+    return message.type === 'jog' && script.activity === 'jogging'
+      ? 'A jog is under way.'
+      : `The drive is busy: ${script.activity}.`;
+  if (isBusy(state)) return 'The drive is busy: writing drive data.';
+  if (recording) return 'The last recording is still being fetched.';
+  if (state.stop && !(message.type === 'jog' || mayPress(state))) return 'The drive is still being stopped.';
+  return undefined;
+}

@@ -1,0 +1,45 @@
+import { deviceState, errorText, statusBit } from '../../drive/index.ts';
+import type { Condition } from './step.ts';
+import { quickStop } from './stopping.ts';
+import { stands, type Turn } from './turn.ts';
+
+/** Ends the activity when the drive is no longer enabled. */
+export function lostPower(turn: Turn, until: Condition | undefined): boolean {
+  const values = turn.state.status?.values ?? {};
+  const state = deviceState(values.statusword ?? 0);
+  if (until?.is === 'off') return false;
+  if (state === 'fault' || state === 'fault reaction active') {
+    quickStop(turn, { kind: 'fault', because: errorText(values.errorCode ?? 0) ?? 'The drive has a fault.' });
+    return true;
+  }
+  if (state === 'operation enabled' || (until?.is === 'mode' && !turn.state.script?.hasMoved)) return false;
+  quickStop(turn, { kind: 'stopped', because: 'the drive was switched off or stopped by something else' });
+  return true;
+}
+
+/** Whether the status shows what a step waits for. */
+export function isMet(turn: Turn, until: Condition): boolean {
+  const { status, profile } = turn.state;
+  const values = status?.values ?? {};
+  const word = values.statusword ?? 0;
+  switch (until.is) {
+    case 'mode':
+      return profile?.registers.modeDisplay === undefined || values.modeDisplay === until.mode;
+    case 'off': {
+      const state = deviceState(word);
+      return state !== 'operation enabled' && state !== 'quick stop active' && stands(turn.state);
+    }
+    case 'set-point acknowledged':
+      return (word & statusBit.acknowledged) !== 0;
+    case 'target reached':
+      return (word & statusBit.targetReached) !== 0;
+    case 'homing ended': {
+      if (word & statusBit.homingError) {
+        quickStop(turn, { kind: 'fault', because: errorText(values.errorCode ?? 0) ?? 'Homing failed.' });
+        return false;
+      }
+      const ended = statusBit.acknowledged | statusBit.targetReached;
+      return (word & ended) === ended;
+    }
+  }
+}

@@ -1,4 +1,4 @@
-import type { MemberDocument } from './member.ts';
+import { byKind, type MemberDocument } from './member.ts';
 import { newAxis } from './newAxis.ts';
 import { newSpindle } from './newSpindle.ts';
 
@@ -8,13 +8,14 @@ import { newSpindle } from './newSpindle.ts';
  */
 export function duplicateOf(member: MemberDocument, name: string = member.name): MemberDocument {
   const keying = { ...member.keying, found: {}, done: [] };
-  if (member.kind === 'spindle') return { ...member, name, keying, tachometer: newSpindle(name).tachometer };
-  const { command } = member;
-  return {
-    ...member,
-    name,
-    keying,
-    measured: newAxis(name, 'linear').measured,
-    command: 'calibration' in command ? { ...command, calibration: [], creep: null } : command,
-  };
+  return byKind<MemberDocument>(member, {
+    spindle: (spindle) => ({ ...spindle, name, keying, tachometer: newSpindle(name).tachometer }),
+    axis: ({ command, ...axis }) => ({
+      ...axis,
+      name,
+      keying,
+      measured: newAxis(name, 'linear').measured,
+      command: 'calibration' in command ? { ...command, calibration: [], creep: null } : command,
+    }),
+  });
 }

@@ -56,7 +56,16 @@ export {
   type ServerMessage,
   type SpindleLive,
 } from './live.ts';
-export { axesAmong, isAxis, type MemberDocument, memberSchema, spindlesAmong } from './member.ts';
+export {
+  axesAmong,
+  byKind,
+  isAxis,
+  type MemberDocument,
+  type MemberKind,
+  memberNouns,
+  memberSchema,
+  spindlesAmong,
+} from './member.ts';
 export { newAxis, newController, newMotor } from './newAxis.ts';
 export { newSpindle, newSpindleCommand } from './newSpindle.ts';
 export { machineFileJsonSchema, openApi } from './openApi.ts';
@@ -92,6 +101,7 @@ export { axisScale, type KeptProfile, memberPlan } from './toCore/memberPlan.ts'
 export { plannedValues } from './toCore/plannedValues.ts';
 export { predictedHoming } from './toCore/predictedHoming.ts';
 export { axisUnitOf, axisInputOf } from './toCore/axisInputOf.ts';
+export { wayUnitOf } from './toCore/wayUnitOf.ts';
 export { signalRuleOf, valueRuleOf } from './commands/scaled.ts';
 export { spindleInputOf } from './toCore/spindleInputOf.ts';
 export { resultChanges } from './toCore/resultChanges.ts';
@@ -111,7 +121,9 @@ export {
   traceHeaderSchema,
 } from './trace/traceHeader.ts';
 export { traceToCsv } from './trace/traceToCsv.ts';
-export { unreadBeside, unreadFields, withUnread } from './unread.ts';
+export { unreadFields } from './unread.ts';
+export { unreadBeside } from './unreadBeside.ts';
+export { withUnread } from './withUnread.ts';
 export {
   upgradeAxis1,
   upgradeAxis2,

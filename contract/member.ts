@@ -6,7 +6,25 @@ import type { SpindleDocument } from './spindleDocument.ts';
 
 /** What a machine is made of: its axes and its spindles, kept alike. */
 export const memberSchema = z.discriminatedUnion('kind', [axisSchema, spindleSchema]);
-export type MemberDocument = AxisDocument | SpindleDocument;
+
+/** Every kind of member. */
+export interface MemberByKind {
+  readonly axis: AxisDocument;
+  readonly spindle: SpindleDocument;
+}
+export type MemberKind = keyof MemberByKind;
+export type MemberDocument = MemberByKind[MemberKind];
+
+/** What is done with each kind. */
+type ByKind<T> = { readonly [K in MemberKind]: (member: MemberByKind[K]) => T };
+
+const doneWith = <K extends MemberKind, T>(kind: K, member: MemberByKind[K], by: ByKind<T>): T => by[kind](member);
+
+/** Does with a member what is done with its kind; the compiler names the kind for which nothing is said. */
+export const byKind = <T>(member: MemberDocument, by: ByKind<T>): T => doneWith(member.kind, member, by);
+
+/** A member of a kind, with its article. */
+export const memberNouns: Readonly<Record<MemberKind, string>> = { axis: 'an axis', spindle: 'a spindle' };
 
 export const isAxis = (member: MemberDocument): member is AxisDocument => member.kind === 'axis';
 

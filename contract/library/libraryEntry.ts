@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { cableSchema, controllerSchema, driveSchema, motorForms, type AxisDocument } from '../documents.ts';
-import type { MemberDocument } from '../member.ts';
+import { byKind, type MemberDocument } from '../member.ts';
 import { spindleDriveSchema, spindleMotorSchema, type SpindleDocument } from '../spindleDocument.ts';
 import { cableEntrySchema, type CableEntry } from './cableEntry.ts';
 import { controllerEntrySchema, type ControllerEntry } from './controllerEntry.ts';
@@ -91,11 +91,15 @@ export function partOfSpindle(
 /** The axis or spindle with an entry's data in it. */
 export const withEntry = <M extends MemberDocument>(member: M, item: LibraryEntry, origin: Origin): M => ({
   ...member,
-  ...(member.kind === 'axis' ? partOfAxis(item, origin) : partOfSpindle(item, origin)),
+  ...byKind<object>(member, {
+    axis: () => partOfAxis(item, origin),
+    spindle: () => partOfSpindle(item, origin),
+  }),
 });
 
 /** The entries that parts of an axis or spindle came from. */
 export const originsOf = (member: MemberDocument): readonly Origin[] =>
-  member.kind === 'axis'
-    ? [member.motor.entry, member.drive.entry, member.controller.entry, member.cable.entry]
-    : [member.motor.entry, member.drive.entry, member.controller.entry];
+  byKind<readonly Origin[]>(member, {
+    axis: ({ motor, drive, controller, cable }) => [motor.entry, drive.entry, controller.entry, cable.entry],
+    spindle: ({ motor, drive, controller }) => [motor.entry, drive.entry, controller.entry],
+  });

@@ -13,7 +13,7 @@ import { divide, multiply, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, map, valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { evaluateSpindle, type SpindleInput, type SpindleValues } from '@kavrid/core/spindle';
 import type { AxisDocument } from '../documents.ts';
-import type { MemberDocument } from '../member.ts';
+import { byKind, type MemberDocument } from '../member.ts';
 import type { MemberRecord } from '../records.ts';
 import { unreadFields } from '../unread.ts';
 import { plannedSpindleValues } from './plannedSpindleValues.ts';
@@ -40,7 +40,10 @@ export function memberPlan(record: MemberRecord, kept: KeptProfile | undefined):
     address: { host, port, unit },
     profileMark: kept?.mark,
     profile,
-    ...(document.kind === 'axis' ? axisPart(document, profile) : spindlePart(document, profile)),
+    ...byKind(document, {
+      axis: (axis) => axisPart(axis, profile),
+      spindle: (spindle) => spindlePart(spindle, profile),
+    }),
     ...(waitsFor === undefined ? {} : { motion: { kind: 'unknown', because: waitsFor } as const }),
     waitsFor,
   };

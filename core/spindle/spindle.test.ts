@@ -140,7 +140,7 @@ describe('volts per hertz', () => {
   });
 });
 
-describe('the speed word', () => {
+describe('the speed reference', () => {
   const chain = { poles: 2, ratio: 1 };
   const word = (each: number, signed: boolean): SpeedWord => ({ counts: { kind: 'hertz', each }, signed, bits: 16 });
 

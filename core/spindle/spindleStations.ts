@@ -13,7 +13,7 @@ export interface SpindleStation {
   readonly unit: string;
 }
 
-/** The stations from the speed word to the tool. */
+/** The stations from the speed command to the tool. */
 export const spindleStationsOf = ({ command }: SpindleInput): readonly SpindleStation[] => [
   { kind: 'word', unit: 'rpm' },
   { kind: 'signal', unit: spindleSignalUnit(command) },

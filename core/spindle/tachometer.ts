@@ -34,5 +34,5 @@ export const tachometer = (points: readonly TachometerPoint[]): Outcome<Tachomet
     };
   });
 
-/** Hz at full signal, or the factor of a speed word, that makes up for a measured scale. */
+/** Hz at full signal, or the factor of a speed reference, that makes up for a measured scale. */
 export const corrected = (planned: number, { scale }: Pick<TachometerResult, 'scale'>): number => planned / scale;

@@ -6,15 +6,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { setTimeout as pause } from 'node:timers/promises';
-import {
-  axesAmong,
-  axisChannels,
-  machineFileSchema,
-  packSamples,
-  type AxisRecord,
-  type Channel,
-  type ImportState,
-} from '../../contract/index.ts';
+import { axesAmong, machineFileSchema, type AxisRecord, type ImportState } from '../../contract/index.ts';
+import { axisChannels, packSamples, type Channel } from '../../contract/trace/index.ts';
 import { connectDatabase } from '../../server/database/connectDatabase.ts';
 import { Store } from '../../server/database/store.ts';
 

@@ -54,46 +54,49 @@ for (const which of ['first hundred', 'next hundred']) {
   );
 }
 
-await page.getByRole('link', { name: /Jog, home/ }).click();
-await page.locator('.recharts-line path').first().waitFor();
-const toChart = await page.evaluate(async () => {
-  const path = () => document.querySelector('.recharts-line path')?.getAttribute('d');
-  const input = document.querySelector('input[aria-label="Distance"]');
-  const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set;
-  const times = [];
-  for (let k = 0; k < 20; k++) {
-    const before = path();
-    const began = performance.now();
-    setValue?.call(input, String(700 + k));
-    input?.dispatchEvent(new Event('input', { bubbles: true }));
-    while (path() === before && performance.now() - began < 3000)
-      await new Promise((resolve) => requestAnimationFrame(resolve));
-    times.push(performance.now() - began);
-  }
-  return times;
-});
-row(
-  'keystroke → charts, p95',
-  '100 ms',
-  `${percentile(toChart, 0.95).toFixed(0)} ms (median ${percentile(toChart, 0.5).toFixed(0)} ms)`,
-);
-const zooms = await page.evaluate(async () => {
-  const path = () => document.querySelector('.recharts-line path')?.getAttribute('d');
-  const button = (name) => [...document.querySelectorAll('button')].find((each) => each.textContent === name);
-  const times = [];
-  for (let k = 0; k < 20; k++) {
-    const before = path();
-    const began = performance.now();
-    button(k % 2 === 0 ? 'move 1' : 'whole')?.click();
-    while (path() === before && performance.now() - began < 3000)
-      await new Promise((resolve) => requestAnimationFrame(resolve));
-    times.push(performance.now() - began);
-  }
-  return times;
-});
-row(
-  'zoom into a trace → picture, p95',
-  '50 ms',
-  `${percentile(zooms, 0.95).toFixed(0)} ms (median ${percentile(zooms, 0.5).toFixed(0)} ms)`,
-);
+await page
+  .getByRole('navigation', { name: 'Steps of the job' })
+  .getByRole('link', { name: /Jog, home/ })
+  .click();
+await page.locator('canvas').first().waitFor();
+/** ms from something done to the frame in which all four charts have been drawn anew, twenty times. */
+const drawn = (what) =>
+  page.evaluate(async (name) => {
+    const { prototype } = CanvasRenderingContext2D;
+    const { clearRect } = prototype;
+    let draws = 0;
+    prototype.clearRect = function (...given) {
+      draws++;
+      return clearRect.apply(this, given);
+    };
+    const input = document.querySelector('input[aria-label="Distance"]');
+    const setValue = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set;
+    const button = (label) => [...document.querySelectorAll('button')].find((each) => each.textContent === label);
+    const actions = {
+      keystroke: (k) => {
+        setValue?.call(input, String(700 + k));
+        input?.dispatchEvent(new Event('input', { bubbles: true }));
+      },
+      zoom: (k) => button(k % 2 === 0 ? 'move 1' : 'whole')?.click(),
+    };
+    const times = [];
+    for (let k = 0; k < 20; k++) {
+      await new Promise((resolve) => setTimeout(resolve, 150));
+      draws = 0;
+      const began = performance.now();
+      actions[name](k);
+      while (draws < 4 && performance.now() - began < 3000)
+        await new Promise((resolve) => requestAnimationFrame(resolve));
+      times.push(performance.now() - began);
+    }
+    prototype.clearRect = clearRect;
+    return times;
+  }, what);
+for (const [what, name, budget] of [
+  ['keystroke', 'keystroke → charts, p95', '100 ms'],
+  ['zoom', 'zoom into a trace → picture, p95', '50 ms'],
+]) {
+  const times = await drawn(what);
+  row(name, budget, `${percentile(times, 0.95).toFixed(0)} ms (median ${percentile(times, 0.5).toFixed(0)} ms)`);
+}
 await close();

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { changesBetween, type MemberDocument, type MemberRecord } from '@kavrid/contract';
+import { changesBetween, memberNouns, type MemberDocument, type MemberRecord } from '@kavrid/contract';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import { axisEntity, machineEntity, type AxisRow } from './entities.ts';
 import { ProblemError } from '../problem.ts';
@@ -85,7 +85,7 @@ export class AxisTable {
     if (now.version !== version) return { kind: 'stale', record: now };
     if (now.document.kind !== document.kind)
       throw new ProblemError(422, 'An axis stays an axis, and a spindle a spindle.', {
-        detail: `This is ${now.document.kind === 'axis' ? 'an axis' : 'a spindle'}; make a new one instead.`,
+        detail: `This is ${memberNouns[now.document.kind]}; make a new one instead.`,
       });
     if (!save.summary && changesBetween(now.document, document).length === 0) return { kind: 'saved', record: now };
     const updatedAt = new Date();

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import {
-  axisUnitOf,
+  wayUnitOf,
   isEarlierTrace,
   readEarlierTrace,
   type MemberDocument,
@@ -106,7 +106,7 @@ interface Run {
 }
 
 function earlierTrace({ row, document }: Run): Trace {
-  const reading = readEarlierTrace(row.trace, document.kind === 'axis' ? axisUnitOf(document) : '');
+  const reading = readEarlierTrace(row.trace, wayUnitOf(document));
   if (reading.kind === 'refused') throw new Error(`The trace of run ${row.id} cannot be read: ${reading.because}`);
   return reading.trace;
 }

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import {
-  axisUnitOf,
+  wayUnitOf,
   changesBetween,
   mergeDocuments,
   readDriveProfile,
@@ -257,7 +257,7 @@ class Taking {
     const version = await this.#versionOf(memberId, axisVersion, settings);
     await this.#store.runs.add(
       { memberId, kind, end, because, startedAt: new Date(startedAt), seconds, axisVersion: version },
-      await this.#traceOf(id, settings.kind === 'axis' ? axisUnitOf(settings) : ''),
+      await this.#traceOf(id, wayUnitOf(settings)),
       isTaken ? randomUUID() : id,
       this.#manager,
     );

@@ -1,9 +1,10 @@
 import {
   axisScale,
-  axisUnitOf,
+  wayUnitOf,
   channelsOf,
   packSamples,
   axisInputOf,
+  byKind,
   type Channel,
   type MemberDocument,
   type RawScale,
@@ -19,7 +20,7 @@ import { ProblemError } from '../problem.ts';
  */
 export function recordedTrace(document: MemberDocument, samples: Int32Array, period: number): Trace {
   const scale = scaleOf(document);
-  const axisUnit = document.kind === 'axis' ? axisUnitOf(document) : '';
+  const axisUnit = wayUnitOf(document);
   const channels = Object.entries(channelsOf[document.kind]).map(([id, facts]): Channel => ({
     id,
     label: facts.label,
@@ -34,10 +35,13 @@ export function recordedTrace(document: MemberDocument, samples: Int32Array, per
   return { header: { period, count, channels }, samples: packSamples(channels, planes) };
 }
 
-function scaleOf(document: MemberDocument): RawScale {
-  if (document.kind === 'spindle') return { unitsPerCount: 1, sign: 1 };
-  const { input } = axisInputOf(document);
-  const scaling = axisScale(input, evaluateAxis(input));
-  if ('because' in scaling) throw new ProblemError(422, `The run cannot be kept, because ${scaling.because}.`);
-  return scaling;
-}
+const scaleOf = (member: MemberDocument): RawScale =>
+  byKind<RawScale>(member, {
+    spindle: () => ({ unitsPerCount: 1, sign: 1 }),
+    axis: (axis) => {
+      const { input } = axisInputOf(axis);
+      const scaling = axisScale(input, evaluateAxis(input));
+      if ('because' in scaling) throw new ProblemError(422, `The run cannot be kept, because ${scaling.because}.`);
+      return scaling;
+    },
+  });

@@ -3,6 +3,7 @@ import type { AxisComputation } from '../member/axisComputation.ts';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
 import { plannedStanding } from '../values/plannedRows.ts';
+import { axisPages } from '../member/axisPlaces.ts';
 import { isAboutSignals } from '../member/signalTopics.ts';
 
 /** The steps of the job that have a screen, each with how it stands. */
@@ -23,24 +24,24 @@ export function stepsOf(
   return [
     {
       route: 'chain',
-      title: 'Plates and scaling',
+      title: axisPages.chain,
       standing: !scaled ? 'open' : stops > 0 ? `${stops} to mend` : 'computed',
     },
     {
       route: 'signals',
-      title: 'Signals',
+      title: axisPages.signals,
       standing: wired > 0 ? `${wired} to mend` : isSettled && !isEmpty ? 'checked' : 'open',
     },
-    { route: 'values', title: 'Planned values', standing: plannedStanding(document) },
+    { route: 'values', title: axisPages.values, standing: plannedStanding(document) },
     {
       route: 'ends',
-      title: 'Key-in sheets',
+      title: axisPages.ends,
       standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
     },
     driveDataStep(driveData),
     {
       route: 'moves',
-      title: 'Jog, home, test moves',
+      title: axisPages.moves,
       standing: live?.homed ? 'homed' : live?.link === 'up' ? 'connected' : 'not connected',
     },
   ];
@@ -48,7 +49,7 @@ export function stepsOf(
 
 /** What can be done at any time. */
 export const furtherSteps: readonly Step[] = [
-  { route: 'measure', title: 'Measure the scaling', standing: 'counts and travel' },
+  { route: 'measure', title: axisPages.measure, standing: 'counts and travel' },
   { route: 'faults', title: 'Troubleshooting', standing: 'by looking and metering' },
   { route: 'revisions', title: 'Revisions', standing: 'to compare and restore' },
 ];

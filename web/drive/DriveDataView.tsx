@@ -23,7 +23,7 @@ import {
 import { Fragment, type ReactNode } from 'react';
 import { useAxis } from '../member/useAxis.ts';
 import { LinkPanel } from './LinkPanel.tsx';
-import { isSpindleOnScreen, useMember, wordingOf } from '../member/memberContext.ts';
+import { byKindOnScreen, useMember, wordingOf } from '../member/memberContext.ts';
 import { linkLive } from '../store/live.ts';
 import { act } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
@@ -110,7 +110,7 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
   const { parameter, planned, written, running, stored, factory, standing, because } = comparison;
   const show = useShownRaw(parameter);
   // What is planned for a spindle is typed at its other views.
-  const hasFields = !isSpindleOnScreen(useMember());
+  const hasFields = byKindOnScreen(useMember(), { axis: () => true, spindle: () => false });
   const look = standingLook[standing];
   const cell = (raw: number | undefined, strong: boolean, written?: number) => (
     <TableCell
@@ -187,7 +187,10 @@ function useShownRaw(parameter: DriveParameter): (raw: number | undefined) => st
 
 /** Travel of one count, where there is an axis with counts. */
 const resolutionOf = (member: ReturnType<typeof useMember>) =>
-  isSpindleOnScreen(member) ? undefined : valueOf(member.computation.results.feedbackResolution);
+  byKindOnScreen(member, {
+    axis: ({ computation }) => valueOf(computation.results.feedbackResolution),
+    spindle: () => undefined,
+  });
 
 /** Where a planned value is typed here; the others follow from the chain or from the homing. */
 function plannedField(role: DriveParameter['role'], label: string): ReactNode {

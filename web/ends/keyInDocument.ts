@@ -29,7 +29,7 @@ export function keyInDocument(
 ): TDocumentDefinitions {
   const what = [
     machine,
-    `${member.kind === 'spindle' ? 'spindle' : 'axis'} ${member.name}`,
+    `${member.kind} ${member.name}`,
     version === undefined ? 'edits not saved' : `version ${version}`,
     printedOn,
   ]

@@ -2,7 +2,7 @@ import { endSheets, spindleEndSheets, type EndSheets, type Lengths, type Library
 import { mismatches, type EndMismatch, type FoundValues, type KeyInRow } from '@kavrid/core/drive';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useMemo } from 'react';
-import { isSpindleOnScreen, useMember } from '../member/memberContext.ts';
+import { byKindOnScreen, useMember } from '../member/memberContext.ts';
 import { useReadEntryQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
 
@@ -71,19 +71,15 @@ function sheetsOf(
   drive: LibraryEntry | undefined,
   lengths: Lengths,
 ): EndSheets {
-  if (isSpindleOnScreen(member)) {
-    const { input, results } = member.computation;
-    return spindleEndSheets(
-      member.document,
-      input,
-      results,
-      drive?.shelf === 'spindle drive' ? drive.entry : undefined,
-    );
-  }
-  const { input, results } = member.computation;
-  const entries = {
-    controller: controller?.shelf === 'controller' ? controller.entry : undefined,
-    drive: drive?.shelf === 'drive' ? drive.entry : undefined,
-  };
-  return endSheets(member.document, input, results, entries, lengths);
+  return byKindOnScreen(member, {
+    spindle: ({ document, computation: { input, results } }) =>
+      spindleEndSheets(document, input, results, drive?.shelf === 'spindle drive' ? drive.entry : undefined),
+    axis: ({ document, computation: { input, results } }) => {
+      const entries = {
+        controller: controller?.shelf === 'controller' ? controller.entry : undefined,
+        drive: drive?.shelf === 'drive' ? drive.entry : undefined,
+      };
+      return endSheets(document, input, results, entries, lengths);
+    },
+  });
 }

@@ -11,22 +11,22 @@ import {
   TableBody,
   TableCell,
   TableHead,
-  TablePagination,
+  OutlinedInput,
   TableRow,
   TableSortLabel,
-  TextField,
   Typography,
 } from '@mui/material';
 import { mdiMagnify } from '@mdi/js';
 import { lazy, Suspense, useDeferredValue, useState } from 'react';
-import { Link as RouterLink, useNavigate } from 'react-router';
+import { Link as RouterLink } from 'react-router';
 import { memberPath } from '../member/memberPath.ts';
-import { useCreateMachineMutation, useMachinesQuery, useTagsQuery } from '../store/api.ts';
+import { useMachinesQuery, useTagsQuery } from '../store/api.ts';
 import { Icon } from '../ui/Icon.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
-import { NameDialog } from '../ui/NameDialog.tsx';
 import { Panel } from '../ui/Panel.tsx';
 
+const NewMachine = lazy(() => import('./NewMachine.tsx').then((module) => ({ default: module.NewMachine })));
+const MachinesPager = lazy(() => import('./MachinesPager.tsx').then((module) => ({ default: module.MachinesPager })));
 const ImportDialog = lazy(() =>
   import('../files/ImportDialog.tsx').then((module) => ({ default: module.ImportDialog })),
 );
@@ -65,21 +65,19 @@ export function MachinesView() {
         }
       >
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap', mb: 1 }}>
-          <TextField
+          <OutlinedInput
+            size="small"
             placeholder="Search names, axes and notes"
             value={wanted.search}
             onChange={(event) => want({ search: event.target.value })}
             sx={{ width: 290 }}
-            slotProps={{
-              htmlInput: { 'aria-label': 'Search', maxLength: 100 },
-              input: {
-                startAdornment: (
-                  <InputAdornment position="start">
-                    <Icon path={mdiMagnify} />
-                  </InputAdornment>
-                ),
-              },
-            }}
+            notched={false}
+            inputProps={{ 'aria-label': 'Search', maxLength: 100 }}
+            startAdornment={
+              <InputAdornment position="start">
+                <Icon path={mdiMagnify} />
+              </InputAdornment>
+            }
           />
           {tags.map((tag) => (
             <Chip
@@ -104,21 +102,18 @@ export function MachinesView() {
           <MachineTable items={data.items} wanted={wanted} want={want} />
         )}
         {data.total > wanted.size && (
-          <TablePagination
-            component="div"
-            count={data.total}
-            page={wanted.page}
-            rowsPerPage={wanted.size}
-            rowsPerPageOptions={[25, 50, 100]}
-            onPageChange={(_, page) => want({ page })}
-            onRowsPerPageChange={(event) => want({ size: Number(event.target.value) })}
-          />
+          <Suspense>
+            <MachinesPager total={data.total} wanted={wanted} want={want} />
+          </Suspense>
         )}
       </Panel>
-      {open === 'new' && <NewMachine close={() => setOpen(undefined)} />}
-      {open === 'import' && (
+      {open && (
         <Suspense>
-          <ImportDialog close={() => setOpen(undefined)} />
+          {open === 'new' ? (
+            <NewMachine close={() => setOpen(undefined)} />
+          ) : (
+            <ImportDialog close={() => setOpen(undefined)} />
+          )}
         </Suspense>
       )}
     </Box>
@@ -196,25 +191,5 @@ function MachineTable(props: {
         ))}
       </TableBody>
     </Table>
-  );
-}
-
-function NewMachine({ close }: { readonly close: () => void }) {
-  const [create, { error, isLoading }] = useCreateMachineMutation();
-  const navigate = useNavigate();
-  const submit = async (name: string) => {
-    const made = await create({ name, notes: '', tags: [], archived: false });
-    if (made.data) await navigate(`/machines/${made.data.id}`);
-  };
-  return (
-    <NameDialog
-      title="New machine"
-      submit="Create"
-      help="What the people at the machine call it."
-      error={error ? reasonOf(error) : undefined}
-      busy={isLoading}
-      onName={(name) => void submit(name)}
-      close={close}
-    />
   );
 }

@@ -34,7 +34,7 @@ describe('the list of machines', () => {
       page: '0',
       size: '25',
     });
-    await user.click(screen.getByRole('button', { name: 'Go to next page' }));
+    await user.click(await screen.findByRole('button', { name: 'Go to next page' }));
     await vi.waitFor(() => expect(asked().page).toBe('1'));
     await user.type(screen.getByLabelText('Search'), 'kil');
     await vi.waitFor(() => expect(asked()).toMatchObject({ search: 'kil', page: '0' }));

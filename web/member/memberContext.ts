@@ -1,4 +1,4 @@
-import type { AxisDocument, DocumentPath, SpindleDocument } from '@kavrid/contract';
+import type { AxisDocument, DocumentPath, MemberKind, SpindleDocument } from '@kavrid/contract';
 import type { AxisWording } from '@kavrid/core/chain';
 import { createContext, useContext } from 'react';
 import type { AxisComputation } from './axisComputation.ts';
@@ -17,6 +17,17 @@ export type SpindleOnScreen = OnScreen<SpindleDocument, SpindleComputation>;
 
 /** The axis or spindle on screen, with all that follows from it. */
 export const MemberContext = createContext<AxisOnScreen | SpindleOnScreen | undefined>(undefined);
+
+interface OnScreenByKind {
+  readonly axis: AxisOnScreen;
+  readonly spindle: SpindleOnScreen;
+}
+
+/** Does with what is on screen what is done with its kind. */
+export const byKindOnScreen = <T>(
+  member: AxisOnScreen | SpindleOnScreen,
+  by: { readonly [K in MemberKind]: (member: OnScreenByKind[K]) => T },
+): T => (isSpindleOnScreen(member) ? by.spindle(member) : by.axis(member));
 
 export const isSpindleOnScreen = (member: AxisOnScreen | SpindleOnScreen): member is SpindleOnScreen =>
   member.document.kind === 'spindle';

@@ -1,5 +1,7 @@
 import type { MemberDocument } from '@kavrid/contract';
 
+const folders: Readonly<Record<MemberDocument['kind'], string>> = { axis: 'axes', spindle: 'spindles' };
+
 /** Where an axis or a spindle is set up. */
 export const memberPath = (machineId: string, id: string, kind: MemberDocument['kind']): string =>
-  `/machines/${machineId}/${kind === 'axis' ? 'axes' : 'spindles'}/${id}/chain`;
+  `/machines/${machineId}/${folders[kind]}/${id}/chain`;

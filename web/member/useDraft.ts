@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { findDraft } from '../store/draftKeeper.ts';
 import { type Draft } from '../store/drafts.ts';
 import { loadAxis } from '../store/saving.ts';
+import '../store/soundDraft.ts';
 import { watchAxis } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 

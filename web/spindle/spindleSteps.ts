@@ -1,5 +1,6 @@
 import type { DriveData } from '@kavrid/contract';
 import { valueOf } from '@kavrid/core/sheet';
+import { spindlePages } from '../member/spindlePlaces.ts';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
 import type { SpindleComputation } from '../member/spindleComputation.ts';
@@ -25,25 +26,25 @@ export function spindleSteps(
   const known = (...symbols: (keyof typeof results)[]) =>
     symbols.every((symbol) => valueOf<unknown>(results[symbol]) !== undefined);
   return [
-    step('chain', 'Plates and scaling', known('range', 'hertzPerToolRpm')),
-    step('curve', 'Connection and curve', known('connection', 'worstFlux')),
-    step('ramps', 'Ramps and braking', known('plannedStop', 'shortestStop')),
-    step('bus', 'Command and interlocks', known('hertzPerToolRpm')),
+    step('chain', spindlePages.chain, known('range', 'hertzPerToolRpm')),
+    step('curve', spindlePages.curve, known('connection', 'worstFlux')),
+    step('ramps', spindlePages.ramps, known('plannedStop', 'shortestStop')),
+    step('bus', spindlePages.bus, known('hertzPerToolRpm')),
     {
       route: 'ends',
-      title: 'Key-in sheets',
+      title: spindlePages.ends,
       standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
     },
     driveDataStep(driveData),
     {
       route: 'run',
-      title: 'Run test',
+      title: spindlePages.run,
       standing: isLinked ? 'connected' : known('totalInertia', 'curve') ? 'predicted' : 'open',
     },
   ];
 }
 
 export const furtherSpindleSteps: readonly Step[] = [
-  { route: 'tachometer', title: 'Tachometer check', standing: 'commanded against measured' },
+  { route: 'tachometer', title: spindlePages.tachometer, standing: 'commanded against measured' },
   { route: 'revisions', title: 'Revisions', standing: 'to compare and restore' },
 ];

@@ -91,6 +91,7 @@ describe('drafts', () => {
     rename('one');
     answers.push({ status: 200, body: axis(2, { name: 'one' }) }, { status: 200, body: axis(3, { name: 'two' }) });
     const saving = store.dispatch(saveAxis('a'));
+    while (draft().state.kind !== 'saving') await Promise.resolve();
     rename('two');
     await saving;
     expect(draft()).toMatchObject({ version: 2, document: { name: 'two' }, state: { kind: 'edited' } });

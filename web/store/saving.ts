@@ -1,4 +1,4 @@
-import { addressOf, changesBetween, withUnread, type MemberRecord, type Problem } from '@kavrid/contract';
+import { addressOf, changesBetween, type MemberRecord, type Problem } from '@kavrid/contract';
 import { api } from './api.ts';
 import { edited, loaded, saved, stateChanged, type DraftState } from './drafts.ts';
 import type { AppThunk } from './rootState.ts';
@@ -29,10 +29,17 @@ export const saveAxis =
 const send =
   (memberId: string): AppThunk<Promise<void>> =>
   async (dispatch, getState) => {
+    const state = (next: DraftState) => dispatch(stateChanged({ memberId, state: next }));
+    const keepHere = (because: string) => {
+      state({ kind: 'kept here', because });
+      setTimeout(() => void dispatch(saveAxis(memberId)), retryTime);
+    };
+    // It comes with the first axis or spindle on screen; drafts that were left behind are sent without one.
+    const reading = await import('./soundDraft.ts').catch(() => undefined);
     const draft = getState().drafts[memberId];
     if (!draft || draft.state.kind === 'saved' || draft.state.kind === 'conflict') return;
-    const state = (next: DraftState) => dispatch(stateChanged({ memberId, state: next }));
-    const sound = withUnread(draft.document, draft.base);
+    if (!reading) return keepHere(noAnswer);
+    const sound = reading.withUnread(draft.document, draft.base);
     if (sound !== draft.document) {
       for (const { path, after } of changesBetween(draft.document, sound).toSorted(
         (a, b) => Number(a.path[0] === 'unread') - Number(b.path[0] === 'unread'),
@@ -55,11 +62,11 @@ const send =
       state({ kind: 'edited' });
       dispatch(loaded({ record: problem.current, author: problem.author ?? '' }));
       await dispatch(send(memberId));
-    } else if (problem.status >= 500) {
-      state({ kind: 'kept here', because: problem.title });
-      setTimeout(() => void dispatch(saveAxis(memberId)), retryTime);
-    } else state({ kind: 'refused', problem });
+    } else if (problem.status >= 500) keepHere(problem.title);
+    else state({ kind: 'refused', problem });
   };
+
+const noAnswer = 'The server does not answer.';
 
 type Answer =
   | { readonly record: MemberRecord }
@@ -71,6 +78,6 @@ async function ask(address: string, init: RequestInit = {}): Promise<Answer> {
     const body: unknown = await response.json();
     return response.ok ? { record: body as MemberRecord } : { problem: body as Problem };
   } catch {
-    return { problem: { type: 'about:blank', status: 599, title: 'The server does not answer.' } };
+    return { problem: { type: 'about:blank', status: 599, title: noAnswer } };
   }
 }

@@ -62,11 +62,18 @@ const FindingItem = memo(function FindingItem(
       <div>
         {message}
         <div className="remedy">{remedy}</div>
-        <Link to={to} relative="path">
-          {place}
-        </Link>
+        <PlaceLink to={to} place={place} />
       </div>
     </li>
+  );
+});
+
+/** It stays while the numbers of its finding change. */
+const PlaceLink = memo(function PlaceLink({ to, place }: { readonly to: string; readonly place: string }) {
+  return (
+    <Link to={to} relative="path">
+      {place}
+    </Link>
   );
 });
 

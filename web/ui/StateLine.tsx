@@ -1,5 +1,5 @@
 import { mdiRedo, mdiUndo } from '@mdi/js';
-import { Button, IconButton, styled, Tooltip } from '@mui/material';
+import { Button, IconButton, styled } from '@mui/material';
 import { Suspense, lazy, memo, useEffect } from 'react';
 import { redone, undone, type DraftState } from '../store/drafts.ts';
 import { saveAxis } from '../store/saving.ts';
@@ -104,12 +104,10 @@ const StepButton = memo(function StepButton(props: {
 }) {
   const { name, step, keys, path, act } = props;
   return (
-    <Tooltip title={step ? `${name}: ${step} (${keys})` : `Nothing to ${name.toLowerCase()}`}>
-      <span>
-        <IconButton aria-label={name} size="small" disabled={step === undefined} onClick={act}>
-          <Icon path={path} />
-        </IconButton>
-      </span>
-    </Tooltip>
+    <span title={step ? `${name}: ${step} (${keys})` : `Nothing to ${name.toLowerCase()}`}>
+      <IconButton aria-label={name} size="small" disabled={step === undefined} onClick={act}>
+        <Icon path={path} />
+      </IconButton>
+    </span>
   );
 });

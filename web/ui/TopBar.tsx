@@ -1,24 +1,16 @@
 import { mdiAccountOutline, mdiStopCircleOutline, mdiThemeLightDark } from '@mdi/js';
-import {
-  AppBar,
-  Box,
-  Button,
-  IconButton,
-  Link,
-  ToggleButton,
-  ToggleButtonGroup,
-  Toolbar,
-  Tooltip,
-} from '@mui/material';
-import { useState } from 'react';
+import { AppBar, Box, Button, IconButton, Link, ToggleButton, ToggleButtonGroup, Toolbar } from '@mui/material';
+import { lazy, Suspense, useState } from 'react';
 import { Link as RouterLink, useParams } from 'react-router';
 import { useMachineQuery } from '../store/api.ts';
 import { stop } from '../store/liveLine.ts';
 import { preferencesChanged } from '../store/preferences.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Icon } from './Icon.tsx';
-import { NameDialog } from './NameDialog.tsx';
 import { StateLine } from './StateLine.tsx';
+
+/** Seldom wanted. */
+const NameDialog = lazy(() => import('./NameDialog.tsx').then((module) => ({ default: module.NameDialog })));
 
 /** Where one is, how it stands with saving, and the stop that is always there. */
 export function TopBar() {
@@ -101,14 +93,13 @@ export function TopBar() {
             inch
           </ToggleButton>
         </ToggleButtonGroup>
-        <Tooltip title={mode === 'light' ? 'Dark, for the shop floor' : 'Light'}>
-          <IconButton
-            aria-label={mode === 'light' ? 'Dark theme' : 'Light theme'}
-            onClick={() => dispatch(preferencesChanged({ mode: mode === 'light' ? 'dark' : 'light' }))}
-          >
-            <Icon path={mdiThemeLightDark} />
-          </IconButton>
-        </Tooltip>
+        <IconButton
+          title={mode === 'light' ? 'Dark, for the shop floor' : 'Light'}
+          aria-label={mode === 'light' ? 'Dark theme' : 'Light theme'}
+          onClick={() => dispatch(preferencesChanged({ mode: mode === 'light' ? 'dark' : 'light' }))}
+        >
+          <Icon path={mdiThemeLightDark} />
+        </IconButton>
         {memberId && (
           <Button
             variant="contained"
@@ -136,34 +127,32 @@ function Author() {
   const dispatch = useAppDispatch();
   return (
     <>
-      <Tooltip
-        describeChild
+      <Button
         title={author ? `Saves are kept under this name: ${author}` : 'Saves are kept without a name'}
+        color={author ? 'inherit' : 'warning'}
+        startIcon={<Icon path={mdiAccountOutline} />}
+        onClick={() => setAsking(true)}
+        sx={{ maxWidth: 130, '& .MuiButton-startIcon': { mr: 0.5 } }}
       >
-        <Button
-          color={author ? 'inherit' : 'warning'}
-          startIcon={<Icon path={mdiAccountOutline} />}
-          onClick={() => setAsking(true)}
-          sx={{ maxWidth: 130, '& .MuiButton-startIcon': { mr: 0.5 } }}
-        >
-          <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-            {author || 'Your name?'}
-          </Box>
-        </Button>
-      </Tooltip>
+        <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          {author || 'Your name?'}
+        </Box>
+      </Button>
       {asking && (
-        <NameDialog
-          title="Who is working here?"
-          submit="Keep"
-          initial={author}
-          help="Every save is kept with it. It is asked once in this browser."
-          mayBeEmpty
-          onName={(name) => {
-            dispatch(preferencesChanged({ author: name }));
-            setAsking(false);
-          }}
-          close={() => setAsking(false)}
-        />
+        <Suspense>
+          <NameDialog
+            title="Who is working here?"
+            submit="Keep"
+            initial={author}
+            help="Every save is kept with it. It is asked once in this browser."
+            mayBeEmpty
+            onName={(name) => {
+              dispatch(preferencesChanged({ author: name }));
+              setAsking(false);
+            }}
+            close={() => setAsking(false)}
+          />
+        </Suspense>
       )}
     </>
   );

@@ -1,3 +1,4 @@
+import { memberTraits } from './memberTraits.ts';
 import {
   fromRaw,
   parameterOfRole,
@@ -24,9 +25,9 @@ const restartTime = 15_000;
 /** What has been read of the drive, whoever asked. */
 export function takeReading(turn: Turn, reading: DriveReading): void {
   const { profile, plan } = turn.state;
-  const parameter = profile && parameterOfRole(profile, plan?.memberKind === 'spindle' ? 'busTimeOut' : 'watchdogTime');
+  const { role, milliseconds } = memberTraits[plan?.memberKind ?? 'axis'].watchdog;
+  const parameter = profile && parameterOfRole(profile, role);
   const raw = parameter && reading.running[parameter.key];
-  const milliseconds = plan?.memberKind === 'spindle' ? 1000 : 1;
   set(turn, {
     reading,
     readAt: turn.state.clock?.wall,

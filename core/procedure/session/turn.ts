@@ -1,4 +1,5 @@
-import { deviceState, statusBit, type DeviceState } from '../../drive/index.ts';
+import { memberTraits } from './memberTraits.ts';
+import { deviceState, type DeviceState } from '../../drive/index.ts';
 import type { DeviceRequest, Permit, Purpose, SessionCommand, SessionState } from './sessionState.ts';
 
 /** One event being reduced: the state as it becomes, and what is commanded. Lives for the time of one reduction only. */
@@ -44,36 +45,9 @@ export const tell = (turn: Turn, window: string, because: string): void => {
 
 export const has = (state: SessionState, register: string): boolean => state.profile?.registers[register] !== undefined;
 
-const statusRegisters = {
-  axis: [
-    'statusword',
-    'errorCode',
-    'modeDisplay',
-    'positionCounts',
-    'velocityCounts',
-    'followingErrorCounts',
-    'torque',
-    'inputs',
-    'traceHead',
-    'traceTrigger',
-    'homed',
-  ],
-  spindle: [
-    'statusword',
-    'errorCode',
-    'outputHertz',
-    'actualMotorSpeed',
-    'motorCurrent',
-    'motorTorque',
-    'busVolts',
-    'traceHead',
-    'traceTrigger',
-  ],
-} as const;
-
 /** Registers of one look at the drive, as far as its map has them. */
 export const statusKeys = (state: SessionState): readonly string[] =>
-  statusRegisters[state.plan?.memberKind ?? 'axis'].filter((key) => has(state, key));
+  memberTraits[state.plan?.memberKind ?? 'axis'].statusRegisters.filter((key) => has(state, key));
 
 export const isStale = (state: SessionState, now: number): boolean =>
   state.status === undefined || now - state.status.requestedAt > state.timing.stale;
@@ -85,24 +59,11 @@ export const driveState = (state: SessionState, now: number): DeviceState | unde
 export const isPowered = (state: DeviceState | undefined): boolean =>
   state === 'operation enabled' || state === 'quick stop active' || state === 'fault reaction active';
 
-/** rpm of a spindle's motor below which it stands */
-const standingRpm = 20;
-
 /** Whether the last status shows the axis or spindle at rest; without a register of speed, that its motor is off. */
 export function stands({ status, plan, profile }: SessionState): boolean {
   if (!status) return false;
-  const { values } = status;
-  const state = deviceState(values.statusword ?? 0);
-  if (plan?.memberKind === 'spindle') {
-    const { actualMotorSpeed, outputHertz } = values;
-    if (actualMotorSpeed === undefined) return !isPowered(state);
-    const rpm = actualMotorSpeed * (profile?.registers.actualMotorSpeed?.scale ?? 1);
-    return Math.abs(rpm) < standingRpm && (outputHertz ?? 0) === 0;
-  }
-  const { velocityCounts } = values;
-  if (velocityCounts === undefined)
-    return !isPowered(state) || ((values.statusword ?? 0) & statusBit.targetReached) !== 0;
-  return Math.abs(velocityCounts) <= (plan?.motion.kind === 'axis' ? plan.motion.standstill : 0);
+  const isOff = !isPowered(deviceState(status.values.statusword ?? 0));
+  return memberTraits[plan?.memberKind ?? 'axis'].stands({ values: status.values, isOff, plan, profile });
 }
 
 export const isActing = ({ permits }: SessionState): boolean =>

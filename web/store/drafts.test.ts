@@ -59,12 +59,12 @@ describe('drafts', () => {
     await vi.advanceTimersByTimeAsync(500);
     expect(requests).toHaveLength(1);
     await vi.advanceTimersByTimeAsync(600);
+    await vi.waitFor(() => expect(draft()).toMatchObject({ version: 2, state: { kind: 'saved' } }));
     expect(requests.at(-1)).toMatchObject({
       url: '/api/axes/a',
       method: 'PUT',
       body: { version: 1, author: '', document: { name: 'Hoist', stages: [{ lead: '5 mm' }] } },
     });
-    expect(draft()).toMatchObject({ version: 2, state: { kind: 'saved' } });
   });
 
   it('an edit made while a save of its own accord is under way follows of its own accord', async () => {
@@ -75,15 +75,19 @@ describe('drafts', () => {
       const answer = { ok: true, status: 200, json: () => Promise.resolve(axis(version + 1, { name: document.name })) };
       return new Promise((resolve) => slow.push(() => resolve(answer)));
     });
+    const answerNext = async () => {
+      await vi.waitFor(() => expect(slow).toHaveLength(1));
+      slow.shift()?.();
+    };
     rename('one');
     await vi.advanceTimersByTimeAsync(1000);
-    expect(draft().state.kind).toBe('saving');
+    await vi.waitFor(() => expect(draft().state.kind).toBe('saving'));
     rename('two');
-    slow.shift()?.();
-    await vi.advanceTimersByTimeAsync(1000);
-    slow.shift()?.();
-    await vi.advanceTimersByTimeAsync(0);
-    expect(draft()).toMatchObject({ version: 3, document: { name: 'two' }, state: { kind: 'saved' } });
+    await answerNext();
+    await answerNext();
+    await vi.waitFor(() =>
+      expect(draft()).toMatchObject({ version: 3, document: { name: 'two' }, state: { kind: 'saved' } }),
+    );
   });
 
   it('an edit made while saving is not lost: it follows with the next save', async () => {

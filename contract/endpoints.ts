@@ -403,5 +403,17 @@ export const endpoints = {
 } as const satisfies Readonly<Record<EndpointName, Endpoint>>;
 
 export type Endpoints = typeof endpoints;
+
+type JsonIn<E, Part extends string> = E extends Readonly<Record<Part, infer S extends z.ZodType>> ? S : never;
+/** What an endpoint is asked with in its address, as whoever asks writes it. */
+export type QueryOf<N extends EndpointName> = Partial<z.output<JsonIn<Endpoints[N], 'query'>>>;
+/** What is sent to it, but for what every save or making bears. */
+export type BodyOf<N extends EndpointName> = Omit<z.input<JsonIn<Endpoints[N], 'body'>>, 'author' | 'newId'>;
+/** What it answers as JSON; nothing is null. */
+export type AnswerOf<N extends EndpointName> = Endpoints[N] extends { readonly answer: 'nothing' }
+  ? null
+  : z.output<JsonIn<Endpoints[N], 'answer'>>;
+/** How it is asked. */
+export type MethodOf<N extends EndpointName> = Uppercase<Endpoints[N]['method']>;
 /** Which machines, in which order, and which page of them. */
 export type MachinesWanted = Readonly<z.output<Endpoints['listMachines']['query']>>;

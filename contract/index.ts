@@ -14,7 +14,17 @@ export {
 export { type AxisDocument, type MachineDocument, machineSchema, ratioForms } from './documents.ts';
 export { readDriveProfile } from './driveProfileFile.ts';
 export { duplicateOf } from './duplicateOf.ts';
-export { endpoints, type Endpoints, type MachinesWanted, type Problem, problemSchema } from './endpoints.ts';
+export {
+  type AnswerOf,
+  type BodyOf,
+  endpoints,
+  type Endpoints,
+  type MachinesWanted,
+  type MethodOf,
+  type Problem,
+  problemSchema,
+  type QueryOf,
+} from './endpoints.ts';
 export {
   type AxisInFile,
   canonicalJson,

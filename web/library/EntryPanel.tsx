@@ -81,7 +81,7 @@ function Editor({ record }: { readonly record: EntryRecord }) {
     : [];
 
   const send = async (axes: readonly { readonly id: string; readonly version: number }[]) => {
-    const saved = await save({ id: record.id, version, item, axes });
+    const saved = await save({ id: record.id, version, item, axes: [...axes] });
     if (saved.data) {
       forget();
       setKept({ base: saved.data.item, version: saved.data.version, item: saved.data.item });

@@ -1,46 +1,28 @@
 import {
   addressOf,
-  type MemberDocument,
-  type MemberRecord,
-  type EntryEffect,
-  type EntryRecord,
-  type LibraryEntry,
-  type LibraryKind,
-  type MachineDocument,
-  type MachinePage,
-  type MachineRecord,
-  type MachinesWanted,
-  type ProfileRecord,
-  type RevisionPage,
-  type RunRecord,
-  type RunSummary,
+  type AnswerOf,
+  type BodyOf,
+  type EndpointName,
+  type MethodOf,
+  type QueryOf,
 } from '@kavrid/contract';
 import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import type { Preferences } from './preferences.ts';
 
-export interface EntrySave {
-  readonly id: string;
-  readonly version: number;
-  readonly item: LibraryEntry;
-  readonly axes: readonly { readonly id: string; readonly version: number }[];
+/** What is asked of an endpoint. */
+export interface Request {
+  readonly url: string;
+  readonly method: 'GET' | 'POST' | 'PUT' | 'DELETE';
+  readonly body?: unknown;
+  readonly headers?: Record<string, string>;
+  /** The body is a save: whoever works here is named in it. */
+  readonly signed?: true;
+  /** Something is made: asked for again after a lost answer, it is made once. */
+  readonly makes?: true;
 }
-
-type Request =
-  | string
-  | {
-      readonly url: string;
-      readonly method: 'POST' | 'PUT' | 'DELETE';
-      readonly body?: unknown;
-      readonly headers?: Record<string, string>;
-      /** The body is a save: whoever works here is named in it. */
-      readonly signed?: true;
-      /** Something is made: asked for again after a lost answer, it is made once. */
-      readonly makes?: true;
-    };
 
 const plain = fetchBaseQuery({ baseUrl: '/api' });
 const baseQuery: BaseQueryFn<Request, unknown, FetchBaseQueryError> = async (request, baseApi, extra) => {
-  if (typeof request === 'string') return plain(request, baseApi, extra);
   const { signed, makes, body, ...rest } = request;
   const { author } = (baseApi.getState() as { readonly preferences: Preferences }).preferences;
   const named: unknown = signed ? { author, ...(body as object) } : body;
@@ -57,152 +39,177 @@ const baseQuery: BaseQueryFn<Request, unknown, FetchBaseQueryError> = async (req
 /** Ids of what was asked to be made, by the request whose answer was lost. */
 const unanswered = new Map<string, string>();
 
-const post = (url: string, body?: unknown): Request => ({ url, method: 'POST', body, signed: true });
-const make = (url: string, body: unknown): Request => ({ url, method: 'POST', body, signed: true, makes: true });
-const put = (url: string, body: unknown): Request => ({ url, method: 'PUT', body, signed: true });
-const remove = (url: string): Request => ({ url, method: 'DELETE' });
+type Parameters = Readonly<Record<string, string | number>>;
+type Readable = { [N in EndpointName]: MethodOf<N> extends 'GET' ? N : never }[EndpointName];
 
-/** Everything the server keeps. Drafts of an axis are saved by the drafts slice, which knows versions and conflicts. */
+/** Asks an endpoint of the contract’s table that only answers. */
+const get = <N extends Readable>(name: N, parameters: Parameters = {}, query?: QueryOf<N>): Request => ({
+  url: addressOf(name, parameters, { ...query }),
+  method: 'GET',
+});
+
+/** Sends an endpoint the body that the table wants, by its method. */
+const tell = <N extends EndpointName>(
+  name: N,
+  method: MethodOf<N>,
+  parameters: Parameters,
+  body?: BodyOf<N>,
+): Request => ({ url: addressOf(name, parameters), method, body });
+
+/** The same, named by whoever works here. */
+const save = <N extends EndpointName>(
+  name: N,
+  method: MethodOf<N>,
+  parameters: Parameters,
+  body: BodyOf<N>,
+): Request => ({ ...tell(name, method, parameters, body), signed: true });
+
+/** The same, where something is made by it. */
+const make = <N extends EndpointName>(
+  name: N,
+  method: MethodOf<N>,
+  parameters: Parameters,
+  body: BodyOf<N>,
+): Request => ({ ...save(name, method, parameters, body), makes: true });
+
+/** Sends a text as it is. */
+const give = <N extends EndpointName>(
+  name: N,
+  method: MethodOf<N>,
+  parameters: Parameters,
+  text: string,
+  type: string,
+  query?: QueryOf<N>,
+): Request => ({
+  url: addressOf(name, parameters, { ...query }),
+  method,
+  body: text,
+  headers: { 'content-type': type },
+});
+
+/** Everything the server keeps. Drafts of an axis are saved by thunks of their own, which know versions and conflicts. */
 export const api = createApi({
   reducerPath: 'api',
   baseQuery,
   tagTypes: ['machines', 'profiles', 'runs', 'revisions', 'library'],
   refetchOnReconnect: true,
   endpoints: (build) => ({
-    machines: build.query<MachinePage, MachinesWanted>({
-      query: (wanted) => addressOf('listMachines', {}, { ...wanted }),
+    machines: build.query<AnswerOf<'listMachines'>, QueryOf<'listMachines'>>({
+      query: (wanted) => get('listMachines', {}, wanted),
       providesTags: ['machines'],
     }),
-    tags: build.query<readonly string[], void>({ query: () => addressOf('listTags'), providesTags: ['machines'] }),
-    machine: build.query<MachineRecord, string>({
-      query: (id) => addressOf('readMachine', { id }),
+    tags: build.query<AnswerOf<'listTags'>, void>({ query: () => get('listTags'), providesTags: ['machines'] }),
+    machine: build.query<AnswerOf<'readMachine'>, string>({
+      query: (id) => get('readMachine', { id }),
       providesTags: ['machines'],
     }),
-    createMachine: build.mutation<MachineRecord, MachineDocument>({
-      query: (document) => make(addressOf('createMachine'), { document }),
+    createMachine: build.mutation<AnswerOf<'createMachine'>, BodyOf<'createMachine'>['document']>({
+      query: (document) => make('createMachine', 'POST', {}, { document }),
       invalidatesTags: ['machines'],
     }),
-    saveMachine: build.mutation<MachineRecord, { id: string; version: number; document: MachineDocument }>({
-      query: ({ id, ...body }) => put(addressOf('saveMachine', { id }), body),
+    saveMachine: build.mutation<AnswerOf<'saveMachine'>, { id: string } & BodyOf<'saveMachine'>>({
+      query: ({ id, ...body }) => save('saveMachine', 'PUT', { id }, body),
       invalidatesTags: ['machines'],
     }),
-    duplicateMachine: build.mutation<MachineRecord, { id: string; name: string }>({
-      query: ({ id, name }) => make(addressOf('duplicateMachine', { id }), { name }),
+    duplicateMachine: build.mutation<AnswerOf<'duplicateMachine'>, { id: string } & BodyOf<'duplicateMachine'>>({
+      query: ({ id, ...body }) => make('duplicateMachine', 'POST', { id }, body),
       invalidatesTags: ['machines'],
     }),
-    deleteMachine: build.mutation<null, string>({
-      query: (id) => remove(addressOf('deleteMachine', { id })),
+    deleteMachine: build.mutation<AnswerOf<'deleteMachine'>, string>({
+      query: (id) => tell('deleteMachine', 'DELETE', { id }),
       invalidatesTags: ['machines', 'library'],
     }),
-    createAxis: build.mutation<MemberRecord, { machineId: string; document: MemberDocument }>({
-      query: ({ machineId, document }) => make(addressOf('createAxis', { id: machineId }), { document }),
+    createAxis: build.mutation<AnswerOf<'createAxis'>, { machineId: string } & BodyOf<'createAxis'>>({
+      query: ({ machineId, ...body }) => make('createAxis', 'POST', { id: machineId }, body),
       invalidatesTags: ['machines'],
     }),
-    duplicateAxis: build.mutation<MemberRecord, { id: string; name: string }>({
-      query: ({ id, name }) => make(addressOf('duplicateAxis', { id }), { name }),
+    duplicateAxis: build.mutation<AnswerOf<'duplicateAxis'>, { id: string } & BodyOf<'duplicateAxis'>>({
+      query: ({ id, ...body }) => make('duplicateAxis', 'POST', { id }, body),
       invalidatesTags: ['machines'],
     }),
-    removeAxis: build.mutation<null, string>({
-      query: (id) => remove(addressOf('removeAxis', { id })),
+    removeAxis: build.mutation<AnswerOf<'removeAxis'>, string>({
+      query: (id) => tell('removeAxis', 'DELETE', { id }),
       invalidatesTags: ['machines'],
     }),
-    putBackAxis: build.mutation<MemberRecord, string>({
-      query: (id) => ({ url: addressOf('putBackAxis', { id }), method: 'POST' }),
+    putBackAxis: build.mutation<AnswerOf<'putBackAxis'>, string>({
+      query: (id) => tell('putBackAxis', 'POST', { id }),
       invalidatesTags: ['machines'],
     }),
-    revisions: build.query<RevisionPage, { id: string; page: number; size: number; named: boolean }>({
-      query: ({ id, ...wanted }) => addressOf('listRevisions', { id }, wanted),
+    revisions: build.query<AnswerOf<'listRevisions'>, { id: string } & QueryOf<'listRevisions'>>({
+      query: ({ id, ...wanted }) => get('listRevisions', { id }, wanted),
       providesTags: ['revisions'],
     }),
     /** A revision never changes. */
-    revision: build.query<MemberRecord, { id: string; version: number }>({
-      query: ({ id, version }) => addressOf('readRevision', { id, version }),
+    revision: build.query<AnswerOf<'readRevision'>, { id: string; version: number }>({
+      query: (which) => get('readRevision', which),
     }),
-    nameRevision: build.mutation<null, { id: string; version: number; name: string }>({
-      query: ({ id, version, name }) => ({
-        url: addressOf('nameRevision', { id, version }),
-        method: 'PUT',
-        body: { name },
-      }),
+    nameRevision: build.mutation<AnswerOf<'nameRevision'>, { id: string; version: number } & BodyOf<'nameRevision'>>({
+      query: ({ id, version, ...body }) => tell('nameRevision', 'PUT', { id, version }, body),
       invalidatesTags: ['revisions'],
     }),
-    restoreRevision: build.mutation<MemberRecord, { id: string; revision: number; version: number }>({
-      query: ({ id, revision, version }) => post(addressOf('restoreRevision', { id, version: revision }), { version }),
+    restoreRevision: build.mutation<
+      AnswerOf<'restoreRevision'>,
+      { id: string; revision: number } & BodyOf<'restoreRevision'>
+    >({
+      query: ({ id, revision, ...body }) => save('restoreRevision', 'POST', { id, version: revision }, body),
       invalidatesTags: ['revisions', 'machines'],
     }),
-    library: build.query<
-      { readonly total: number; readonly items: readonly EntryRecord[] },
-      { shelf: LibraryKind; search: string; page: number; size: number }
-    >({ query: (wanted) => addressOf('listEntries', {}, wanted), providesTags: ['library'] }),
-    readEntry: build.query<EntryRecord, string>({
-      query: (id) => addressOf('readEntry', { id }),
+    library: build.query<AnswerOf<'listEntries'>, QueryOf<'listEntries'>>({
+      query: (wanted) => get('listEntries', {}, wanted),
       providesTags: ['library'],
     }),
-    createEntry: build.mutation<EntryRecord, LibraryEntry>({
-      query: (item) => make(addressOf('createEntry'), { item }),
+    readEntry: build.query<AnswerOf<'readEntry'>, string>({
+      query: (id) => get('readEntry', { id }),
+      providesTags: ['library'],
+    }),
+    createEntry: build.mutation<AnswerOf<'createEntry'>, BodyOf<'createEntry'>['item']>({
+      query: (item) => make('createEntry', 'POST', {}, { item }),
       invalidatesTags: ['library'],
     }),
-    saveEntry: build.mutation<EntryRecord, EntrySave>({
-      query: ({ id, ...body }) => put(addressOf('saveEntry', { id }), body),
+    saveEntry: build.mutation<AnswerOf<'saveEntry'>, { id: string } & BodyOf<'saveEntry'>>({
+      query: ({ id, ...body }) => save('saveEntry', 'PUT', { id }, body),
       invalidatesTags: ['library', 'machines'],
     }),
-    deleteEntry: build.mutation<null, string>({
-      query: (id) => remove(addressOf('deleteEntry', { id })),
+    deleteEntry: build.mutation<AnswerOf<'deleteEntry'>, string>({
+      query: (id) => tell('deleteEntry', 'DELETE', { id }),
       invalidatesTags: ['library'],
     }),
-    entryUses: build.query<readonly EntryEffect[], string>({
-      query: (id) => addressOf('entryUses', { id }),
+    entryUses: build.query<AnswerOf<'entryUses'>, string>({
+      query: (id) => get('entryUses', { id }),
       providesTags: ['library', 'machines'],
     }),
-    entryEffects: build.mutation<readonly EntryEffect[], { id: string; item: LibraryEntry }>({
-      query: ({ id, item }) => ({ url: addressOf('entryEffects', { id }), method: 'POST', body: { item } }),
+    entryEffects: build.mutation<AnswerOf<'entryEffects'>, { id: string } & BodyOf<'entryEffects'>>({
+      query: ({ id, ...body }) => tell('entryEffects', 'POST', { id }, body),
     }),
-    importLibrary: build.mutation<{ readonly added: number; readonly alike: number }, { text: string; author: string }>(
-      {
-        query: ({ text, author }) => ({
-          url: addressOf('importLibrary', {}, { author }),
-          method: 'POST',
-          body: text,
-          headers: { 'content-type': 'text/plain' },
-        }),
-        invalidatesTags: ['library'],
-      },
-    ),
-    profiles: build.query<readonly ProfileRecord[], void>({
-      query: () => addressOf('listProfiles'),
+    importLibrary: build.mutation<AnswerOf<'importLibrary'>, { text: string; author: string }>({
+      query: ({ text, author }) => give('importLibrary', 'POST', {}, text, 'text/plain', { author }),
+      invalidatesTags: ['library'],
+    }),
+    profiles: build.query<AnswerOf<'listProfiles'>, void>({
+      query: () => get('listProfiles'),
       providesTags: ['profiles'],
     }),
-    importProfile: build.mutation<ProfileRecord, string>({
-      query: (csv) => ({
-        url: addressOf('importProfile'),
-        method: 'POST',
-        body: csv,
-        headers: { 'content-type': 'text/csv' },
-      }),
+    importProfile: build.mutation<AnswerOf<'importProfile'>, string>({
+      query: (csv) => give('importProfile', 'POST', {}, csv, 'text/csv'),
       invalidatesTags: ['profiles'],
     }),
-    renameProfile: build.mutation<void, { readonly id: string; readonly name: string }>({
-      query: ({ id, name }) => ({ url: addressOf('renameProfile', { id }), method: 'PUT', body: { name } }),
+    renameProfile: build.mutation<AnswerOf<'renameProfile'>, { id: string } & BodyOf<'renameProfile'>>({
+      query: ({ id, ...body }) => tell('renameProfile', 'PUT', { id }, body),
       invalidatesTags: ['profiles'],
     }),
-    replaceProfile: build.mutation<ProfileRecord, { readonly id: string; readonly csv: string }>({
-      query: ({ id, csv }) => ({
-        url: addressOf('replaceProfile', { id }),
-        method: 'PUT',
-        body: csv,
-        headers: { 'content-type': 'text/csv' },
-      }),
+    replaceProfile: build.mutation<AnswerOf<'replaceProfile'>, { id: string; csv: string }>({
+      query: ({ id, csv }) => give('replaceProfile', 'PUT', { id }, csv, 'text/csv'),
       invalidatesTags: ['profiles'],
     }),
-    deleteProfile: build.mutation<void, string>({
-      query: (id) => ({ url: addressOf('deleteProfile', { id }), method: 'DELETE' }),
+    deleteProfile: build.mutation<AnswerOf<'deleteProfile'>, string>({
+      query: (id) => tell('deleteProfile', 'DELETE', { id }),
       invalidatesTags: ['profiles'],
     }),
-    runs: build.query<readonly RunSummary[], string>({
-      query: (memberId) => addressOf('listRuns', { id: memberId }),
+    runs: build.query<AnswerOf<'listRuns'>, string>({
+      query: (memberId) => get('listRuns', { id: memberId }),
       providesTags: ['runs'],
     }),
-    run: build.query<RunRecord, string>({ query: (id) => addressOf('readRun', { id }) }),
+    run: build.query<AnswerOf<'readRun'>, string>({ query: (id) => get('readRun', { id }) }),
   }),
 });
 

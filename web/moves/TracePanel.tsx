@@ -93,7 +93,7 @@ export function TracePanel() {
             choose={setWindow}
             csv={shownRun && `/api${addressOf('readTraceCsv', { id: shownRun.id })}`}
           />
-          <MoveCharts result={result} homing={homing} units={units} window={window} />
+          <MoveCharts result={result} homing={homing} units={units} window={answer?.input.view.window} />
           {!homing && <MoveFigures result={result} units={units} />}
         </>
       ) : (

@@ -6,6 +6,7 @@ import { useDraft } from '../member/useDraft.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Failed, Loading } from '../ui/Loading.tsx';
 import { axisComputation } from '../member/axisComputation.ts';
+import { useAxisLive } from '../member/useLive.ts';
 import { useAxis } from '../member/useAxis.ts';
 import { furtherSteps, stepsOf } from './steps.ts';
 
@@ -32,10 +33,10 @@ export function AxisLayout() {
   );
 }
 
-// It follows live values, which change twenty times a second; the views need not.
 function AxisSteps() {
   const { computation, document } = useAxis();
-  const { live, driveData } = useAppSelector((state) => state.live);
+  const driveData = useAppSelector((state) => state.live.driveData);
+  const live = useAxisLive((all) => all && { homed: all.homed, link: all.link });
   return (
     <StepList
       steps={stepsOf(document, computation, document.keying.done.length, driveData, live)}

@@ -12,7 +12,7 @@ export function stepsOf(
   computation: AxisComputation,
   keyed: number,
   driveData: DriveData | undefined,
-  live: LiveState | undefined,
+  live: Pick<LiveState, 'homed' | 'link'> | undefined,
 ): readonly Step[] {
   const stopping = computation.findings.filter((finding) => finding.severity === 'stop');
   const wired = stopping.filter(isAboutSignals).length;

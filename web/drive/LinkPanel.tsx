@@ -8,9 +8,9 @@ import { useEdit, useMember } from '../member/memberContext.ts';
 import { TemporarySettings } from '../member/TemporarySettings.tsx';
 import { SharedDevices } from '../machine/SharedDevices.tsx';
 import { useImportProfileMutation, useMachineQuery, useProfilesQuery } from '../store/api.ts';
-import { linkLive } from '../store/live.ts';
+import { useLinkLive } from '../member/useLive.ts';
 import { act, command } from '../store/liveLine.ts';
-import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { useAppDispatch } from '../store/store.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
 import { reasonOf } from '../ui/Loading.tsx';
@@ -21,7 +21,19 @@ import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
 /** Where the drive is reached, by which register map, and what it says of itself. The address is fixed while connected. */
 export function LinkPanel() {
   const { memberId, document } = useMember();
-  const live = useAppSelector(linkLive);
+  const {
+    link: standing,
+    message,
+    deviceState,
+    device,
+  } = useLinkLive((live) => ({
+    link: live?.link,
+    message: live?.message,
+    deviceState: live?.deviceState,
+    device:
+      live?.identity &&
+      `Kind ${shown(live.identity.kind)}, firmware ${shown(live.identity.firmware)}, serial number ${live.identity.serial ?? 'not reported'}.`,
+  }));
   const { data: profiles = [] } = useProfilesQuery();
   const [importProfile, { error }] = useImportProfileMutation();
   const { machineId } = useParams();
@@ -35,10 +47,9 @@ export function LinkPanel() {
   const edit = useEdit();
   const dispatch = useAppDispatch();
   const { link } = document;
-  const up = live?.link === 'up';
-  const off = live === undefined || live.link === 'off';
+  const up = standing === 'up';
+  const off = standing === undefined || standing === 'off';
   const own = profiles.filter(({ id, kind }) => kind === document.kind || id === link.profileId);
-  const identity = live?.identity;
   return (
     <Panel title="Link to the drive">
       <Box sx={{ display: 'grid', gap: 1.25 }}>
@@ -97,19 +108,19 @@ export function LinkPanel() {
         )}
         <Typography role="status" variant="body2" color="text.secondary">
           {up
-            ? `Connected. Drive: ${live.deviceState ?? 'state unknown'}.`
-            : live?.message || (live?.link === 'connecting' ? 'Connecting …' : 'Not connected.')}
-          {up && identity && (
+            ? `Connected. Drive: ${deviceState ?? 'state unknown'}.`
+            : message || (standing === 'connecting' ? 'Connecting …' : 'Not connected.')}
+          {up && device && (
             <>
               <br />
-              {`Kind ${shown(identity.kind)}, firmware ${shown(identity.firmware)}, serial number ${identity.serial ?? 'not reported'}.`}
+              {device}
             </>
           )}
         </Typography>
         <Box>
-          <DriveNews live={live} />
-          <HoldNotice live={live} />
-          <TemporarySettings live={live} />
+          <DriveNews />
+          <HoldNotice />
+          <TemporarySettings />
         </Box>
       </Box>
     </Panel>

@@ -1,14 +1,17 @@
-import type { LinkLive } from '@kavrid/contract';
 import { Typography } from '@mui/material';
+import { useLinkLive } from './useLive.ts';
 
 /** What the drive or its link have to say. */
-export function DriveNews({ live }: { readonly live: LinkLive | undefined }) {
-  const message = live?.link === 'up' ? live.message : '';
+export function DriveNews() {
+  const { fault, message } = useLinkLive((live) => ({
+    fault: live?.fault,
+    message: live?.link === 'up' ? live.message : '',
+  }));
   return (
     <>
-      {live?.fault && (
+      {fault && (
         <Typography role="alert" variant="body2" color="error" sx={{ mb: 0.5 }}>
-          {live.fault}
+          {fault}
         </Typography>
       )}
       {message && (

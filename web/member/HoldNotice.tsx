@@ -1,24 +1,31 @@
-import type { LinkLive } from '@kavrid/contract';
 import { Alert, Button } from '@mui/material';
 import { command } from '../store/liveLine.ts';
 import { useAppDispatch } from '../store/store.ts';
+import { useLinkLive } from './useLive.ts';
 
 const tight = { py: 0, px: 1, mb: 0.5, '& .MuiAlert-message': { fontSize: 12.5 } } as const;
 
 /** Why this window may not act on the drive now, and the deliberate way to do so. */
-export function HoldNotice({ live }: { readonly live: LinkLive | undefined }) {
+export function HoldNotice() {
   const dispatch = useAppDispatch();
-  if (live?.link !== 'up') return null;
-  const { identity } = live;
+  const { isUp, mark, isConfirmed, isWatchOnly, holder, unchecked } = useLinkLive((live) => ({
+    isUp: live?.link === 'up',
+    mark: live?.identity?.mark,
+    isConfirmed: live?.identity?.isConfirmed,
+    isWatchOnly: live?.isWatchOnly,
+    holder: live?.holder,
+    unchecked: live?.link === 'up' ? live.unchecked.join(', ') : '',
+  }));
+  if (!isUp) return null;
   return (
     <>
-      {identity && !identity.isConfirmed && (
+      {mark !== undefined && !isConfirmed && (
         <Alert
           severity="warning"
           icon={false}
           sx={tight}
           action={
-            <Button size="small" onClick={() => dispatch(command({ type: 'confirmIdentity', mark: identity.mark }))}>
+            <Button size="small" onClick={() => dispatch(command({ type: 'confirmIdentity', mark }))}>
               Confirm drive
             </Button>
           }
@@ -26,12 +33,12 @@ export function HoldNotice({ live }: { readonly live: LinkLive | undefined }) {
           This drive reports no serial number. Check that it is the right one.
         </Alert>
       )}
-      {live.isWatchOnly && (
+      {isWatchOnly && (
         <Alert severity="info" icon={false} sx={tight}>
           The drive is enabled by its terminals or by another master. It is only watched from here.
         </Alert>
       )}
-      {live.holder === 'another window' && (
+      {holder === 'another window' && (
         <Alert
           severity="info"
           icon={false}
@@ -45,9 +52,9 @@ export function HoldNotice({ live }: { readonly live: LinkLive | undefined }) {
           Another window holds this drive. Taking over stops what it moves.
         </Alert>
       )}
-      {live.unchecked.length > 0 && (
+      {unchecked && (
         <Alert severity="warning" icon={false} sx={tight}>
-          {`Not checked, because the register map lacks it: ${live.unchecked.join(', ')}.`}
+          {`Not checked, because the register map lacks it: ${unchecked}.`}
         </Alert>
       )}
     </>

@@ -1,4 +1,4 @@
-import type { LinkLive } from '@kavrid/contract';
+import { sameJson, type LinkLive } from '@kavrid/contract';
 import {
   Box,
   Button,
@@ -12,16 +12,23 @@ import {
 } from '@mui/material';
 import { useState } from 'react';
 import { command } from '../store/liveLine.ts';
-import { useAppDispatch } from '../store/store.ts';
+import { linkLive } from '../store/live.ts';
+import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { useLinkLive } from './useLive.ts';
+
+const none: LinkLive['temporary'] = [];
 
 /** Drive values that a test has changed, shown until they are restored. */
-export function TemporarySettings({ live }: { readonly live: LinkLive | undefined }) {
+export function TemporarySettings() {
   const [asking, setAsking] = useState(false);
-  const settings = live?.temporary ?? [];
+  const settings = useAppSelector((state) => linkLive(state)?.temporary ?? none, sameJson);
+  const { isOff, isHeldElsewhere } = useLinkLive((live) => ({
+    isOff: live?.deviceState !== undefined && live.deviceState !== 'operation enabled' && !live.isStopping,
+    isHeldElsewhere: live?.holder === 'another window',
+  }));
   const here = settings.filter(({ isHere }) => isHere);
   const elsewhere = settings.filter(({ isHere }) => !isHere);
   if (settings.length === 0) return null;
-  const isOff = live?.deviceState !== undefined && live.deviceState !== 'operation enabled' && !live.isStopping;
   return (
     <Box sx={{ my: 0.5, fontSize: 12.5 }}>
       {here.map(({ key, label, original, temporary }) => (
@@ -33,7 +40,7 @@ export function TemporarySettings({ live }: { readonly live: LinkLive | undefine
         </Box>
       ))}
       {here.length > 0 && (
-        <Button size="small" disabled={!isOff || live.holder === 'another window'} onClick={() => setAsking(true)}>
+        <Button size="small" disabled={!isOff || isHeldElsewhere} onClick={() => setAsking(true)}>
           Restore …
         </Button>
       )}

@@ -1,16 +1,16 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useAxis } from '../member/useAxis.ts';
 import { act, beginJog, command, endJog } from '../store/liveLine.ts';
 import { useSteady } from '../ui/useSteady.ts';
-import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { numberFace } from '../ui/theme.ts';
+import { useAppDispatch } from '../store/store.ts';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';
 import { isReady } from '../member/isReady.ts';
+import { mayActOn, useAxisLive } from '../member/useLive.ts';
 import { TemporarySettings } from '../member/TemporarySettings.tsx';
-import { BigReading } from '../ui/BigReading.tsx';
+import { AxisReadings } from './AxisReadings.tsx';
 import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
@@ -20,44 +20,37 @@ import { useShownUnits } from '../ui/units.ts';
 export function JogPanel() {
   const { memberId, document, computation, draft } = useAxis();
   const dispatch = useAppDispatch();
-  const { live } = useAppSelector((state) => state.live);
   const units = useShownUnits(computation.input);
   const [stopProven, setStopProven] = useState(false);
   const [isPropped, setPropped] = useState(false);
-  const mayAct = live?.holder !== 'another window' && !live?.isWatchOnly && live?.identity?.isConfirmed === true;
-  const isSuspended = live?.isSuspended ?? false;
-  const limit = live?.jogLimit;
-  const tooFast = limit !== undefined && document.jogSpeed !== null && document.jogSpeed > limit.speed;
-  const up = live?.link === 'up';
-  const enabled = live?.deviceState === 'operation enabled';
-  const show = (value: number | undefined, decimals: number) =>
-    value === undefined ? '—' : units.shown(value, '{u}').toFixed(units.unit === 'in' ? decimals + 1 : decimals);
+  const { link, deviceState, mayAct, isSuspended, limitSpeed, limitBy, isStopping, isWatchOnly, mayJog, version } =
+    useAxisLive((live) => ({
+      link: live?.link,
+      deviceState: live?.deviceState,
+      mayAct: mayActOn(live),
+      isSuspended: live?.isSuspended ?? false,
+      limitSpeed: live?.jogLimit?.speed,
+      limitBy: live?.jogLimit?.by,
+      isStopping: live?.isStopping ?? false,
+      isWatchOnly: live?.isWatchOnly ?? false,
+      mayJog: isReady(live) || live?.activity === 'jogging',
+      version: live?.version,
+    }));
+  const tooFast = limitSpeed !== undefined && document.jogSpeed !== null && document.jogSpeed > limitSpeed;
+  const up = link === 'up';
+  const enabled = deviceState === 'operation enabled';
   return (
     <Panel
       title="First power and jog"
       aside={
         <Typography variant="body2" color="text.secondary">
-          {up ? (live.deviceState ?? 'state unknown') : 'not connected'}
+          {up ? (deviceState ?? 'state unknown') : 'not connected'}
         </Typography>
       }
     >
-      <BigReading label="Position" value={show(live?.position, 3)} unit={units.unit} testId="position" />
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto auto', columnGap: 1, fontSize: 13, my: 0.5 }}>
-        <Reading label="Speed" value={show(live?.speed, 1)} unit={`${units.unit}/s`} />
-        <Reading label="Following error" value={show(live?.followingError, 3)} unit={units.unit} />
-        <Reading label="Torque" value={live?.torque === undefined ? '—' : formatNumber(live.torque, 3)} unit="%" />
-      </Box>
-      <Box sx={{ display: 'flex', gap: 0.5, mb: 1 }}>
-        <Lamp on={live?.minusLimit ?? false} alarming>
-          minus limit
-        </Lamp>
-        <Lamp on={live?.homed ?? false}>homed</Lamp>
-        <Lamp on={live?.plusLimit ?? false} alarming>
-          plus limit
-        </Lamp>
-      </Box>
-      <DriveNews live={live} />
-      <HoldNotice live={live} />
+      <AxisReadings />
+      <DriveNews />
+      <HoldNotice />
       {!enabled && isSuspended && (
         <ConfirmBox
           label="The load is suspended. It is propped, or its mechanics hold it without the motor."
@@ -73,7 +66,7 @@ export function JogPanel() {
         />
       )}
       <Box sx={{ display: 'flex', gap: 1, my: 0.5 }}>
-        {!up && live?.link !== 'connecting' && (
+        {!up && link !== 'connecting' && (
           <Button
             variant="contained"
             onClick={() => void dispatch(act(memberId, (version) => ({ type: 'connect', version })))}
@@ -81,11 +74,11 @@ export function JogPanel() {
             Connect
           </Button>
         )}
-        {live?.deviceState === 'fault' ? (
+        {deviceState === 'fault' ? (
           <Button
             variant="contained"
             color="warning"
-            disabled={!mayAct || live.isStopping}
+            disabled={!mayAct || isStopping}
             onClick={() => dispatch(command({ type: 'resetFault' }))}
           >
             Reset the fault
@@ -101,71 +94,28 @@ export function JogPanel() {
         )}
         <Button
           variant="outlined"
-          disabled={!enabled || live.isWatchOnly}
+          disabled={!enabled || isWatchOnly}
           onClick={() => dispatch(command({ type: 'disable' }))}
         >
           Disable
         </Button>
       </Box>
-      <TemporarySettings live={live} />
+      <TemporarySettings />
       <Box sx={{ mt: 1.5 }}>
         <NumberField label="Jog speed" path={['jogSpeed']} rule="speed" />
       </Box>
-      {limit && tooFast && (
+      {tooFast && (
         <Typography role="alert" variant="body2" color="error">
-          {`A jog is at most ${formatNumber(units.shown(limit.speed, '{u}/s'), 4)} ${units.unit}/s, limited by ${limit.by}.`}
+          {`A jog is at most ${formatNumber(units.shown(limitSpeed, '{u}/s'), 4)} ${units.unit}/s, limited by ${limitBy}.`}
         </Typography>
       )}
       <JogButtons
-        enabled={isReady(live) || live?.activity === 'jogging'}
-        version={draft.state.kind === 'saved' && live?.version === draft.version ? draft.version : undefined}
+        enabled={mayJog}
+        version={draft.state.kind === 'saved' && version === draft.version ? draft.version : undefined}
         speed={tooFast ? null : document.jogSpeed}
         plusEnd={document.plusEnd}
       />
     </Panel>
-  );
-}
-
-function Reading({ label, value, unit }: { readonly label: string; readonly value: string; readonly unit: string }) {
-  return (
-    <>
-      <span>{label}</span>
-      <Box component="span" sx={{ fontFamily: numberFace, textAlign: 'right' }}>
-        {value}
-      </Box>
-      <Box component="span" sx={{ color: 'text.secondary', minWidth: 34 }}>
-        {unit}
-      </Box>
-    </>
-  );
-}
-
-function Lamp({
-  on,
-  alarming,
-  children,
-}: {
-  readonly on: boolean;
-  readonly alarming?: boolean;
-  readonly children: ReactNode;
-}) {
-  const colour = alarming ? 'warning.main' : 'primary.main';
-  return (
-    <Box
-      role="status"
-      aria-label={`${String(children)}: ${on ? 'on' : 'off'}`}
-      sx={{
-        flex: 1,
-        textAlign: 'center',
-        fontSize: 12,
-        border: 1,
-        borderColor: on ? colour : 'divider',
-        bgcolor: on ? colour : 'transparent',
-        color: on ? 'background.paper' : 'text.secondary',
-      }}
-    >
-      {children}
-    </Box>
   );
 }
 

@@ -4,7 +4,7 @@ import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState } from 'react';
 import { act, command } from '../store/liveLine.ts';
-import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { useAppDispatch } from '../store/store.ts';
 import { numberFace } from '../ui/theme.ts';
 import { NumberInput } from '../ui/NumberInput.tsx';
 import { DriveNews } from '../member/DriveNews.tsx';
@@ -12,6 +12,7 @@ import { HoldNotice } from '../member/HoldNotice.tsx';
 import { BigReading } from '../ui/BigReading.tsx';
 import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
+import { mayActOn, useSpindleLive } from '../member/useLive.ts';
 import { useSpindle } from '../member/useSpindle.ts';
 
 /** Hz of output from which a motor has to turn. */
@@ -21,32 +22,34 @@ const turningHertz = 2;
 const isStalled = ({ hertz = 0, motorSpeed }: SpindleLive): boolean =>
   Math.abs(hertz) > turningHertz && motorSpeed !== undefined && Math.abs(motorSpeed) < 10;
 
+/** How the spindle stands, in a word. */
+function standingOf(live: SpindleLive | undefined): string {
+  if (live?.link !== 'up') return live?.link === 'connecting' ? 'connecting' : 'not connected';
+  if (live.isStopping) return 'stopping';
+  if (isStalled(live)) return 'output on, not turning';
+  return live.atSpeed ? 'at speed' : (live.deviceState ?? '');
+}
+
 /** The spindle as it runs, started and stopped from here while this window is there. */
 export function SpindleRunPanel() {
   const { memberId, computation } = useSpindle();
-  const live = useAppSelector((state) => state.live.spindle);
+  const { link, deviceState, isStopping, mayAct, busy, standing, progress } = useSpindleLive((live) => ({
+    link: live?.link,
+    deviceState: live?.deviceState,
+    isStopping: live?.isStopping ?? false,
+    mayAct: live?.link === 'up' && mayActOn(live),
+    busy: live !== undefined && live.activity !== 'idle' && live.activity !== 'running',
+    standing: standingOf(live),
+    progress: live?.progress,
+  }));
   const dispatch = useAppDispatch();
   const [stopProven, setStopProven] = useState(false);
   const [typed, setTyped] = useState<number | null>();
   const speed = typed === undefined ? (valueOf(computation.results.lowestToolSpeed) ?? null) : typed;
   const [reverse, setReverse] = useState(false);
-  const up = live?.link === 'up';
-  const runs = live?.deviceState === 'operation enabled';
-  const busy = live !== undefined && live.activity !== 'idle' && live.activity !== 'running';
+  const up = link === 'up';
+  const runs = deviceState === 'operation enabled';
   const ask = (messageOf: Parameters<typeof act>[1]) => void dispatch(act(memberId, messageOf));
-  const mayAct = up && live.holder !== 'another window' && !live.isWatchOnly && live.identity?.isConfirmed === true;
-  const show = (value: number | undefined, digits: number) => (value === undefined ? '—' : formatNumber(value, digits));
-  const standing = !up
-    ? live?.link === 'connecting'
-      ? 'connecting'
-      : 'not connected'
-    : live.isStopping
-      ? 'stopping'
-      : isStalled(live)
-        ? 'output on, not turning'
-        : live.atSpeed
-          ? 'at speed'
-          : (live.deviceState ?? '');
   return (
     <Panel
       title="At the drive"
@@ -56,35 +59,9 @@ export function SpindleRunPanel() {
         </Typography>
       }
     >
-      <BigReading
-        label="Speed of the tool"
-        value={live?.toolSpeed === undefined ? '—' : String(Math.round(live.toolSpeed))}
-        unit="rpm of the tool"
-      />
-      <Box
-        component="dl"
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: 'auto 1fr auto 1fr',
-          columnGap: 1,
-          m: 0,
-          my: 0.5,
-          fontSize: 13,
-          '& dt': { color: 'text.secondary' },
-          '& dd': { m: 0, textAlign: 'right', fontFamily: numberFace, fontSize: 12.5 },
-        }}
-      >
-        <dt>output</dt>
-        <dd>{show(live?.hertz, 4)} Hz</dd>
-        <dt>current</dt>
-        <dd>{show(live?.current, 3)} A</dd>
-        <dt>DC bus</dt>
-        <dd>{show(live?.busVolts, 3)} V</dd>
-        <dt>torque</dt>
-        <dd>{show(live?.torque, 3)} N·m</dd>
-      </Box>
-      <DriveNews live={live} />
-      <HoldNotice live={live} />
+      <SpindleReadings />
+      <DriveNews />
+      <HoldNotice />
       {!runs && (
         <ConfirmBox
           label="The hardware stop has been tried and works, and the guard is closed. This screen is not a safety function."
@@ -104,17 +81,17 @@ export function SpindleRunPanel() {
         {!up && (
           <Button
             variant="contained"
-            disabled={live?.link === 'connecting'}
+            disabled={link === 'connecting'}
             onClick={() => ask((version) => ({ type: 'connect', version }))}
           >
             Connect
           </Button>
         )}
-        {live?.deviceState === 'fault' ? (
+        {deviceState === 'fault' ? (
           <Button
             variant="contained"
             color="warning"
-            disabled={!mayAct || live.isStopping}
+            disabled={!mayAct || isStopping}
             onClick={() => dispatch(command({ type: 'resetFault' }))}
           >
             Reset the trip
@@ -139,11 +116,63 @@ export function SpindleRunPanel() {
           Make the run test
         </Button>
       </Box>
-      {live?.progress && (
+      {progress && (
         <Typography variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
-          {live.progress}
+          {progress}
         </Typography>
       )}
     </Panel>
+  );
+}
+
+/** What the drive measures; each reading follows its own value. */
+function SpindleReadings() {
+  return (
+    <>
+      <ToolSpeed />
+      <Box
+        component="dl"
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: 'auto 1fr auto 1fr',
+          columnGap: 1,
+          m: 0,
+          my: 0.5,
+          fontSize: 13,
+          '& dt': { color: 'text.secondary' },
+          '& dd': { m: 0, textAlign: 'right', fontFamily: numberFace, fontSize: 12.5 },
+        }}
+      >
+        <SpindleReading label="output" of={(live) => live.hertz} digits={4} unit="Hz" />
+        <SpindleReading label="current" of={(live) => live.current} digits={3} unit="A" />
+        <SpindleReading label="DC bus" of={(live) => live.busVolts} digits={3} unit="V" />
+        <SpindleReading label="torque" of={(live) => live.torque} digits={3} unit="N·m" />
+      </Box>
+    </>
+  );
+}
+
+function ToolSpeed() {
+  const text = useSpindleLive((live) => (live?.toolSpeed === undefined ? '—' : String(Math.round(live.toolSpeed))));
+  return <BigReading label="Speed of the tool" value={text} unit="rpm of the tool" />;
+}
+
+function SpindleReading(props: {
+  readonly label: string;
+  readonly of: (live: SpindleLive) => number | undefined;
+  readonly digits: number;
+  readonly unit: string;
+}) {
+  const text = useSpindleLive((live) => {
+    const value = live && props.of(live);
+    return value === undefined ? '—' : formatNumber(value, props.digits);
+  });
+  return (
+    <>
+      <dt>{props.label}</dt>
+      <dd>
+        {text} {props.unit}
+      </dd>
+    </>
   );
 }

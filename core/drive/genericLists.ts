@@ -1,5 +1,5 @@
 import { moveFields, type AnalogScale, type MoveField, type PickedKind } from '../signal/index.ts';
-import type { EndValue } from './endSettings.ts';
+import type { EndValue } from './endValue.ts';
 import { plainValue as value } from './plainValue.ts';
 
 /** What tells a drive its moves, as far as its list of values goes. */

@@ -1,4 +1,4 @@
-import type { EndValue } from './endSettings.ts';
+import type { EndValue } from './endValue.ts';
 
 /** A value that all ends have in one form or another; its name stands for its code. */
 export const plainValue = (label: string, role: string, unit = ''): EndValue => ({

@@ -1,4 +1,4 @@
-import type { EndValue } from './endSettings.ts';
+import type { EndValue } from './endValue.ts';
 import { plainValue as value } from './plainValue.ts';
 
 const fixedSpeedRoles = Array.from({ length: 15 }, (_, k) => `fixedSpeed${k + 1}` as const);

@@ -1,57 +1,23 @@
-import {
-  fieldValueWords,
-  fieldWords,
-  mergeDocuments,
-  newAxis,
-  withValueAt,
-  axesAmong,
-  isAxisRecord,
-  isSpindleRecord,
-  type AxisRecord,
-  type MachineDocument,
-  type MachineRecord,
-} from '@kavrid/contract';
-import { hasGear } from '@kavrid/core/chain';
-import { toNumber, formatNumber } from '@kavrid/core/quantity';
-import { valueOf } from '@kavrid/core/sheet';
-import {
-  Alert,
-  Box,
-  Button,
-  Chip,
-  Link,
-  Table,
-  TableBody,
-  TableCell,
-  TableHead,
-  TableRow,
-  TextField,
-  Typography,
-} from '@mui/material';
+import { axesAmong, isAxisRecord, isSpindleRecord } from '@kavrid/contract';
+import { Box, Button, Chip, Table, TableBody, TableCell, TableHead, TableRow, Typography } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
-import { Link as RouterLink, useNavigate, useParams } from 'react-router';
-import { memberPath } from '../member/memberPath.ts';
-import { axisComputation } from '../member/axisComputation.ts';
+import { useNavigate, useParams } from 'react-router';
 import {
-  useCreateAxisMutation,
   useDeleteMachineMutation,
   useDuplicateMachineMutation,
   useMachineQuery,
-  usePutBackAxisMutation,
   useSaveMachineMutation,
 } from '../store/api.ts';
-import { useAppSelector } from '../store/store.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { FindingMarks } from '../ui/FindingList.tsx';
-import { FormDialog } from '../ui/FormDialog.tsx';
 import { Failed, Loading, reasonOf } from '../ui/Loading.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { shownUnits } from '../ui/units.ts';
-import { MemberButtons } from './MemberButtons.tsx';
 import { SpindlesPanel } from './SpindlesPanel.tsx';
 import { SharedDevices } from './SharedDevices.tsx';
 import { SuppliesPanel } from './SuppliesPanel.tsx';
+import { RemovedAxes } from './RemovedAxes.tsx';
+import { EditMachine } from './EditMachine.tsx';
+import { AxisRow } from './AxisRow.tsx';
+import { NewAxis } from './NewAxis.tsx';
 
 const ExportDialog = lazy(() =>
   import('../files/ExportDialog.tsx').then((module) => ({ default: module.ExportDialog })),
@@ -161,163 +127,5 @@ export function MachineView() {
         </Suspense>
       )}
     </Box>
-  );
-}
-
-/** Axes taken out of the machine; with all that belongs to them they wait to be put back. */
-function RemovedAxes({ machine }: { readonly machine: MachineRecord }) {
-  const [putBack] = usePutBackAxisMutation();
-  if (machine.removedAxes.length === 0) return null;
-  return (
-    <Typography component="div" variant="body2" color="text.secondary" sx={{ mt: 1 }}>
-      Removed:{' '}
-      {machine.removedAxes.map((axis) => (
-        <Chip
-          key={axis.id}
-          size="small"
-          label={`${axis.name}: put back`}
-          onClick={() => void putBack(axis.id)}
-          sx={{ mr: 0.5 }}
-        />
-      ))}
-    </Typography>
-  );
-}
-
-function EditMachine({ machine, close }: { readonly machine: MachineRecord; readonly close: () => void }) {
-  const [base, setBase] = useState(machine);
-  const [document, setDocument] = useState(machine.document);
-  const [save, { error, isLoading }] = useSaveMachineMutation();
-  const [clash, setClash] = useState<string>();
-  const [tagText, setTagText] = useState<string>();
-  const edit = (change: Partial<MachineDocument>) => setDocument((now) => ({ ...now, ...change }));
-  const submit = async () => {
-    const sent = { ...document, name: document.name.trim() };
-    const saved = await save({ id: machine.id, version: base.version, document: sent });
-    if (saved.data) return close();
-    const current = (saved.error as { data?: { current?: MachineRecord } }).data?.current;
-    if (!current) return;
-    // Saved elsewhere meanwhile: put together; fields edited by both are shown before they are sent again.
-    const merge = mergeDocuments(base.document, sent, current.document);
-    const merged = merge.conflicts.reduce((at, { path, mine }) => withValueAt(at, path, mine), merge.document);
-    setBase(current);
-    setDocument(merged);
-    setClash(
-      merge.conflicts
-        .map(({ path, theirs }) => `${fieldWords(path)} is now “${fieldValueWords(theirs)}” there`)
-        .join('; ') || 'the edits of both are put together here',
-    );
-  };
-  return (
-    <FormDialog
-      title="Name, tags and notes"
-      submit="Save"
-      width="sm"
-      disabled={document.name.trim() === '' || isLoading}
-      onSubmit={() => void submit()}
-      close={close}
-    >
-      {clash && <Alert severity="warning">Someone else saved meanwhile: {clash}. Look, and save again.</Alert>}
-      <TextField
-        autoFocus
-        label="Name"
-        value={document.name}
-        onChange={(event) => edit({ name: event.target.value })}
-        slotProps={{ htmlInput: { maxLength: 80 } }}
-      />
-      <TextField
-        label="Tags"
-        value={tagText ?? document.tags.join(', ')}
-        helperText="Separated by commas; machines are found by them."
-        onChange={(event) => {
-          setTagText(event.target.value);
-          edit({ tags: tagsOf(event.target.value) });
-        }}
-        slotProps={{ htmlInput: { maxLength: 600 } }}
-      />
-      <TextField
-        label="Notes"
-        multiline
-        minRows={3}
-        value={document.notes}
-        onChange={(event) => edit({ notes: event.target.value })}
-        error={error !== undefined && !clash}
-        helperText={error && !clash ? reasonOf(error) : undefined}
-        slotProps={{ htmlInput: { maxLength: 4000 } }}
-      />
-    </FormDialog>
-  );
-}
-
-const tagsOf = (text: string): string[] =>
-  [
-    ...new Set(
-      text
-        .split(',')
-        .map((tag) => tag.trim().slice(0, 30))
-        .filter(Boolean),
-    ),
-  ].slice(0, 20);
-
-function AxisRow({ axis }: { readonly axis: AxisRecord }) {
-  const lengths = useAppSelector((state) => state.preferences.lengths);
-  const { results, findings, input } = axisComputation(axis.document, lengths);
-  const units = shownUnits(input, lengths);
-  const isGeared = hasGear(input.command);
-  const steps = valueOf(results.stepsPerUnit);
-  const speed = valueOf(results.highestSpeed);
-  return (
-    <TableRow hover>
-      <TableCell sx={{ overflowWrap: 'anywhere' }}>
-        <Link component={RouterLink} to={memberPath(axis.machineId, axis.id, 'axis')}>
-          {axis.document.name}
-        </Link>
-      </TableCell>
-      <TableCell>{isGeared ? `${axis.document.gear.numerator} / ${axis.document.gear.denominator}` : '—'}</TableCell>
-      <TableCell>
-        {!isGeared
-          ? '—'
-          : steps
-            ? `${formatNumber(units.shown(toNumber(steps), 'pulses/{u}'))} ${units.name('pulses/{u}')}`
-            : 'unknown'}
-      </TableCell>
-      <TableCell>{speed === undefined ? 'unknown' : units.quantity(speed, '{u}/s')}</TableCell>
-      <TableCell>{valueOf(results.bindingLimits)?.join(', ') ?? ''}</TableCell>
-      <TableCell>
-        <FindingMarks findings={findings} />
-      </TableCell>
-      <MemberButtons member={axis} />
-    </TableRow>
-  );
-}
-
-function NewAxis({ machineId, close }: { readonly machineId: string; readonly close: () => void }) {
-  const [kind, setKind] = useState<'linear' | 'rotary' | 'dosing'>('linear');
-  const [create, { error, isLoading }] = useCreateAxisMutation();
-  const navigate = useNavigate();
-  const submit = async (name: string) => {
-    const made = await create({ machineId, document: newAxis(name, kind) });
-    if (made.data) await navigate(memberPath(machineId, made.data.id, 'axis'));
-  };
-  return (
-    <NameDialog
-      title="New axis"
-      submit="Create"
-      error={error ? reasonOf(error) : undefined}
-      busy={isLoading}
-      onName={(name) => void submit(name)}
-      close={close}
-    >
-      <ChoiceField
-        label="Type of motion"
-        value={kind}
-        onChange={setKind}
-        choices={[
-          { value: 'linear', label: 'Along a line (mm or inch)' },
-          { value: 'rotary', label: 'Around an axis (degrees or revolutions)' },
-          { value: 'dosing', label: 'A dosing pump (mL)' },
-        ]}
-      />
-    </NameDialog>
   );
 }

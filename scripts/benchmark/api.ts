@@ -106,6 +106,8 @@ for (let from = 0; from < many; from += 500) {
 }
 
 const versions = new Map<string, number>();
+/** Every save changes something. */
+let saved = 0;
 /** Asks at a steady rate, whether answers are quick or not, so that a stall is seen by all that wait behind it. */
 async function load(
   seconds: number,
@@ -130,7 +132,7 @@ async function load(
       `/axes/a${id}/revisions`,
     ];
     const asked = isSave
-      ? ask('PUT', `/axes/a${id}`, { version, author: 'b', document: { ...axis, jogSpeed: k + 1 } })
+      ? ask('PUT', `/axes/a${id}`, { version, author: 'b', document: { ...axis, jogSpeed: ++saved } })
       : ask('GET', paths[k % paths.length] ?? '/health');
     if (isSave) versions.set(`a${id}`, version + 1);
     pending.push(

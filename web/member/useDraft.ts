@@ -1,8 +1,8 @@
+import { withUnread } from '@kavrid/contract';
 import { useEffect, useState } from 'react';
 import { findDraft } from '../store/draftKeeper.ts';
 import { type Draft } from '../store/drafts.ts';
-import { loadAxis } from '../store/saving.ts';
-import '../store/soundDraft.ts';
+import { loadAxis, readWith } from '../store/saving.ts';
 import { watchAxis } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 
@@ -16,6 +16,7 @@ export function useDraft(memberId: string): {
   const [failed, setFailed] = useState<string>();
   const dispatch = useAppDispatch();
   useEffect(() => {
+    dispatch(readWith(withUnread));
     dispatch(watchAxis(memberId));
     let current = true;
     void dispatch(findDraft(memberId))

@@ -1,7 +1,7 @@
 import { addressOf, changesBetween, type MemberRecord, type Problem } from '@kavrid/contract';
 import { api } from './api.ts';
 import { edited, loaded, saved, stateChanged, type DraftState } from './drafts.ts';
-import type { AppThunk } from './rootState.ts';
+import type { AppThunk, Shared } from './rootState.ts';
 
 /** ms after which a draft that could not be sent is sent again. */
 const retryTime = 2000;
@@ -16,6 +16,13 @@ export const loadAxis =
     return undefined;
   };
 
+/** Gives saves what they need to read documents, so that they need not ask a server for it. */
+export const readWith =
+  (withUnread: Shared['withUnread']): AppThunk =>
+  (_, __, shared) => {
+    shared.withUnread = withUnread;
+  };
+
 /** Sends the draft, after what is already under way. On silence it is kept here and sent again until it gets through. */
 export const saveAxis =
   (memberId: string): AppThunk<Promise<void>> =>
@@ -28,18 +35,22 @@ export const saveAxis =
 
 const send =
   (memberId: string): AppThunk<Promise<void>> =>
-  async (dispatch, getState) => {
+  async (dispatch, getState, shared) => {
     const state = (next: DraftState) => dispatch(stateChanged({ memberId, state: next }));
     const keepHere = (because: string) => {
       state({ kind: 'kept here', because });
       setTimeout(() => void dispatch(saveAxis(memberId)), retryTime);
     };
-    // It comes with the first axis or spindle on screen; drafts that were left behind are sent without one.
-    const reading = await import('./soundDraft.ts').catch(() => undefined);
+    // Drafts that a window left behind are sent without one on screen.
+    shared.withUnread ??= await import('./soundDraft.ts').then(
+      ({ withUnread }) => withUnread,
+      () => undefined,
+    );
+    const { withUnread } = shared;
     const draft = getState().drafts[memberId];
     if (!draft || draft.state.kind === 'saved' || draft.state.kind === 'conflict') return;
-    if (!reading) return keepHere(noAnswer);
-    const sound = reading.withUnread(draft.document, draft.base);
+    if (!withUnread) return keepHere(noAnswer);
+    const sound = withUnread(draft.document, draft.base);
     if (sound !== draft.document) {
       for (const { path, after } of changesBetween(draft.document, sound).toSorted(
         (a, b) => Number(a.path[0] === 'unread') - Number(b.path[0] === 'unread'),

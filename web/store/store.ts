@@ -6,7 +6,7 @@ import { liveLine, type LineDispatch } from './liveLine.ts';
 import { rootReducer, type RootState, type Shared } from './rootState.ts';
 
 export const makeStore = () => {
-  const shared: Shared = { saves: new Map() };
+  const shared: Shared = { saves: new Map(), withUnread: undefined };
   return configureStore({
     reducer: rootReducer,
     middleware: (defaults) =>

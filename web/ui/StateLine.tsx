@@ -4,6 +4,7 @@ import { Suspense, lazy, memo, useEffect } from 'react';
 import { redone, undone, type DraftState } from '../store/drafts.ts';
 import { saveAxis } from '../store/saving.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { ErrorBoundary } from './ErrorBoundary.tsx';
 import { Icon } from './Icon.tsx';
 import { sxOnce } from './sxOnce.ts';
 import { useSteady } from './useSteady.ts';
@@ -68,9 +69,11 @@ export function StateLine({ memberId }: { readonly memberId: string }) {
       <StepButton name="Undo" step={last?.label} keys="Ctrl+Z" path={mdiUndo} act={undo} />
       <StepButton name="Redo" step={next?.label} keys="Ctrl+Y" path={mdiRedo} act={redo} />
       {state.kind === 'conflict' && (
-        <Suspense>
-          <ConflictDialog memberId={memberId} conflict={state} />
-        </Suspense>
+        <ErrorBoundary what="The choice between two edits">
+          <Suspense>
+            <ConflictDialog memberId={memberId} conflict={state} />
+          </Suspense>
+        </ErrorBoundary>
       )}
     </Standing>
   );

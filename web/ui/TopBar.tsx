@@ -6,6 +6,7 @@ import { useMachineQuery } from '../store/api.ts';
 import { stop } from '../store/liveLine.ts';
 import { preferencesChanged } from '../store/preferences.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
+import { ErrorBoundary } from './ErrorBoundary.tsx';
 import { Icon } from './Icon.tsx';
 import { StateLine } from './StateLine.tsx';
 
@@ -139,20 +140,22 @@ function Author() {
         </Box>
       </Button>
       {asking && (
-        <Suspense>
-          <NameDialog
-            title="Who is working here?"
-            submit="Keep"
-            initial={author}
-            help="Every save is kept with it. It is asked once in this browser."
-            mayBeEmpty
-            onName={(name) => {
-              dispatch(preferencesChanged({ author: name }));
-              setAsking(false);
-            }}
-            close={() => setAsking(false)}
-          />
-        </Suspense>
+        <ErrorBoundary what="The question for a name">
+          <Suspense>
+            <NameDialog
+              title="Who is working here?"
+              submit="Keep"
+              initial={author}
+              help="Every save is kept with it. It is asked once in this browser."
+              mayBeEmpty
+              onName={(name) => {
+                dispatch(preferencesChanged({ author: name }));
+                setAsking(false);
+              }}
+              close={() => setAsking(false)}
+            />
+          </Suspense>
+        </ErrorBoundary>
       )}
     </>
   );

@@ -110,7 +110,7 @@ await shot('machines');
 
 await page.goto(`${base}/library?shelf=drive`);
 await page.getByRole('link', { name: /Servo drive A/ }).click();
-await page.getByRole('tab', { name: /Alarms/ }).click();
+await page.getByRole('tab', { name: /Values/ }).click();
 await shot('library');
 
 await page.goto(base);

@@ -95,11 +95,11 @@ const alarms: EntryTable = {
   title: 'Alarms',
   empty: { code: '', meaning: '', clears: 'by a reset', positionStays: true, remedy: '' },
   columns: [
-    { field: 'code', title: 'Shown as', width: 80 },
-    { field: 'meaning', title: 'Meaning', width: 220 },
-    { field: 'clears', title: 'Clears', width: 150, choices: choicesOf(clearingWays) },
-    { field: 'positionStays', title: 'Position stays valid', width: 110, choices: yesNo },
-    { field: 'remedy', title: 'Remedy', width: 300 },
+    { field: 'code', title: 'Shown as', width: 55 },
+    { field: 'meaning', title: 'Meaning', width: 150 },
+    { field: 'clears', title: 'Clears', width: 135, choices: choicesOf(clearingWays) },
+    { field: 'positionStays', title: 'Position stays valid', width: 75, choices: yesNo },
+    { field: 'remedy', title: 'Remedy', width: 200 },
   ],
 };
 
@@ -110,11 +110,11 @@ const spindleDriveTables: Tables = {
     title: 'Registers',
     empty: { name: 'Register', purpose: 'other', register: 0, functionCode: '3', meaning: '' },
     columns: [
-      { field: 'name', title: 'Register', width: 160 },
-      { field: 'purpose', title: 'Is', width: 140, choices: choicesOf(registerPurposes) },
-      { field: 'register', title: 'Number, from 0', width: 90, number: true },
-      { field: 'functionCode', title: 'Function', width: 80, choices: choicesOf(['3', '4', '6', '16'] as const) },
-      { field: 'meaning', title: 'Meaning', width: 320 },
+      { field: 'name', title: 'Register', width: 120 },
+      { field: 'purpose', title: 'Is', width: 125, choices: choicesOf(registerPurposes) },
+      { field: 'register', title: 'Number, from 0', width: 70, number: true },
+      { field: 'functionCode', title: 'Function', width: 65, choices: choicesOf(['3', '4', '6', '16'] as const) },
+      { field: 'meaning', title: 'Meaning', width: 230 },
     ],
   },
   alarms,

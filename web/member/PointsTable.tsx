@@ -39,7 +39,8 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
           width: '100%',
           fontSize: 13,
           '& th': { textAlign: 'left', fontWeight: 600 },
-          '& td': { pr: 1 },
+          '& td': { pr: 1, verticalAlign: 'top' },
+          '& .MuiInputBase-root': { minHeight: 30 },
         }}
       >
         <thead>
@@ -56,7 +57,7 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
           {rows.map((row, index) => (
             <tr key={index}>
               {columns.map(({ field, title, rule, choices, isText }) => (
-                <td key={field} style={isText ? { verticalAlign: 'top' } : undefined}>
+                <td key={field}>
                   {rule ? (
                     <NumberField
                       bare

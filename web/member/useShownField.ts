@@ -8,7 +8,7 @@ const patience = 1500;
 export function useShownField(): void {
   const { hash, key } = useLocation();
   useEffect(() => {
-    const path = decodeURIComponent(hash.slice(1));
+    const path = pathIn(hash);
     if (path === '') return;
     const isShown = () => show(fieldAt(path));
     if (isShown()) return;
@@ -26,6 +26,15 @@ export function useShownField(): void {
     watched.observe(document.body, { childList: true, subtree: true });
     return stop;
   }, [hash, key]);
+}
+
+/** The path that an address names; none in one that cannot be read. */
+function pathIn(hash: string): string {
+  try {
+    return decodeURIComponent(hash.slice(1));
+  } catch {
+    return '';
+  }
 }
 
 function show(field: HTMLElement | undefined): boolean {

@@ -10,6 +10,7 @@ import { invertedBefore, type CommandDocumentOf, type CommandFace, type Planned 
 
 type Results = Evaluation<AxisValues>;
 
+/** Whether pulses command the axis, in whatever form. */
 export const isPulseCommand = (command: CommandDocument): command is PulseCommand => 'electrical' in command;
 
 /** What pulses look like on the wire: the kind of the command, or the form of an untimed train. */
@@ -80,9 +81,20 @@ export const quadratureCommand: CommandFace<CommandDocumentOf<'quadrature'>> = {
   make: (before) => ({ kind: 'quadrature', ...lineBefore(before) }),
 };
 
+const trains = pulses('untimed pulse train');
+
 /** A train at one fixed rate, whose profile the drive makes. */
 export const untimedPulsesCommand: CommandFace<CommandDocumentOf<'untimedPulses'>> = {
-  ...pulses('untimed pulse train'),
+  ...trains,
+  controllerSettings: (command, planned) => {
+    const train = planned.input.train && valueOf(planned.input.train);
+    return {
+      ...trains.controllerSettings(command, planned),
+      trainPulses: number(train?.pulses, 'pulses'),
+      trainRate: number(train?.rate, 'pulses/s'),
+      trainPeriod: number(train?.repeatPeriod, 's'),
+    };
+  },
   make: (before) => ({
     kind: 'untimedPulses',
     ...lineBefore(before),

@@ -1,5 +1,4 @@
-import type { AxisValues, ScaledCommand } from '@kavrid/core/chain';
-import { signalUnitOf } from '@kavrid/core/chain';
+import { signalUnitOf, type AxisValues, type ScaledCommand } from '@kavrid/core/chain';
 import { absolute, exactRatio, toNumber, toRational, type Exact } from '@kavrid/core/quantity';
 import { map, valueOf, type Evaluation, type Outcome } from '@kavrid/core/sheet';
 import type { SignalRange } from '@kavrid/core/signal';
@@ -12,10 +11,11 @@ import type { Planned } from './commandFace.ts';
 
 type Results = Evaluation<AxisValues>;
 
-/** The rule for a signal of a command, and for the value that it means. */
+/** The rule for a signal of a command. */
 export const signalRuleOf = (command: ScaledCommandDocument): RuleName =>
   command.kind === 'pwm' ? 'duty' : command.range.endsWith('mA') ? 'analogMilliamps' : 'analogVolts';
 
+/** The rule for the value that a signal means. */
 export function valueRuleOf({ meaning }: ScaledCommandDocument, motorForm: AxisDocument['motor']['form']): RuleName {
   switch (meaning) {
     case 'speed':
@@ -41,6 +41,7 @@ type Scale = Pick<
   | 'trimStep'
 >;
 
+/** What every scaled signal is read alike. */
 export function readScale(
   command: ScaledCommandDocument,
   range: SignalRange,
@@ -66,6 +67,7 @@ export function readScale(
   };
 }
 
+/** Steps of a converter. */
 export const stepsOfBits = (bits: Outcome<number>): Outcome<number> => map(bits, (each) => 2 ** each);
 
 /** A scale with two points, of which the second means nothing yet. */
@@ -83,6 +85,7 @@ export const newScale = (inverted: boolean, from: string, to: string) => ({
 
 /** A scale that falls as the signal rises: its drive is told the size, and to invert it. */
 export const isFalling = (results: Results): boolean => (numberOf(results.signalGain) ?? 0) < 0;
+/** A scale or a value without its sign. */
 export const sizeOf = (outcome: Results['signalGain']): Exact | undefined => {
   const value = valueOf(outcome);
   return value && absolute(value);

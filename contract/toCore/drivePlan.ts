@@ -1,6 +1,6 @@
 import type { AxisInput, AxisValues } from '@kavrid/core/chain';
 import type { ParameterRole } from '@kavrid/core/drive';
-import { type Evaluation } from '@kavrid/core/sheet';
+import type { Evaluation } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 import { number, planOf, word, type Plan } from './plannedSetting.ts';
 import { commandDriveSettings } from '../commands/commandFaces.ts';

@@ -72,7 +72,6 @@ export function endSheets(
 function controllerPlan(axis: AxisDocument, input: AxisInput, results: Results): Plan<ControllerRole> {
   const { command, settings, homing, protection, wanted, testMove } = axis;
   const u = input.axisUnit;
-  const train = input.train && valueOf(input.train);
   const backlash = valueOf(results.backlash);
   return planOf<ControllerRole>({
     ...commandControllerSettings({ axis, input, results, travel: valueOf(map(input.travel, toNumber)) }),
@@ -93,8 +92,5 @@ function controllerPlan(axis: AxisDocument, input: AxisInput, results: Results):
         }
       : {}),
     ...brakePlan(axis, 'controller'),
-    trainPulses: number(train?.pulses, 'pulses'),
-    trainRate: number(train?.rate, 'pulses/s'),
-    trainPeriod: number(train?.repeatPeriod, 's'),
   });
 }

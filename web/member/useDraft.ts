@@ -1,7 +1,7 @@
 import { withUnread } from '@kavrid/contract';
 import { useEffect, useState } from 'react';
 import { findDraft } from '../store/draftKeeper.ts';
-import { type Draft } from '../store/drafts.ts';
+import type { Draft } from '../store/drafts.ts';
 import { loadAxis, readWith } from '../store/saving.ts';
 import { watchAxis } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';

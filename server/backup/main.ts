@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { connectDatabase } from '../database/connectDatabase.ts';
 import { BackupError, restoreBackup, writeBackup } from './backupFile.ts';
+import { checkDigest } from './checkDigest.ts';
 
 const [what, path, ...options] = process.argv.slice(2);
 const { DATABASE_URL, KAVRID_VAR } = process.env;
@@ -27,19 +28,6 @@ async function digestOf(file: string): Promise<string> {
   return hash.digest('hex');
 }
 
-/** @throws BackupError for a file that may not be the one that was written, unless that is taken on purpose */
-async function checkDigest(file: string): Promise<void> {
-  const digest = await digestOf(file);
-  const at = options.indexOf('--digest');
-  if (options.includes('--unverified') || (at < 0 && knownDigests().includes(digest))) return;
-  if (at < 0)
-    throw new BackupError(
-      'This copy of Kavrid did not write that backup. Name its digest, which was printed when it was written: --digest SHA256; or take it as it is: --unverified.',
-    );
-  if (options[at + 1]?.toLowerCase() !== digest)
-    throw new BackupError(`The backup is another one, or has been changed: its digest is ${digest}.`);
-}
-
 const source = await connectDatabase(DATABASE_URL);
 try {
   if (what === 'write') {
@@ -48,7 +36,7 @@ try {
     writeFileSync(digestFile, `${digest} ${new Date().toISOString()} ${path}\n`, { flag: 'a', mode: 0o600 });
     console.log(`  ${rows} rows written to ${path}\n  sha256 ${digest}`);
   } else {
-    await checkDigest(path);
+    checkDigest(await digestOf(path), options, knownDigests());
     console.log(`  ${await restoreBackup(source, DATABASE_URL, path)} rows restored from ${path}; reload open windows`);
   }
 } catch (error) {

@@ -15,13 +15,13 @@ export interface MemberByKind {
 export type MemberKind = keyof MemberByKind;
 export type MemberDocument = MemberByKind[MemberKind];
 
-/** What is done with each kind. */
+/** A function for each kind of member. */
 type ByKind<T> = { readonly [K in MemberKind]: (member: MemberByKind[K]) => T };
 
-const doneWith = <K extends MemberKind, T>(kind: K, member: MemberByKind[K], by: ByKind<T>): T => by[kind](member);
+const callFor = <K extends MemberKind, T>(kind: K, member: MemberByKind[K], by: ByKind<T>): T => by[kind](member);
 
-/** Does with a member what is done with its kind; the compiler names the kind for which nothing is said. */
-export const byKind = <T>(member: MemberDocument, by: ByKind<T>): T => doneWith(member.kind, member, by);
+/** Calls the function for the kind of a member. The compiler names a kind that has none. */
+export const byKind = <T>(member: MemberDocument, by: ByKind<T>): T => callFor(member.kind, member, by);
 
 /** A member of a kind, with its article. */
 export const memberNouns: Readonly<Record<MemberKind, string>> = { axis: 'an axis', spindle: 'a spindle' };

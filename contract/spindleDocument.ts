@@ -88,7 +88,7 @@ const end = z.strictObject({
 
 const signalPoint = z.strictObject({ signal: exactText, hertz: exactText });
 
-/** How a spindle is told its speed. */
+/** How the speed of a spindle is commanded. */
 export const spindleCommandSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('signal'),

@@ -127,7 +127,7 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
   await openAxis(page, 'Tile stop', /Signals/);
   await tab(page, /Moves/);
   await page.getByRole('button', { name: 'Remove edge 1' }).click();
-  await expect(page.getByText(/homes, then does “down” by itself/)).toBeVisible();
+  await expect(page.getByText(/homes, then starts “down” on its own/)).toBeVisible();
   await fill(page, 'Inputs, the first one first', 'DI3, DI4');
   for (const [pattern, kind] of [
     ['00', 'position'],

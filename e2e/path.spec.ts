@@ -207,7 +207,7 @@ test('jog while held, home on the minus limit, test move measured over predicted
   await page.getByRole('button', { name: 'Home', exact: true }).click();
   await expect(page.getByRole('status', { name: 'homed: on' })).toBeVisible({ timeout: 40_000 });
   await page.getByLabel('Repeats').fill('1');
-  // The approach is told with its distance and speed, and asked for by itself.
+  // The approach is shown with its distance and speed, and started by a button of its own.
   await expect(page.getByText(/The start is .* mm towards/)).toBeVisible();
   await page.getByRole('button', { name: /^Go to start at / }).click();
   await expect(page.getByRole('button', { name: /^Go to start at / })).toBeHidden({ timeout: 40_000 });

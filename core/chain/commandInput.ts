@@ -92,7 +92,7 @@ export interface CommandByKind {
 }
 export type CommandKind = keyof CommandByKind;
 
-/** What an axis is told its moves by. */
+/** The command of an axis: one of the kinds above. */
 export type CommandInput = CommandByKind[CommandKind];
 
 /** The words of a command’s signal and value, for labels and units. */

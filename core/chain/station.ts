@@ -10,8 +10,8 @@ export interface Station {
   readonly leaves: string;
   /** What leaves this station when the load moves one axis unit towards plus, without sign. */
   readonly perLoadUnit: Outcome<Exact>;
-  /** What leaves it while the load is told nothing: the live zero of a scaled signal. Undefined: nothing. */
+  /** Value at this station while the load is not commanded to move: the live zero of a scaled signal. Undefined: none. */
   readonly atZero?: Outcome<Exact>;
-  /** +1: plus here is plus at the controller. The product of all inversions so far. */
+  /** Direction against the controller's: +1 the same, −1 opposite. The product of all inversions up to this station. */
   readonly sign: 1 | -1;
 }

@@ -368,7 +368,7 @@ export const causes: readonly Cause[] = [
     id: 'notHomed',
     only: 'choice',
     title: 'The axis is not homed, and moves to positions wait for it',
-    remedy: 'Home it, or set that it homes of itself.',
+    remedy: 'Home it, or set homing at enable.',
     weight: 5,
     findings: ['movesBeforeHome'],
     shows: { ...doesNotMove, inputLamps: { yes: 0.95 }, whichMove: { noMove: 0.95 }, ready: { enabled: 0.95 } },

@@ -143,7 +143,7 @@ describe('findings of signals and inputs', () => {
     ['deadbandInLoop', 'warn', { ...turntable, command: { ...sound, deadband: 0.02, hostLoop } }, 'passes over 6 rpm'],
     // 90°/s over 30/s are 3°
     ['lagTrips', 'stop', loop({ errorLimit: known(2) }), '3 deg behind by the position gain alone'],
-    ['homesAtEnable', 'warn', choice({}), 'At the first enable the axis homes'],
+    ['homesAtEnable', 'warn', choice({}), 'At the first enable the axis starts homing'],
     ['passesThroughMoves', 'warn', choice({ edges: [] }), 'from 00 to 11 the drive may see 10'],
     ['patternWrong', 'stop', firstMove({ pattern: '2' }), 'does not fit 2 inputs'],
     ['patternTwice', 'stop', firstMove({ pattern: '01' }), 'picks two moves'],

@@ -35,7 +35,7 @@ const largestCorrection = 0.02;
 
 /**
  * The scale of an axis by measurement. One point is measured from zero; more are fitted with a straight line in both
- * directions at once. A correction within its uncertainty is refused, and so is one whose cause has to be mended.
+ * directions at once. A correction within its uncertainty is refused, and so is one that would only hide a mechanical fault.
  * @param gauge what the measuring instrument may be off, ± axis units; 0 when its scatter is all that counts
  */
 export function measuredTravel(

@@ -61,7 +61,7 @@ export interface AnalogScale {
 export const nothingMeanings = ['not known', 'the move goes on', 'the axis stops'] as const;
 export type NothingMeaning = (typeof nothingMeanings)[number];
 
-/** What the edge of an input can do of itself. */
+/** What the edge of an input can do on its own. */
 export const edgeActions = ['start the picked move', 'stop', 'home', 'clear the alarm', 'cancel what is left'] as const;
 export type EdgeAction = (typeof edgeActions)[number];
 

@@ -29,7 +29,7 @@ export interface FixedSpeed {
   readonly hertz: Outcome<number>;
 }
 
-/** How a spindle is told its speed. */
+/** How the speed of a spindle is commanded. */
 export type SpindleCommand =
   | SignalCommand
   | { readonly kind: 'fixedSpeeds'; readonly speeds: readonly FixedSpeed[] }

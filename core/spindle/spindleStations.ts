@@ -34,8 +34,8 @@ export type SpindleProbe = Readonly<Record<SpindleStationKind, Outcome<SpindlePr
 const plain = (outcome: Outcome<Exact>): Outcome<SpindleProbeValue> => map(outcome, (value) => ({ value }));
 
 /**
- * Sends a value through the chain: from the word downwards, what the drive really makes of it (whole counts, the nearest
- * fixed speed); from any other station exactly. Slip is left out: motor and tool are at the speed of the field.
+ * Sends a value through the chain: from the command word downwards, as the drive rounds it (whole counts, the nearest
+ * fixed speed); from any other station exactly. Slip is neglected: motor and tool turn at synchronous speed.
  */
 export function probeSpindle(
   { command, tool }: SpindleInput,

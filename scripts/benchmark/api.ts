@@ -27,6 +27,8 @@ const { freePort, privateDatabase } = (await import(join(root, 'scripts/database
 };
 const database = await privateDatabase(await freePort());
 const databaseProcess = database.start();
+process.on('exit', () => databaseProcess.kill());
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(1));
 await database.ready(databaseProcess);
 const port = await freePort();
 const sockets = mkdtempSync(join(tmpdir(), 'kavrid-benchmark-'));
@@ -42,6 +44,7 @@ async function run(file: string) {
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
+  process.on('exit', () => child.kill());
   for await (const chunk of child.stdout) if (String(chunk).includes('listening')) break;
   child.stdout.resume();
   return child;

@@ -18,7 +18,7 @@ import { Panel } from '../ui/Panel.tsx';
 import { NumberField, useUnread } from '../member/QuantityField.tsx';
 import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
 
-/** Where the drive is reached, by which register map, and what it says of itself. The address is fixed while connected. */
+/** Where the drive is reached, by which register map, and what it reports about itself. The address is fixed while connected. */
 export function LinkPanel() {
   const { memberId, document } = useMember();
   const {

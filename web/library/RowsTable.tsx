@@ -108,7 +108,7 @@ export function RowsTable(props: {
   );
 }
 
-/** A row told by some of its values; choosing it opens its fields. */
+/** A row shown by some of its values; choosing it opens its fields. */
 function ListedRow(props: {
   readonly row: Row;
   readonly index: number;

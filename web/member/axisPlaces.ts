@@ -1,4 +1,4 @@
-import { stageName, type AxisDocument } from '@kavrid/contract';
+import { isPulseCommand, stageName, type AxisDocument } from '@kavrid/contract';
 import type { Station } from '@kavrid/core/chain';
 import type { Place } from '../ui/place.ts';
 import { signalTopicTitles, type SignalTopic } from './signalTopics.ts';
@@ -56,7 +56,7 @@ export function axisPlace({ stages, command }: Pick<AxisDocument, 'stages' | 'co
     const kind = stages[index]?.kind;
     return onChain(kind === undefined ? 'motor' : `stage-${index}`, kind === undefined ? 'Motor' : stageName(kind));
   }
-  if (path.startsWith('/cable')) return underSignals('electrical' in command ? 'levels' : 'cable');
+  if (path.startsWith('/cable')) return underSignals(isPulseCommand(command) ? 'levels' : 'cable');
   const at = starts.find(([start]) => start.test(path))?.[1] ?? { station: 'drive' };
   if ('station' in at) return onChain(at.station, stationName({ kind: at.station }));
   if ('topic' in at) return underSignals(at.topic);

@@ -1,3 +1,4 @@
+import { isPulseCommand } from '@kavrid/contract';
 import { FromLibrary } from '../chain/fields/FromLibrary.tsx';
 import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
@@ -9,7 +10,7 @@ import { Panel } from '../ui/Panel.tsx';
 /** The cable from controller to drive; resistor and termination are those of a pulse line. */
 export function CablePanel() {
   const { cable, command } = useAxis().document;
-  const isPulseLine = 'electrical' in command;
+  const isPulseLine = isPulseCommand(command);
   const shield = (
     <DocumentChoice
       label="Shield at"

@@ -10,7 +10,7 @@ export function FirstEnable() {
   const { typed, choice } = useChoiceCommand();
   const first = firstEnable(choice);
   const passing = passingMoves(choice);
-  const doings = first.map((each) => (each === 'home' ? 'homes' : `does “${each.name || each.kind}” by itself`));
+  const actions = first.map((each) => (each === 'home' ? 'homes' : `starts “${each.name || each.kind}” on its own`));
   const moves = first.some((each) => each !== 'home');
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
@@ -23,7 +23,7 @@ export function FirstEnable() {
       <Alert severity={moves ? 'error' : first.length > 0 ? 'warning' : 'info'} sx={{ py: 0 }}>
         {first.length === 0
           ? 'At the first enable the axis stands still.'
-          : `At the first enable the axis ${doings.join(', then ')}.`}
+          : `At the first enable the axis ${actions.join(', then ')}.`}
       </Alert>
       <FactTable
         label="Settling"

@@ -189,7 +189,7 @@ describe('moves picked by inputs', () => {
     const { user, draft } = await open('Moves', stop);
     expect(screen.getByText('At the first enable the axis homes.')).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Remove edge 1' }));
-    expect(screen.getByText(/At the first enable the axis homes, then does “down” by itself/)).toBeTruthy();
+    expect(screen.getByText(/At the first enable the axis homes, then starts “down” on its own/)).toBeTruthy();
     expect(findings()).toContain('Pattern 0, at which the axis goes to 10 mm (down), stands at the drive');
     await type(user, 'Inputs, the first one first', 'DI3, DI7');
     await user.click(screen.getByRole('button', { name: '11' }));

@@ -36,7 +36,7 @@ export function BusView() {
                   path={['bus', 'timeOut']}
                   rule="dwell"
                   shownIn={{ unit: 'ms', of: 1000 }}
-                  help="set in the drive: it stops by itself when the link of Kavrid is lost"
+                  help="set in the drive: the drive stops on its own when the link to Kavrid is lost"
                 />
                 <Hint>
                   The command of this spindle does not use a field bus. To command it over one, choose the field bus as

@@ -1,6 +1,6 @@
 import type { SpindleCommandDocument } from '@kavrid/contract';
 
-/** How a spindle is told its speed, in words. */
+/** How the speed of a spindle is commanded, in words. */
 export const commandTitles: Readonly<Record<SpindleCommandDocument['kind'], string>> = {
   signal: 'a signal or dial',
   fixedSpeeds: 'fixed speeds, by inputs',

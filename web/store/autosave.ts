@@ -7,7 +7,7 @@ import { saveAxis } from './saving.ts';
 /** ms of quiet after an edit before it is sent. */
 const quietTime = 900;
 
-/** Sends every edit by itself, soon after the hands rest. */
+/** Saves edits automatically, shortly after the last one. */
 export function autosave() {
   const listener = createListenerMiddleware();
   const timers = new Map<string, ReturnType<typeof setTimeout>>();

@@ -144,7 +144,7 @@ const receive =
         return;
       case 'axisSaved': {
         const draft = getState().drafts[message.memberId];
-        // One's own save is told by its answer.
+        // The answer to our own save brings its version.
         if (!draft || draft.version >= message.version || draft.state.kind === 'saving') return;
         void dispatch(loadAxis(message.memberId, message.author));
         dispatch(noticed(`${message.author || 'Someone'} saved: ${message.summary}`));

@@ -24,8 +24,8 @@ export const homesAtEnable: Check = (axis) => {
     severity: 'warn',
     id: 'homesAtEnable',
     path: '/command/homing',
-    message: `${choice?.homing === 'at every enable' ? 'At every' : 'At the first'} enable the axis homes by itself.`,
-    remedy: 'Know it before the first enable, with nobody in reach.',
+    message: `${choice?.homing === 'at every enable' ? 'At every' : 'At the first'} enable the axis starts homing on its own.`,
+    remedy: 'Keep everyone clear of the axis at that enable.',
   });
 };
 

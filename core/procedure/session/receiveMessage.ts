@@ -14,7 +14,7 @@ import { enabledKey } from './temporarySetting.ts';
 import { driveState, isActing, isBusy, isPowered, set, tell, type Turn } from './turn.ts';
 import { onlyWatched } from './watched.ts';
 
-/** Something a window asks. What it may not have is told to that window, and changes nothing. */
+/** Handles a request of a window. A refusal goes to that window alone and changes nothing. */
 export function receive(turn: Turn, window: string, message: SessionMessage, deviceHeldBy: string | undefined): void {
   const because = messageRefusal(turn, window, message, deviceHeldBy);
   if (because !== undefined) return tell(turn, window, because);

@@ -79,7 +79,7 @@ export function rampDown(turn: Turn): void {
 
 function sendStop(turn: Turn): void {
   const { stop, link } = turn.state;
-  // Before the drive has told who it is, nothing is sent to it.
+  // Nothing is sent to a drive that has not yet identified itself.
   if (!stop || link !== 'up') return;
   const bits = turn.state.isReverse ? reverseBit : 0;
   const word = (raw: number) => ({ kind: 'write', register: 'controlword', raw }) as const;

@@ -118,8 +118,8 @@ export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommand
         label="Homing"
         value={command.homing}
         choices={[
-          { value: 'never', label: 'never of itself' },
-          { value: 'if not homed', label: 'first, if not homed' },
+          { value: 'never', label: 'never at enable' },
+          { value: 'if not homed', label: 'at enable, if not homed' },
           { value: 'at every enable', label: 'at every enable' },
         ]}
         path={['command', 'homing']}

@@ -76,7 +76,7 @@ describe('commands of every kind', () => {
       path: '/command/to/signal',
       message: 'Must be at most 12 V.',
     });
-    expect(problem(table, ['command', 'to', 'signal'], '10 mA')?.message).toContain('cannot be given here. Use V');
+    expect(problem(table, ['command', 'to', 'signal'], '10 mA')?.message).toContain('cannot be used here. Use V');
     expect(problem(table, ['command', 'to', 'value'], '3 mm')?.message).toContain('Use rpm');
     expect(problem(pump, ['command', 'to', 'signal'], '120')?.message).toContain('at most 100');
     expect(problem(pump, ['command', 'rawFullScale'], '1.5')?.message).toContain('whole');

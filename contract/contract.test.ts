@@ -239,7 +239,7 @@ describe('register map', () => {
     ['the address of the controlword', withCell('address', '0'), /address 0 is also that of (controlword|torqueLimit)/],
     ['half of another register', withCell('stored', '319'), /is also that of/],
     ['a stored copy that is the running one', withCell('stored', '218'), /is also that of torqueLimit/],
-    ['a role that is there twice', withCell('role', 'positionGain'), /positionGain is there twice/],
+    ['a role that is there twice', withCell('role', 'positionGain'), /positionGain occurs twice/],
     [
       'a number that can be read in two ways',
       withCell('scale', '"1,000"'),

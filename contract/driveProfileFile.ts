@@ -25,17 +25,17 @@ const wordOrders = ['high word first', 'low word first'] as const;
 const mostRows = 5000;
 const mostProblems = 50;
 
-const registerType = z.enum(['u16', 'i16', 'u32', 'i32'], { error: 'u16, i16, u32 or i32 is wanted' });
+const registerType = z.enum(['u16', 'i16', 'u32', 'i32'], { error: 'use u16, i16, u32 or i32' });
 const filled = z.string().min(1, 'this cell is empty');
 const optional = z.string().transform((text) => (text === '' ? undefined : text));
 const address = filled
-  .regex(/^(\d+|0x[0-9a-fA-F]+)$/, 'a whole address from 0 to 65535 is wanted')
+  .regex(/^(\d+|0x[0-9a-fA-F]+)$/, 'use a whole address from 0 to 65535')
   .transform(Number)
   .refine((value) => value <= 65535, 'an address is at most 65535');
 const optionalAddress = z.union([z.literal('').transform(() => undefined), address]);
 /** Modbus function codes that read: holding and input registers. */
 const readFunction = z
-  .union([z.literal(''), z.literal('3'), z.literal('4')], { error: 'function 3 (holding) or 4 (input) is wanted' })
+  .union([z.literal(''), z.literal('3'), z.literal('4')], { error: 'use function 3 (holding) or 4 (input)' })
   .transform((text) => (text === '4' ? 4 : undefined));
 const bits = z.union([
   z.literal('').transform(() => undefined),
@@ -63,7 +63,7 @@ function rowSchema(decimalComma: boolean) {
   const scale = number.refine((value) => value !== 0, 'a scale of 0 makes every value 0');
   const profileRow = z.object({
     kind: z.literal('profile'),
-    key: z.enum(['name', 'word order', 'watchdog'], { error: 'name, word order or watchdog is wanted' }),
+    key: z.enum(['name', 'word order', 'watchdog'], { error: 'use name, word order or watchdog' }),
     label: filled,
   });
   const registerRow = z.object({
@@ -93,7 +93,7 @@ function rowSchema(decimalComma: boolean) {
     minimum: number,
     maximum: number,
     factory: number,
-    takesEffect: z.enum(['at once', 'after restart'], { error: '“at once” or “after restart” is wanted' }),
+    takesEffect: z.enum(['at once', 'after restart'], { error: 'use “at once” or “after restart”' }),
     address,
     running: address,
     stored: optionalAddress,
@@ -103,7 +103,7 @@ function rowSchema(decimalComma: boolean) {
     help: z.string(),
   });
   return z.discriminatedUnion('kind', [profileRow, registerRow, parameterRow], {
-    error: 'profile, register or parameter is wanted',
+    error: 'use profile, register or parameter',
   });
 }
 type Row = z.output<ReturnType<typeof rowSchema>>;
@@ -174,7 +174,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
   const once = (line: number, column: string, text: string) => {
     const first = seen.get(`${column} ${text}`);
     if (first !== undefined)
-      problems.push(`Line ${line}, column ${column}: ${text} is there twice, first in line ${first}.`);
+      problems.push(`Line ${line}, column ${column}: ${text} occurs twice, first in line ${first}.`);
     seen.set(`${column} ${text}`, line);
   };
   for (const { line, row } of lines) {
@@ -207,9 +207,9 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
   if (!wordOrders.some((each) => each === order))
     problems.push(`The word order is ${orOf(wordOrders)}, not “${order}”.`);
   if (!watchdogFeeds.some((each) => each === feed))
-    problems.push(`The watchdog is fed by ${orOf(watchdogFeeds)}, not “${feed}”.`);
+    problems.push(`The watchdog is reset by ${orOf(watchdogFeeds)}, not “${feed}”.`);
   if (feed === 'heartbeat register' && !registers.heartbeat)
-    problems.push('The watchdog is fed by a heartbeat register, and there is no register heartbeat.');
+    problems.push('The watchdog is reset by a heartbeat register, but the register heartbeat is missing.');
   for (const key of needed) if (!registers[key]) problems.push(`The register ${key} is missing.`);
   const lineOf = (key: string) => seen.get(`key ${key}`);
   problems.push(...profileOverlaps(parameters, registers, lineOf));

@@ -24,7 +24,7 @@ export const hostSchema = z
   .string()
   .trim()
   .max(253)
-  .regex(/^[A-Za-z0-9.:-]+$/, 'A host name or an address is wanted, such as 127.0.0.1.');
+  .regex(/^[A-Za-z0-9.:-]+$/, 'Enter a host name or an address, such as 127.0.0.1.');
 
 /** What was typed into fields and cannot be taken, by the field's JSON pointer; the field keeps its last valid value. */
 export const unreadSchema = z.record(z.string().regex(/^\//).max(200), z.string().max(120));

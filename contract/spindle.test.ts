@@ -49,7 +49,7 @@ const keysOf = (rows: readonly { code: string; key: string | undefined }[]) =>
 const edited = (path: DocumentPath, value: unknown) => withValueAt(grinder, path, value);
 
 describe('a spindle as a document', () => {
-  it('the edge grinder of the demo is filled in and has nothing to mend', () => {
+  it('the edge grinder of the demo is filled in and has nothing to correct', () => {
     const { input, problems } = spindleInputOf(grinder);
     const results = evaluateSpindle(input);
     expect(problems).toEqual([]);
@@ -206,7 +206,7 @@ describe('key-in sheets of a spindle', () => {
     const { controller } = sheetsOf(grinder);
     expect(keysOf(controller)).toMatchObject({
       'Signal for one rpm': '2.5',
-      'Period of the poll list': '100',
+      'Poll period': '100',
       '2 function': '6',
       '2 register': '8193',
       '3 registers': '3',
@@ -222,7 +222,7 @@ describe('key-in sheets of a spindle', () => {
         signal,
         to: { signal: '10', hertz: '60 Hz' },
       } as SpindleDocument['command'];
-      expect(keysOf(sheetsOf({ ...grinder, command }).drive)['Range of the signal']).toBe(signal);
+      expect(keysOf(sheetsOf({ ...grinder, command }).drive)['Signal range']).toBe(signal);
     }
     for (const lostLink of lostLinkActions) {
       const key = keysOf(sheetsOf({ ...grinder, bus: { ...grinder.bus, lostLink } }).drive)['Without its link'];

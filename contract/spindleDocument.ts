@@ -106,7 +106,7 @@ export const spindleCommandSchema = z.discriminatedUnion('kind', [
     speeds: z
       .array(
         z.strictObject({
-          pattern: z.string().regex(/^[01]{1,8}$/, 'Levels of the inputs are wanted, such as 10.'),
+          pattern: z.string().regex(/^[01]{1,8}$/, 'Enter the levels of the inputs, such as 10.'),
           hertz: approximate('hertzOrNone'),
         }),
       )

@@ -47,9 +47,9 @@ for (const [range, signal, zero, live] of [
     await fill(page, 'Signal present at enable', zero);
     await tab(page, /Scale/);
     await page.getByLabel('Trip on signal loss').uncheck();
-    if (live) await expect(findings(page)).toContainText('A broken wire is a command');
+    if (live) await expect(findings(page)).toContainText('The drive takes a broken wire for a command');
     await page.getByLabel('Trip on signal loss').check();
-    await expect(findings(page)).not.toContainText('A broken wire');
+    await expect(findings(page)).not.toContainText('The drive takes a broken wire');
     await openStep(page, /Key-in sheets/);
     await tab(page, /Drive/);
     await expect(keyIn(page, 'A-01')).toContainText('3000');
@@ -85,7 +85,7 @@ test('the loop in the controller: runaway, prediction, and both ends', async ({ 
   await tab(page, /loop/i);
   await fill(page, 'Error limit', '2');
   // Caught at 30/s · 2°: 60°/s; 2 + 1.2 + 60²/3000 = 4.4°
-  await expect(fact(page, /At rest, at the worst/)).toContainText('4.4 deg');
+  await expect(fact(page, /Runaway distance, worst case/)).toContainText('4.4 deg');
   await fill(page, 'Error limit', '8');
   await page.getByLabel('Feedback direction opposite to command').check();
   await expect(findings(page)).toContainText('comes to rest after 32 deg');
@@ -109,7 +109,7 @@ test('a duty cycle, as a speed and as a position', async ({ page }) => {
   await expect(fact(page, /Drive: N/)).toContainText('10000 / 3069 − 167');
   await fill(page, 'PWM resolution, bits', '8');
   // 100 % in 256 steps of 33.3 rpm a per cent
-  await expect(fact(page, /Smallest real step \(controller\)/)).toContainText('13.021 rpm');
+  await expect(fact(page, /Smallest step \(controller\)/)).toContainText('13.021 rpm');
   await page.getByLabel('Trip on signal loss').uncheck();
   await expect(findings(page)).toContainText('at 100 %, it runs at 3\u202f166.7 rpm');
   await choose(page, 'Commanded quantity', 'a position');
@@ -127,8 +127,8 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
   await openAxis(page, 'Tile stop', /Signals/);
   await tab(page, /Moves/);
   await page.getByRole('button', { name: 'Remove edge 1' }).click();
-  await expect(page.getByText(/homes, then starts “down” on its own/)).toBeVisible();
-  await fill(page, 'Inputs, the first one first', 'DI3, DI4');
+  await expect(page.getByText(/homes, then starts “down” by itself/)).toBeVisible();
+  await fill(page, 'Inputs, first to last', 'DI3, DI4');
   for (const [pattern, kind] of [
     ['00', 'position'],
     ['10', 'fenced jog'],
@@ -141,13 +141,13 @@ test('moves picked by inputs: the first enable is shown before it surprises', as
   await fill(page, 'Speed', '60');
   await expect(page.getByRole('row', { name: /^11/ })).toContainText('60');
   await fill(page, 'Minimum input duration', '0');
-  await expect(page.getByRole('list', { name: 'On the way' })).toContainText('From 00 to 11 it may do 10: up');
+  await expect(page.getByRole('list', { name: 'Between patterns' })).toContainText('From 00 to 11 it may do 10: up');
   await noSeriousFinding(page);
   await openStep(page, /Key-in sheets/);
   await tab(page, /Drive/);
   await expect(keyIn(page, 'Move 11: what it does')).toContainText('speed');
   await openStep(page, /Troubleshooting/);
-  await expect(page.getByText('Do the lamps of the inputs show the pattern that is sent?')).toBeVisible();
+  await expect(page.getByText('Do the input lamps show the pattern that is sent?')).toBeVisible();
   await page.getByText('Display patterns of this drive').first().click();
   await expect(page.getByText('Ready, not enabled.').first()).toBeVisible();
   await saved(page);
@@ -157,7 +157,7 @@ test('measured travel is taken with its evidence, as a revision with its name', 
   await openAxis(page, 'Feed screws', /Measure the scaling/);
   await expect(fact(page, /Measured over commanded/)).toContainText('1.000443');
   await page.getByRole('button', { name: 'Take × 1.000443' }).click();
-  await expect(page.getByText(/Taken: the plates and this correction/)).toBeVisible();
+  await expect(page.getByText(/Accepted: the nameplate values and this correction/)).toBeVisible();
   await noSeriousFinding(page);
   await saved(page);
   await openStep(page, /Revisions/);

@@ -147,7 +147,7 @@ test('two windows: edits of one field are both shown, one is chosen, the other c
   await page.getByRole('button', { name: 'Stop' }).click({ timeout: 3000 });
   await noSeriousFinding(page);
   await dialog.getByLabel('45').check();
-  await page.getByRole('button', { name: 'Go on with these' }).click();
+  await page.getByRole('button', { name: 'Continue with these' }).click();
   await saved(page);
   await expect(teeth(page)).toHaveValue('45');
   await expect(other.getByLabel('Belt pitch')).toHaveValue('5 mm');
@@ -206,7 +206,7 @@ test('an edited library entry shows which axes change and how, and changes those
   await expect(page.getByText('Version 2')).toBeVisible();
   await openCarriage(page, /Plates and scaling/);
   await chooseStation(page, 'Motor');
-  await page.getByRole('button', { name: 'Newer in the library: take it over' }).click();
+  await page.getByRole('button', { name: 'Newer in the library: update' }).click();
   await expect(page.getByLabel('Rotor inertia')).toHaveValue('0.00032');
   await saved(page);
 });
@@ -251,7 +251,7 @@ test('a machine goes out as a file, comes in beside itself and is refused when i
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Export', exact: true }).click(),
   ]);
-  await expect(page.getByText(/Handed over/)).toBeVisible();
+  await expect(page.getByText(/Finished/)).toBeVisible();
   expect(download.suggestedFilename()).toBe('Tile glazing cell.zip');
   const bytes = readFileSync((await download.path()) as unknown as string);
   await page.goto(base);
@@ -264,7 +264,7 @@ test('a machine goes out as a file, comes in beside itself and is refused when i
   await expect(page.getByText('This machine is here already')).toBeVisible({ timeout: 20_000 });
   await noSeriousFinding(page);
   await page.getByLabel(/Keep both/).check();
-  await page.getByRole('button', { name: 'Take it in' }).click();
+  await page.getByRole('button', { name: 'Import it' }).click();
   await page.getByRole('button', { name: 'Open the machine' }).click({ timeout: 20_000 });
   await expect(page.getByRole('heading', { name: 'Tile glazing cell (file)' })).toBeVisible();
   await page.getByRole('button', { name: 'Duplicate …' }).click();

@@ -240,11 +240,11 @@ test('a second window only looks until it takes over; the command source is rest
   await connectAndEnable(page);
   const other = await context.newPage();
   await openCarriage(other, /Jog, home/);
-  await expect(other.getByText(/Another window holds this drive/)).toBeVisible();
+  await expect(other.getByText(/Another window controls this drive/)).toBeVisible();
   await expect(other.getByRole('button', { name: 'Jog plus' })).toBeDisabled();
   await other.getByRole('button', { name: 'Take over' }).click();
   await expect(other.getByText('switch on disabled').first()).toBeVisible();
-  await expect(page.getByText(/Another window holds this drive/)).toBeVisible();
+  await expect(page.getByText(/Another window controls this drive/)).toBeVisible();
   await page.close();
   await other.getByRole('button', { name: 'Restore …' }).click();
   await other.getByRole('checkbox', { name: /enable is off/ }).check();
@@ -273,7 +273,7 @@ test('edits made while the database is away are kept and saved when it is back',
   await page.getByLabel('Notes').fill('typed without a database');
   // At once: the database is back within two seconds.
   await page.keyboard.press('Control+s');
-  await expect(page.getByText(/Kept here only: The database does not answer/)).toBeVisible();
+  await expect(page.getByText(/Kept here only: The database does not respond/)).toBeVisible();
   await expect(page.getByText(/Saved, version/)).toBeVisible({ timeout: 40_000 });
 });
 

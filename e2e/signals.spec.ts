@@ -45,7 +45,7 @@ for (const form of [
     const other = form === 'Quadrature (two phases)' ? 'Step and direction' : 'Quadrature (two phases)';
     await choose(page, 'Controller pulse form', form);
     await choose(page, 'Drive pulse form', other);
-    await expect(findings(page)).toContainText('Set both to the same form');
+    await expect(findings(page)).toContainText('Set the same pulse form at both ends');
     await choose(page, 'Drive pulse form', form);
     await expect(findings(page)).not.toContainText('same form');
     await expect(page.getByRole('img', { name: /^Timing: / })).toBeVisible();
@@ -88,11 +88,11 @@ test('a long pulse file is cancelled half-way', async ({ page }) => {
 test('a ruinous level is a stop, and the resistor proposed mends it', async ({ page }) => {
   await openAxis(page, 'Spray lift', /Signals/);
   await tab(page, /Levels/);
-  await expect(page.getByRole('status').filter({ hasText: 'mA' })).toContainText('It fits: 12.6 mA flow');
+  await expect(page.getByRole('status').filter({ hasText: 'mA' })).toContainText('It fits: the current is 12.6 mA');
   await page.getByLabel('Output voltage').fill('24');
-  await expect(findings(page)).toContainText('83 mA flow; the input bears 18 mA');
+  await expect(findings(page)).toContainText('the current is 83 mA; the input is rated for 18 mA');
   await page.getByLabel('Series resistor').fill('0');
-  await expect(findings(page)).toContainText('no resistance at all');
+  await expect(findings(page)).toContainText('no resistance for the remaining');
   // 22.4 V / 11.2 mA = 1996 Ω
   await page.getByRole('button', { name: /Put 2\s000 Ω into the line/ }).click();
   await expect(page.getByRole('status').filter({ hasText: 'mA' })).toContainText('It fits: 11.2 mA flow');
@@ -112,11 +112,11 @@ test('which switch guards which end follows the direction, and enable and alarm 
   await page.getByLabel('left-hand thread').check();
   // A left-hand screw turns it back, but the second motor now stands against the first.
   await expect(findings(page)).not.toContainText('move the load to the minus end');
-  await expect(findings(page)).toContainText('pull against each other');
+  await expect(findings(page)).toContainText('the motors work against each other');
   await noSeriousFinding(page);
   await tab(page, /Enable/);
   await choose(page, 'Alarm contact shared with others', 'in parallel');
-  await expect(findings(page)).toContainText('the alarm of another goes unseen');
+  await expect(findings(page)).toContainText('the alarm of another is not seen');
   await expect(page.getByRole('table', { name: 'Alarms of this drive' })).toContainText('lost: home again');
   await noSeriousFinding(page);
   await undoAll(page);
@@ -130,7 +130,7 @@ test('both ends are keyed in from one plan: found values compared, ticked, noted
   await page.getByRole('tab', { name: /Drive/ }).click();
   await page.getByRole('button', { name: 'Paste values found …' }).click();
   await page.getByRole('textbox', { name: 'Values' }).fill('G-10 = 8192\nG-11 = 125');
-  await page.getByRole('button', { name: 'Take 2 over' }).click();
+  await page.getByRole('button', { name: 'Accept 2' }).click();
   await expect(page.getByRole('list', { name: 'Changes' })).toHaveText(/Drive G-10 .*8192 → 12288/);
   await page.getByLabel('Electronic gear, numerator is keyed in').check();
   await page.getByLabel('Note on Torque limit').fill('Zoë: press twice');
@@ -189,7 +189,7 @@ test('a switch table, an untimed train and a linear motor are worked out as they
   await undoAll(page);
 });
 
-test('a fault is found by looking and metering, and the plan’s own findings come first', async ({ page }) => {
+test('a fault is found by observing and measuring, and the plan’s own findings come first', async ({ page }) => {
   await openAxis(page, 'Feed screws', /Troubleshooting/);
   const first = page
     .getByRole('list', { name: /Causes/ })

@@ -20,7 +20,7 @@ const button = (page: Page, name: string) => page.getByRole('button', { name, ex
 const fill = (page: Page, label: string, text: string) => page.getByLabel(label, { exact: true }).fill(text);
 const findings = (page: Page) => page.getByRole('region', { name: /^Findings/ });
 const grinder = (page: Page, view: RegExp) => openAxis(page, 'Edge grinder', view);
-const tool = (page: Page) => page.getByLabel('Speed of the tool', { exact: true }).and(page.locator('output'));
+const tool = (page: Page) => page.getByLabel('Tool speed', { exact: true }).and(page.locator('output'));
 
 test('a new spindle goes from its plate to its key-in sheet', async ({ page }) => {
   await page.goto(base);
@@ -29,7 +29,7 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await page.getByLabel('Name').fill('Deburring head');
   await button(page, 'Create').click();
   await chooseStation(page, 'Motor');
-  await expect(page.getByText('the rated frequency of the plate is not filled in')).toBeVisible();
+  await expect(page.getByText('the rated frequency has not been entered')).toBeVisible();
   // A plate that cannot be: 24 000 rpm at 50 Hz.
   await fill(page, 'Power', '2.2');
   await fill(page, 'Rated frequency', '50');
@@ -59,7 +59,7 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await fill(page, 'Highest frequency', '400');
   await expect(findings(page)).toContainText('8 times its volts per hertz');
   await fill(page, 'Base frequency', '400');
-  await expect(findings(page)).not.toContainText('times its volts per hertz');
+  await expect(findings(page)).not.toContainText('times its rated volts per hertz');
   await expect(page.getByRole('img', { name: 'Voltage over tool speed' })).toBeVisible();
   await openStep(page, /Plates and scaling/);
   await expect(findings(page)).toContainText(
@@ -93,13 +93,13 @@ test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   await choose(page, 'Stop method', 'coasting');
   await expect(page.getByRole('img', { name: 'DC bus voltage during a stop' })).toBeVisible();
   await choose(page, 'Stop method', 'ramp to standstill');
-  await button(page, 'Take it out').click();
+  await button(page, 'Remove').click();
   await noSeriousFinding(page);
   await openStep(page, /Command and interlocks/);
   await page.getByLabel('Controller: baud').fill('9600');
   await expect(findings(page)).toContainText('baud 9600 at the controller, 38400 at the drive');
   await page.getByLabel('Communication timeout').fill('0');
-  await expect(findings(page)).toContainText('watches its link not at all');
+  await expect(findings(page)).toContainText('does not monitor the link');
   await page.getByLabel('Communication timeout').fill('soon');
   await expect(page.getByText(/“soon” is not a number/)).toBeVisible();
   await expect(findings(page)).toContainText('“soon” cannot be taken');
@@ -125,7 +125,7 @@ test('the drive is read, written, stored and proven; it runs, trips and is reset
   await fill(page, 'Run speed', '9000');
   await button(page, 'Set the speed').click();
   await expect(page.getByText(/above the 2400 rpm/)).toBeVisible();
-  await button(page, 'Stop on its ramp').click();
+  await button(page, 'Ramp down').click();
   await expect(tool(page)).toHaveText('0', { timeout: 20_000 });
 });
 
@@ -136,10 +136,10 @@ test('the run test is made, measured against predicted, and kept as CSV', async 
   await fill(page, 'Load removed at', '4');
   await fill(page, 'Stop at', '5');
   await fill(page, 'Ends at', '8');
-  await expect(page.getByText('Predicted: the drive goes through it without a trip.')).toBeVisible();
+  await expect(page.getByText('Predicted: the drive completes it without a trip.')).toBeVisible();
   await connect(page);
   await page.getByRole('checkbox', { name: /hardware stop/ }).check();
-  await button(page, 'Make the run test').click();
+  await button(page, 'Start the run test').click();
   await expect(page.getByRole('region', { name: 'Measured over predicted' })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText('run test · finished');
   await expect(page.getByText(/, measured /).first()).toBeVisible();
@@ -185,7 +185,7 @@ test('the tachometer corrects the scaling, and the whole goes into a file and th
   await button(page, 'Import …').click();
   await page.getByTestId('machine-file').setInputFiles({ name: 'm.zip', mimeType: 'application/zip', buffer: bytes });
   await page.getByLabel(/Keep both/).check({ timeout: 20_000 });
-  await button(page, 'Take it in').click();
+  await button(page, 'Import it').click();
   await button(page, 'Open the machine').click({ timeout: 20_000 });
   await expect(page.getByRole('heading', { name: 'Tile glazing cell (file)' })).toBeVisible();
   await expect(page.getByRole('link', { name: 'Edge grinder', exact: true })).toBeVisible();

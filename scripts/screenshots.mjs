@@ -145,7 +145,7 @@ await page.getByRole('button', { name: /2. Write what differs/ }).click();
 await page.getByText('Every planned value is running and stored.').first().waitFor();
 await step(/Run test/);
 await page.getByRole('checkbox', { name: /hardware stop/ }).check();
-await button('Make the run test').click();
+await button('Start the run test').click();
 await page.getByText('Measured over predicted').waitFor({ timeout: 90_000 });
 await shot('spindle-run');
 

@@ -262,7 +262,11 @@ describe('who may talk to it', () => {
     for (const text of ['{"type":"alive"}', '{"type":"stop"}', '{"type":"jogEnd","press":1}']) line.send(text);
     for (const text of ['{"type":"connect","version":1}', '{"type":"fly"}', '{"type":']) line.send(text);
     await all;
-    expect(heard).toEqual(['Open an axis first.', 'A message was not understood.', 'A message could not be read.']);
+    expect(heard).toEqual([
+      'Open an axis first.',
+      'A message from this window was not understood.',
+      'A message from this window could not be read.',
+    ]);
     line.close();
   });
 });

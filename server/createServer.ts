@@ -68,7 +68,7 @@ export function createServer({ store, webFolder, importFolder }: ServerOptions):
   const handlers: Handlers = {
     health: async () => {
       const database = await store.isUp();
-      if (!database) throw new ProblemError(503, 'The database does not answer.', { database });
+      if (!database) throw new ProblemError(503, 'The database does not respond.', { database });
       return { status: 'ok', database };
     },
     ...machineHandlers(store, axisEvents),

@@ -82,7 +82,7 @@ export const answerProblem: ErrorRequestHandler = (error: unknown, _request, res
     return send(response, {
       type: 'about:blank',
       status: 503,
-      title: 'The database does not answer.',
+      title: 'The database does not respond.',
       detail: 'Nothing has been saved. Your edits are kept in this window and saved when it is back.',
     });
   }

@@ -77,8 +77,8 @@ function readLoop(loop: NonNullable<Analog['loop']>, text: ReadText, number: Rea
     inputRate: number(path('inputRate'), 'the rate of the encoder input', loop.inputRate),
     feedbackInverted: loop.feedbackInverted,
     errorLimit: number(path('errorLimit'), 'the controller’s error limit', loop.errorLimit),
-    reactionTime: number(path('reactionTime'), 'the time until the axis slows down', loop.reactionTime),
-    deceleration: number(path('deceleration'), 'how fast it slows down', loop.deceleration),
+    reactionTime: number(path('reactionTime'), 'the reaction time', loop.reactionTime),
+    deceleration: number(path('deceleration'), 'the deceleration on error', loop.deceleration),
   };
 }
 

@@ -16,7 +16,7 @@ function readPulseWidth(
   text: ReadText,
   number: ReadNumber,
 ): ScaledCommand {
-  const carrier = number('/command/carrier', 'the carrier’s frequency', command.carrier);
+  const carrier = number('/command/carrier', 'the PWM frequency', command.carrier);
   const rawFullScale = text(
     '/command/rawFullScale',
     'the drive’s raw full scale',

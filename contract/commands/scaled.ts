@@ -62,7 +62,7 @@ export function readScale(
     faultDetected: command.faultDetected,
     switchedOn: command.switchedOn,
     standing: read('/command/standing', 'the signal at enable', command.standing, signal),
-    creep: number('/command/creep', 'the creep at zero command', command.creep),
+    creep: number('/command/creep', 'the drift at zero command', command.creep),
     trimStep: number('/command/trimStep', 'a step of the drive’s trim', command.trimStep),
   };
 }

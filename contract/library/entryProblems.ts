@@ -30,10 +30,15 @@ export function entryProblems({ shelf, entry }: LibraryEntry): readonly EntryPro
           : []),
         ...switchTable.flatMap(({ switches, value }, index) => [
           ...(value.trim() === ''
-            ? [{ pointer: `/switchTable/${index}/value`, message: 'Pulses per revolution are wanted.' }]
+            ? [{ pointer: `/switchTable/${index}/value`, message: 'Enter the pulses per revolution.' }]
             : problem(`/switchTable/${index}/value`, value, 'gearRegister')),
           ...(switchTable.findIndex((row) => row.switches === switches) < index
-            ? [{ pointer: `/switchTable/${index}/switches`, message: `The position “${switches}” is there twice.` }]
+            ? [
+                {
+                  pointer: `/switchTable/${index}/switches`,
+                  message: `The switch position “${switches}” occurs twice.`,
+                },
+              ]
             : []),
         ]),
       ];

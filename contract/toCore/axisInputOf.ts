@@ -61,7 +61,7 @@ export function axisInputOf(axis: AxisDocument): AxisReading {
         ? known(exact(1))
         : text(
             '/measured/travelCorrection',
-            'the correction of the travel',
+            'the travel correction',
             axis.measured.travelCorrection,
             'travelCorrection',
           ),
@@ -117,7 +117,7 @@ export function axisInputOf(axis: AxisDocument): AxisReading {
           secondIsClockwise: axis.pair.secondSense === 'clockwise',
           spacing: number('/pair/spacing', 'the distance between the two motors', axis.pair.spacing),
           squaring: axis.pair.squaring,
-          skewLimit: number('/pair/skewLimit', 'the skew allowed', axis.pair.skewLimit),
+          skewLimit: number('/pair/skewLimit', 'the allowed skew', axis.pair.skewLimit),
           commonTrip: axis.pair.commonTrip,
         }
       : undefined,
@@ -136,7 +136,7 @@ export function axisInputOf(axis: AxisDocument): AxisReading {
   // Read for their errors; the fit takes them when both are there.
   text('/measured/turns', 'the turns', axis.measured.turns, 'turns');
   text('/measured/counts', 'the counts', axis.measured.counts, 'countedCounts');
-  text('/measured/measuredWith', 'the correction then', axis.measured.measuredWith, 'travelCorrection');
+  text('/measured/measuredWith', 'the correction', axis.measured.measuredWith, 'travelCorrection');
   return { input, problems };
 }
 
@@ -145,7 +145,7 @@ function readTestMove({ distance, speed, acceleration, jerk }: AxisDocument['tes
   const limit = (field: string, value: number | null): Outcome<number> =>
     value !== null && value > 0
       ? known(value)
-      : unknown(`the ${field} of the test move is not filled in`, `/testMove/${field}`);
+      : unknown(`the ${field} of the test move has not been entered`, `/testMove/${field}`);
   return map(
     all<[number, number, number, number]>(
       limit('distance', distance),
@@ -210,7 +210,7 @@ function readSignal(axis: AxisDocument, number: ReadNumber): AxisInput['signal']
     sent: { pulseWidth: signal.pulseWidth ?? undefined, directionSetUp: signal.directionSetUp ?? 0 },
     needed: map(
       all<[number, number]>(
-        number('/drive/minimumPulseWidth', 'the shortest pulse the drive sees', drive.minimumPulseWidth),
+        number('/drive/minimumPulseWidth', 'the drive’s minimum pulse width', drive.minimumPulseWidth),
         number('/drive/directionSetUp', 'the drive’s direction set-up time', drive.directionSetUp),
       ),
       ([minimumPulseWidth, directionSetUp]) => ({ minimumPulseWidth, directionSetUp }),
@@ -218,13 +218,17 @@ function readSignal(axis: AxisDocument, number: ReadNumber): AxisInput['signal']
     circuit: {
       output: signal.output,
       outputVoltage: number('/controller/outputVoltage', 'the output’s voltage', controller.outputVoltage),
-      outputDrop: number('/controller/outputDrop', 'the output’s own drop', controller.outputDrop),
+      outputDrop: number('/controller/outputDrop', 'the output’s voltage drop', controller.outputDrop),
       outputCurrent: controller.outputCurrent ?? undefined,
       inputKind: input.kind,
-      forwardVoltage: number('/drive/pulseInput/forwardVoltage', 'the optocoupler’s voltage', input.forwardVoltage),
+      forwardVoltage: number(
+        '/drive/pulseInput/forwardVoltage',
+        'the optocoupler’s forward voltage',
+        input.forwardVoltage,
+      ),
       inputResistance: number('/drive/pulseInput/resistance', 'the resistor in the drive', input.resistance),
-      minimumCurrent: number('/drive/pulseInput/minimumCurrent', 'the least input current', input.minimumCurrent),
-      maximumCurrent: number('/drive/pulseInput/maximumCurrent', 'the largest input current', input.maximumCurrent),
+      minimumCurrent: number('/drive/pulseInput/minimumCurrent', 'the minimum input current', input.minimumCurrent),
+      maximumCurrent: number('/drive/pulseInput/maximumCurrent', 'the maximum input current', input.maximumCurrent),
       cableResistance: cable.resistor ?? 0,
     },
     outputs: controller.outputs,

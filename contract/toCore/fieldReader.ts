@@ -28,13 +28,13 @@ export function fieldReader(axisUnit: AxisUnit): {
         case 'value':
           return known(parsed.value);
         case 'empty':
-          return unknown(`${label} is not filled in`, path);
+          return unknown(`${label} has not been entered`, path);
         case 'error':
           problems.push({ path, message: parsed.message });
           return unknown(`${label} cannot be read`, path);
       }
     },
-    number: (path, label, value) => (value === null ? unknown(`${label} is not filled in`, path) : known(value)),
+    number: (path, label, value) => (value === null ? unknown(`${label} has not been entered`, path) : known(value)),
   };
 }
 

@@ -54,7 +54,7 @@ function waitingFor(document: MemberDocument): string | undefined {
   const [first, ...more] = unreadFields(document);
   return (
     first &&
-    `${first.field}: “${first.text}” cannot be taken${more.length > 0 ? `, and ${more.length} more` : ''}. Correct it first.`
+    `${first.field}: “${first.text}” cannot be used${more.length > 0 ? `, and ${more.length} more` : ''}. Correct it first.`
   );
 }
 
@@ -105,7 +105,7 @@ function axisMotion(
   const jogAcceleration = homing.acceleration ?? testMove.acceleration;
   const braking = testMove.acceleration ?? homing.acceleration;
   if (jogAcceleration === null || braking === null)
-    return { kind: 'unknown', because: 'No acceleration is planned. Fill in that of the homing or of the test move.' };
+    return { kind: 'unknown', because: 'No acceleration is planned. Enter that of homing or of the test move.' };
   const unit = axisUnitOf(document);
   const highest = valueOf(results.highestSpeed) ?? Infinity;
   const reduced = reducedSpeed[unit];
@@ -175,7 +175,7 @@ function testMovePlan({
     acceleration === null ||
     dwell === null ||
     repeats === null
-    ? { because: 'The test move is not filled in.' }
+    ? { because: 'The test move has not been entered.' }
     : { from, distance, speed, acceleration, jerk, dwell, repeats };
 }
 
@@ -207,11 +207,11 @@ function spindleMotion(input: SpindleInput, results: Evaluation<SpindleValues>):
     rampDown: valueOf(input.settings.rampDown) ?? 10,
     runTest:
       test.state === 'unknown'
-        ? { because: `The run test cannot be made, because ${test.because}.` }
+        ? { because: `The run test cannot be run: ${test.because}.` }
         : input.runTest.supplyCut
           ? {
               because:
-                'A supply is cut in the prediction only. Take the cut out of the run test to make it at the drive.',
+                'A supply cut is only predicted. Remove it from the run test before running the test on the drive.',
             }
           : top > range.highest * 1.0005
             ? {

@@ -22,15 +22,15 @@ const scanPeriod = 0.001;
 export function predictedHoming(axis: AxisDocument, results: Evaluation<AxisValues>): Outcome<PredictedHoming> {
   const { method, searchSpeed, creepSpeed, acceleration, homeOffset, homeSwitchFrom, homeSwitchLength } = axis.homing;
   const facts = homingMethodFacts(method);
-  if (facts.homesOn === 'none') return unknown('nothing moves with this method', '/homing/method');
-  if (!searchSpeed) return unknown('the homing search speed is not filled in', '/homing/searchSpeed');
-  if (!creepSpeed) return unknown('the homing creep speed is not filled in', '/homing/creepSpeed');
-  if (!acceleration) return unknown('the homing acceleration is not filled in', '/homing/acceleration');
+  if (facts.homesOn === 'none') return unknown('this method involves no motion', '/homing/method');
+  if (!searchSpeed) return unknown('the homing search speed has not been entered', '/homing/searchSpeed');
+  if (!creepSpeed) return unknown('the homing creep speed has not been entered', '/homing/creepSpeed');
+  if (!acceleration) return unknown('the homing acceleration has not been entered', '/homing/acceleration');
   const needsHomeSwitch = facts.homesOn === 'homeSwitch';
   if (needsHomeSwitch && homeSwitchFrom === null)
-    return unknown('the place of the home switch is not filled in', '/homing/homeSwitchFrom');
+    return unknown('the position of the home switch has not been entered', '/homing/homeSwitchFrom');
   if (needsHomeSwitch && !homeSwitchLength)
-    return unknown('the length of the home switch is not filled in', '/homing/homeSwitchLength');
+    return unknown('the length of the home switch has not been entered', '/homing/homeSwitchLength');
   const travel = valueOf(results.travel);
   const turn = valueOf(results.travelPerTurn);
   const ratio = valueOf(results.transmissionRatio);

@@ -46,54 +46,54 @@ export function spindleInputOf(spindle: SpindleDocument): SpindleReading {
     map(number(path, label, value), (width) => width / 1000);
   const input: SpindleInput = {
     plate: {
-      power: number('/motor/power', 'the power of the plate', motor.power),
-      hertz: number('/motor/hertz', 'the rated frequency of the plate', motor.hertz),
-      speed: number('/motor/speed', 'the rated speed of the plate', motor.speed),
-      poles: motor.poles === null ? unknown('the plate names no poles') : known(motor.poles),
+      power: number('/motor/power', 'the nameplate power', motor.power),
+      hertz: number('/motor/hertz', 'the rated frequency', motor.hertz),
+      speed: number('/motor/speed', 'the rated speed', motor.speed),
+      poles: motor.poles === null ? unknown('the nameplate does not give the number of poles') : known(motor.poles),
       star: connection('star'),
       delta: connection('delta'),
       powerFactor: number('/motor/powerFactor', 'the power factor', motor.powerFactor),
     },
-    overload: number('/motor/overload', 'the overload of the motor', motor.overload),
-    rotorInertia: number('/motor/rotorInertia', 'the inertia of the rotor', motor.rotorInertia),
-    bearingSpeed: number('/motor/bearingSpeed', 'the speed of the bearings', motor.bearingSpeed),
+    overload: number('/motor/overload', 'the motor overload', motor.overload),
+    rotorInertia: number('/motor/rotorInertia', 'the rotor inertia', motor.rotorInertia),
+    bearingSpeed: number('/motor/bearingSpeed', 'the bearing speed limit', motor.bearingSpeed),
     coolingHertz: number('/motor/coolingHertz', 'the lowest frequency for cooling', motor.coolingHertz),
     supply: {
-      volts: number('/supply/volts', 'the volts of the supply', supply.volts),
+      volts: number('/supply/volts', 'the supply voltage', supply.volts),
       phases: supply.phases === '1' ? 1 : 3,
       fuse: number('/supply/fuse', 'the fuse', supply.fuse),
       isEarthed: supply.isEarthed,
     },
     drive: {
-      ratedCurrent: number('/drive/ratedCurrent', 'the rated current of the drive', drive.ratedCurrent),
-      overload: number('/drive/overload', 'the overload of the drive', drive.overload),
-      supplyLeast: number('/drive/supplyLeast', 'the least supply of the drive', drive.supplyLeast),
-      supplyMost: number('/drive/supplyMost', 'the highest supply of the drive', drive.supplyMost),
+      ratedCurrent: number('/drive/ratedCurrent', 'the drive’s rated current', drive.ratedCurrent),
+      overload: number('/drive/overload', 'the drive overload', drive.overload),
+      supplyLeast: number('/drive/supplyLeast', 'the drive’s lowest supply voltage', drive.supplyLeast),
+      supplyMost: number('/drive/supplyMost', 'the drive’s highest supply voltage', drive.supplyMost),
       phases: drive.phases,
-      highestHertz: number('/drive/highestHertz', 'the highest frequency of the drive', drive.highestHertz),
-      resolution: number('/drive/resolution', 'the frequency step of the drive', drive.resolution),
+      highestHertz: number('/drive/highestHertz', 'the drive’s highest frequency', drive.highestHertz),
+      resolution: number('/drive/resolution', 'the drive’s frequency resolution', drive.resolution),
       capacitance: map(
-        number('/drive/capacitance', 'the capacitance of the DC bus', drive.capacitance),
+        number('/drive/capacitance', 'the DC bus capacitance', drive.capacitance),
         (microfarads) => microfarads / 1e6,
       ),
-      tripVolts: number('/drive/tripVolts', 'the volts at which the drive trips', drive.tripVolts),
-      chopperVolts: number('/drive/chopperVolts', 'the volts at which its chopper works', drive.chopperVolts),
-      leastVolts: number('/drive/leastVolts', 'the volts below which the drive gives up', drive.leastVolts),
+      tripVolts: number('/drive/tripVolts', 'the overvoltage trip level', drive.tripVolts),
+      chopperVolts: number('/drive/chopperVolts', 'the chopper voltage', drive.chopperVolts),
+      leastVolts: number('/drive/leastVolts', 'the undervoltage trip level', drive.leastVolts),
       hasChopper: drive.hasChopper,
-      leastOhms: number('/drive/leastOhms', 'the least resistance of its chopper', drive.leastOhms),
-      idlePower: number('/drive/idlePower', 'the power that the drive itself takes', drive.idlePower),
+      leastOhms: number('/drive/leastOhms', 'the lowest resistor value', drive.leastOhms),
+      idlePower: number('/drive/idlePower', 'the drive’s own power consumption', drive.idlePower),
       dischargeTime: number('/drive/dischargeTime', 'the discharge time', drive.dischargeTime),
     },
     settings: {
       connection: settings.connection,
       protectionCurrent: number(
         '/settings/protectionCurrent',
-        'the current of the protection',
+        'the motor protection current',
         settings.protectionCurrent,
       ),
       base: allOf({
         hertz: number('/settings/baseHertz', 'the base frequency', settings.baseHertz),
-        volts: number('/settings/baseVolts', 'the base volts', settings.baseVolts),
+        volts: number('/settings/baseVolts', 'the base voltage', settings.baseVolts),
       }),
       boost: number('/settings/boost', 'the boost', settings.boost),
       points: settings.points.flatMap(({ hertz, volts }) =>
@@ -109,27 +109,27 @@ export function spindleInputOf(spindle: SpindleDocument): SpindleReading {
     },
     resistor: resistor
       ? {
-          ohms: number('/resistor/ohms', 'the ohms of the brake resistor', resistor.ohms),
-          power: number('/resistor/power', 'the power of the brake resistor', resistor.power),
+          ohms: number('/resistor/ohms', 'the brake resistor value', resistor.ohms),
+          power: number('/resistor/power', 'the brake resistor power rating', resistor.power),
         }
       : undefined,
     steps,
     step: steps[belt.inUse] ?? { name: '', ratio: unknown('there is no such belt step', '/belt/inUse') },
-    beltSpeed: number('/belt/speedLimit', 'the speed of the belt', belt.speedLimit),
+    beltSpeed: number('/belt/speedLimit', 'the belt speed limit', belt.speedLimit),
     tool: {
-      diameter: millimetres('/tool/diameter', 'the diameter of the tool', tool.diameter),
-      topSpeed: number('/tool/topSpeed', 'the highest speed of the tool', tool.topSpeed),
-      rimSpeed: number('/tool/rimSpeed', 'the highest rim speed of the tool', tool.rimSpeed),
-      inertia: number('/tool/inertia', 'the inertia of the tool', tool.inertia),
+      diameter: millimetres('/tool/diameter', 'the tool diameter', tool.diameter),
+      topSpeed: number('/tool/topSpeed', 'the tool’s speed limit', tool.topSpeed),
+      rimSpeed: number('/tool/rimSpeed', 'the rim speed limit', tool.rimSpeed),
+      inertia: number('/tool/inertia', 'the tool inertia', tool.inertia),
     },
-    pulleyInertia: number('/belt/pulleyInertia', 'the inertia of the pulley', belt.pulleyInertia),
+    pulleyInertia: number('/belt/pulleyInertia', 'the pulley inertia', belt.pulleyInertia),
     frictionTorque: number('/belt/frictionTorque', 'the friction', belt.frictionTorque),
     wanted: {
       speed: number('/wanted/speed', 'the wanted speed', wanted.speed),
       topSpeed: number('/wanted/topSpeed', 'the highest wanted speed', wanted.topSpeed),
-      startTime: number('/wanted/startTime', 'the wanted time to start', wanted.startTime),
-      stopTime: number('/wanted/stopTime', 'the wanted time to stop', wanted.stopTime),
-      stopEvery: number('/wanted/stopEvery', 'the time from stop to stop', wanted.stopEvery),
+      startTime: number('/wanted/startTime', 'the wanted start time', wanted.startTime),
+      stopTime: number('/wanted/stopTime', 'the wanted stop time', wanted.stopTime),
+      stopEvery: number('/wanted/stopEvery', 'the time between stops', wanted.stopEvery),
     },
     command: readCommand(spindle.command, text, number),
     reverses: belt.reverses,
@@ -165,7 +165,12 @@ function readCommand(command: SpindleDocument['command'], text: ReadText, number
             command[end].signal,
             'spindleSignal',
           ),
-          value: text(`/command/${end}/hertz`, `the hertz of the ${words} signal`, command[end].hertz, 'signalHertz'),
+          value: text(
+            `/command/${end}/hertz`,
+            `the frequency at the ${words} signal`,
+            command[end].hertz,
+            'signalHertz',
+          ),
         });
       const points = allOf({ from: point('from', 'lower'), to: point('to', 'upper') });
       const alike = points.state === 'known' ? alikeIn(points.value) : undefined;
@@ -197,12 +202,12 @@ function readWord(
   if (counts === 'share')
     return map(
       allOf({
-        fullScale: number('/command/fullScale', 'the counts of full scale', fullScale),
-        hertz: number('/command/fullHertz', 'the hertz of full scale', fullHertz),
+        fullScale: number('/command/fullScale', 'the full-scale counts', fullScale),
+        hertz: number('/command/fullHertz', 'the full-scale frequency', fullHertz),
       }),
       (scale) => ({ ...shape, counts: { kind: counts, ...scale } }),
     );
-  return map(number('/command/each', 'what one count is worth', each), (worth) => ({
+  return map(number('/command/each', 'the value of one count', each), (worth) => ({
     ...shape,
     counts: { kind: counts, each: worth },
   }));
@@ -212,7 +217,7 @@ function readBus({ bus, drive }: SpindleDocument, number: ReadNumber): FieldBus 
   const end = (which: 'controller' | 'drive'): BusEnd => {
     const { baud, parity, stopBits, address, positiveLabel, negativeLabel } = bus[which];
     return {
-      line: map(number(`/bus/${which}/baud`, `the baud of the ${which}`, baud), (rate): SerialLine => ({
+      line: map(number(`/bus/${which}/baud`, `the baud rate of the ${which}`, baud), (rate): SerialLine => ({
         baud: rate,
         parity,
         stopBits: stopBits === '1' ? 1 : 2,
@@ -222,7 +227,7 @@ function readBus({ bus, drive }: SpindleDocument, number: ReadNumber): FieldBus 
       negativeLabel,
     };
   };
-  const delay = number('/drive/answerDelay', 'the time that the drive takes to answer', drive.answerDelay);
+  const delay = number('/drive/answerDelay', 'the drive response time', drive.answerDelay);
   const messages = bus.messages.map(({ name, functionCode, register, registers }, index) =>
     map(
       allOf({
@@ -240,8 +245,8 @@ function readBus({ bus, drive }: SpindleDocument, number: ReadNumber): FieldBus 
       messages.length === 0
         ? unknown('the poll list has no message', '/bus/messages')
         : (all<PollMessage[]>(...messages) as Outcome<readonly PollMessage[]>),
-    period: number('/bus/period', 'the period of the poll list', bus.period),
-    timeOut: number('/bus/timeOut', 'the time-out of the drive', bus.timeOut),
+    period: number('/bus/period', 'the poll period', bus.period),
+    timeOut: number('/bus/timeOut', 'the drive’s communication timeout', bus.timeOut),
     lostLink: bus.lostLink,
     crossed: bus.crossed,
   };

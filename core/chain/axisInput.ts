@@ -74,7 +74,7 @@ export interface SupplyInput {
   /** V, A of the supply */
   readonly voltage: Outcome<number>;
   readonly ratedCurrent: Outcome<number>;
-  /** A of the other axes on the same supply, at their peaks */
+  /** A of the other axes on the same supply, at peak */
   readonly otherCurrent: Outcome<number>;
   /** F across supply and drive */
   readonly capacitance: Outcome<number>;
@@ -154,7 +154,7 @@ export interface AxisInput {
   readonly loadInertia: Outcome<number>;
   /** N along the travel, or N·m at the last shaft. */
   readonly frictionLoad: Outcome<number>;
-  /** Degrees of the travel from level; 90 is straight up. */
+  /** Degrees of the travel from level; 90 is vertical, plus upwards. */
   readonly incline: Outcome<number>;
   /** kg·m²; the moving part of a linear motor in kg */
   readonly rotorInertia: Outcome<number>;

@@ -64,10 +64,10 @@ const absentFrom = (sheet: SheetDefinition<AxisValues>, because: string) =>
   Object.fromEntries([...symbols].filter((each) => !sheet.bySymbol.has(each)).map((each) => [each, unknown(because)]));
 
 const absent = {
-  pulses: absentFrom(axisSheets.pulses, 'pulses command this axis'),
-  scaled: absentFrom(axisSheets.scaled, 'no pulses command this axis'),
+  pulses: absentFrom(axisSheets.pulses, 'this axis is commanded by pulses'),
+  scaled: absentFrom(axisSheets.scaled, 'this axis is not commanded by pulses'),
   choice: {
-    ...absentFrom(axisSheets.choice, 'its inputs pick the moves of this axis'),
+    ...absentFrom(axisSheets.choice, 'the moves of this axis are selected by inputs'),
     commandLimits: known<readonly SpeedLimit[]>([]),
   },
 } as const;
@@ -84,7 +84,7 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
   const scaled = 'range' in command ? command : undefined;
   const loop = scaled?.hostLoop;
   const isLoose = scaled !== undefined && scaled.meaning !== 'position' && !loop;
-  const nobodyHolds = unknown('nobody closes a position loop over this command');
+  const nobodyHolds = unknown('no position loop is closed in the controller for this command');
   // Two motors share what is moved.
   const share = (load: Outcome<number>) => (pair ? map(load, (whole) => whole / 2) : load);
   const single = unknown('this axis has only one motor');
@@ -127,7 +127,7 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
       criticalSpeed: lowestCriticalSpeed(input),
       pairSpacing: pair?.spacing ?? single,
       skewLimit: pair?.skewLimit ?? single,
-      train: input.train ?? unknown('the command is no untimed pulse train'),
+      train: input.train ?? unknown('the command is not an untimed pulse train'),
       motorCount: known(pair ? 2 : 1),
       supplyVoltage: supply.voltage,
       supplyCapacitance: supply.capacitance,
@@ -144,7 +144,7 @@ export function evaluateAxis(input: AxisInput, previous?: Evaluation<AxisValues>
 function scaledValues(input: AxisInput, command: ScaledCommand): Partial<Evaluation<AxisValues>> {
   const { fromSignal, fromValue, toSignal, toValue, controllerSteps, driveSteps, creep, trimStep } = command;
   const { pulses, hostLoop, meaning, range } = command;
-  const noPulses = unknown('the command is no duty cycle');
+  const noPulses = unknown('the command is not a duty cycle');
   const noLoop = unknown('the drive closes its own loops');
   const perRevolution = map(
     all<[readonly Exact[], Exact[], Exact, Exact]>(
@@ -185,7 +185,7 @@ function loadPerValueOf(input: AxisInput, meaning: ScaledCommand['meaning']): Ou
     case 'position':
       return known(1);
     case 'torque':
-      return unknown('a torque says nothing of the speed');
+      return unknown('a torque command does not determine the speed');
     case 'speed':
       return map(
         all<[readonly Exact[], Exact[]]>(
@@ -206,7 +206,7 @@ function travelFactorsFor(input: AxisInput): Outcome<readonly Exact[]> {
     return !kinds.includes(stage.kind);
   });
   if (motorForm === 'linear' && motionKind !== 'linear')
-    return unknown('a linear motor moves along a line; this axis does not', '/motor/form');
+    return unknown('a linear motor moves in a straight line, but this axis is not linear', '/motor/form');
   if (!last || wrong >= 0) return unknown(wrongStage(input, wrong), `/stages/${Math.max(0, wrong)}`);
   const factors = travelFactorsOf(last) ?? known([exact(input.axisUnit === 'deg' ? 360 : 1)]);
   return map(all<[readonly Exact[], Exact]>(factors, input.travelCorrection), ([all, correction]) =>
@@ -215,13 +215,13 @@ function travelFactorsFor(input: AxisInput): Outcome<readonly Exact[]> {
 }
 
 function wrongStage({ motionKind, motorForm, stages }: AxisInput, index: number): string {
-  if (motorForm === 'linear') return 'a linear motor carries its slide, with no stage in between';
-  if (index >= 0 && index < stages.length - 1) return 'only the last stage can give travel';
+  if (motorForm === 'linear') return 'a linear motor drives its slide directly, without stages';
+  if (index >= 0 && index < stages.length - 1) return 'only the last stage can convert turns into travel';
   switch (motionKind) {
     case 'linear':
-      return 'a linear axis ends in a stage that gives travel, such as a belt or a screw';
+      return 'the last stage of a linear axis must convert turns into travel, such as a belt or a screw';
     case 'rotary':
-      return 'a rotary axis cannot end in a stage that gives travel';
+      return 'the last stage of a rotary axis must not convert turns into travel';
     case 'dosing':
       return 'a dosing axis ends in a dosing head';
   }

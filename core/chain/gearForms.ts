@@ -41,7 +41,10 @@ export function keyedGear(
       const pulses = divide(countsPerRevolution, ratio);
       return isWhole(pulses)
         ? { kind: 'pulsesPerRevolution', pulses }
-        : { kind: 'impossible', because: 'the drive takes whole pulses per revolution, and this ratio gives none' };
+        : {
+            kind: 'impossible',
+            because: 'the drive accepts only whole pulses per revolution, and this ratio does not give a whole number',
+          };
     }
     case 'switch table': {
       const pulses = toRational(divide(countsPerRevolution, ratio));
@@ -56,7 +59,7 @@ export function keyedGear(
       const multiplier = input.ratioInverted ? divide(exact(1), ratio) : ratio;
       return isWhole(multiplier)
         ? { kind: 'multiplier', multiplier }
-        : { kind: 'impossible', because: 'the drive multiplies by whole numbers only' };
+        : { kind: 'impossible', because: 'the drive accepts only whole multipliers' };
     }
   }
 }

@@ -54,7 +54,7 @@ describe('an axis commanded by a signal', () => {
 
   it('a speed that nobody closes a position loop over has no following error', () => {
     expect(evaluateAxis(withCommand(analogSpeed)).steadyLag).toMatchObject({
-      because: expect.stringContaining('nobody closes'),
+      because: expect.stringContaining('no position loop is closed in the'),
     });
     expect(numberOf(withCommand({ ...analogSpeed, meaning: 'position' }), 'steadyLag')).toBeCloseTo(
       (1500 * 0.15) / 40,
@@ -148,7 +148,7 @@ describe('an axis commanded by a signal', () => {
 
   it('knows nothing of pulses, and pulses nothing of signals', () => {
     const results = evaluateAxis(turntable);
-    expect(results.stepsPerUnit).toMatchObject({ state: 'unknown', because: 'no pulses command this axis' });
+    expect(results.stepsPerUnit).toMatchObject({ state: 'unknown', because: 'this axis is not commanded by pulses' });
     expect(evaluateAxis(carriage).signalGain).toMatchObject({ state: 'unknown' });
     const wrong = withCommand({ ...analogSpeed, toSignal: known(exact(0)) });
     expect(evaluateAxis(wrong).signalGain).toMatchObject({

@@ -1,11 +1,11 @@
 const faults: Readonly<Record<number, string>> = {
   0x2310: 'Overcurrent: too much load, a ramp that is too short, or a base frequency below that of the nameplate.',
-  0x2311: 'Overload: more than the current of the protection for too long.',
-  0x3210: 'Overvoltage of the DC bus: the stop returned more energy than it can take.',
-  0x3220: 'Undervoltage of the DC bus: the supply is off or too weak.',
-  0x8130: 'The watchdog stopped the motor: no sign of life came over the link.',
-  0x8611: 'Following error beyond its window: the axis did not follow the command.',
-  0xff01: 'Homing failed: a limit switch came on where it should not.',
+  0x2311: 'Overload: the current was above the motor protection setting for too long.',
+  0x3210: 'DC bus overvoltage: the stop returned more energy than the bus can absorb.',
+  0x3220: 'DC bus undervoltage: the supply is off or too weak.',
+  0x8130: 'The watchdog stopped the motor: nothing was received over the link in time.',
+  0x8611: 'The following error exceeded its window: the axis did not follow the command.',
+  0xff01: 'Homing failed: a limit switch came on where none was expected.',
 };
 
 /** What an error code means (object 0x603F of CiA 402, from memory); undefined without an error. */

@@ -71,13 +71,13 @@ describe('what to key, by hand', () => {
   ])('%s', (_, changes, planned, key) => expect(keyOf(changes, planned)).toMatchObject({ key }));
 
   it.each<[string, Partial<EndValue>, PlannedSetting, string]>([
-    ['too much', { maximum: '300' }, number(400), 'it takes 300 at most'],
-    ['too little', { minimum: '1' }, scale(exact(0)), 'it takes 1 at least'],
+    ['too much', { maximum: '300' }, number(400), 'the maximum is 300'],
+    ['too little', { minimum: '1' }, scale(exact(0)), 'the minimum is 1'],
     [
       'a word it has no number for',
       { choices: '0 = low' },
       { kind: 'word', word: 'high' },
-      'none of its choices is “high”',
+      '“high” is not one of its options',
     ],
     ['another kind of quantity', { unit: 'V' }, number(1, 'mm'), 'mm cannot be given in V'],
   ])('%s is told of, not keyed', (_, changes, planned, because) =>

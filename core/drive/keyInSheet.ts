@@ -57,7 +57,7 @@ const ownRow = (step: SheetStep, label: string, meaning: string): KeyInRow => ({
 const supplyOffRow = ownRow(
   'switches',
   'Switch off, wait until the display is dark',
-  'The drive reads its switches only when it is switched on.',
+  'The drive reads its switches only at power-up.',
 );
 
 const supplyOnRow = ownRow('switches', 'Switch on', '');
@@ -65,10 +65,14 @@ const supplyOnRow = ownRow('switches', 'Switch on', '');
 const restartRow = ownRow(
   'restarts',
   'Switch off, wait until the display is dark, switch on',
-  'Some values take effect only then.',
+  'Some values take effect only after power-up.',
 );
 
-const checkRow = ownRow('checks', 'Read the values again and compare them with this sheet', 'Tick what is as planned.');
+const checkRow = ownRow(
+  'checks',
+  'Read the values again and compare them with this sheet',
+  'Tick every value that matches the plan.',
+);
 
 /** Values by code, in their order; the bit fields of a code together. */
 function codesOf(values: readonly EndValue[]): readonly (readonly EndValue[])[] {

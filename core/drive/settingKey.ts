@@ -25,7 +25,7 @@ export function keyOf(value: EndValue, planned: PlannedSetting, units: EndUnits)
       if (choice) return { key: choice.key, meaning: planned.word };
       return value.choices === ''
         ? { key: planned.word, meaning: '' }
-        : { because: `none of its choices is “${planned.word}”` };
+        : { because: `“${planned.word}” is not one of its options` };
     }
     case 'switches':
       return { key: planned.positions, meaning: '' };
@@ -75,7 +75,7 @@ function exactKey(value: EndValue, planned: ExactSetting, units: EndUnits): Keye
     key,
     meaning: [
       isExact ? '' : `exactly ${wordsFor(planned)}`,
-      off > 0.5 ? `with so few decimals off by ${formatNumber(off, 2)} over the travel` : '',
+      off > 0.5 ? `with this number of decimals the error over the travel is ${formatNumber(off, 2)}` : '',
     ]
       .filter(Boolean)
       .join('; '),
@@ -83,8 +83,8 @@ function exactKey(value: EndValue, planned: ExactSetting, units: EndUnits): Keye
 }
 
 function outOfRange({ minimum, maximum }: EndValue, keyed: number): { readonly because: string } | undefined {
-  if (minimum !== '' && keyed < Number(minimum)) return { because: `it takes ${minimum} at least` };
-  if (maximum !== '' && keyed > Number(maximum)) return { because: `it takes ${maximum} at most` };
+  if (minimum !== '' && keyed < Number(minimum)) return { because: `the minimum is ${minimum}` };
+  if (maximum !== '' && keyed > Number(maximum)) return { because: `the maximum is ${maximum}` };
   return undefined;
 }
 

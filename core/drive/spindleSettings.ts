@@ -68,7 +68,7 @@ const busValues = [
   value('Baud', 'busBaud'),
   value('Parity', 'busParity'),
   value('Stop bits', 'busStopBits'),
-  value('Address of the drive', 'busAddress'),
+  value('Drive address', 'busAddress'),
 ];
 
 /** The signal in `signalUnit`; the pattern of each fixed speed, in order. */
@@ -85,7 +85,7 @@ export const genericSpindleDriveValues = ({ kind, signalUnit, patterns }: Spindl
   value('Motor: volts', 'motorVolts', 'V'),
   value('Motor: rated speed', 'motorSpeed', 'rpm'),
   value('Motor: poles', 'motorPoles'),
-  value('Motor: current for the protection', 'protectionCurrent', 'A'),
+  value('Motor protection current', 'protectionCurrent', 'A'),
   value('Base frequency', 'baseHertz', 'Hz'),
   value('Base voltage', 'baseVolts', 'V'),
   value('Boost', 'boost', 'V'),
@@ -99,8 +99,8 @@ export const genericSpindleDriveValues = ({ kind, signalUnit, patterns }: Spindl
   value('Ramp down, from the highest frequency', 'rampDown', 's'),
   value('How it stops', 'stopWay'),
   value('Brake resistor', 'brakeResistor'),
-  value('Source of the run command', 'runSource'),
-  value('Source of the speed', 'speedSource'),
+  value('Run command source', 'runSource'),
+  value('Speed command source', 'speedSource'),
   ...commandValues(kind, signalUnit, patterns),
 ];
 
@@ -108,7 +108,7 @@ function commandValues(kind: SpindleListKind, signalUnit: string, patterns: read
   switch (kind) {
     case 'signal':
       return [
-        value('Range of the signal', 'signalRange'),
+        value('Signal range', 'signalRange'),
         value('Lower signal', 'signalLow', signalUnit),
         value('Frequency at the lower signal', 'signalLowHertz', 'Hz'),
         value('Upper signal', 'signalHigh', signalUnit),
@@ -123,7 +123,7 @@ function commandValues(kind: SpindleListKind, signalUnit: string, patterns: read
       return [
         ...busValues,
         value('Unit of the speed command', 'speedWordUnit'),
-        value('Time-out of the link', 'busTimeOut', 's'),
+        value('Communication timeout', 'busTimeOut', 's'),
         value('Without its link', 'lostLink'),
       ];
   }
@@ -131,13 +131,13 @@ function commandValues(kind: SpindleListKind, signalUnit: string, patterns: read
 
 /** The same for the controller. */
 export const genericSpindleControllerValues = ({ kind, signalUnit }: SpindleList): readonly EndValue[] => [
-  value('Highest speed of the spindle', 'spindleTopSpeed', 'rpm'),
-  value('Lowest speed of the spindle', 'spindleLowestSpeed', 'rpm'),
+  value('Highest spindle speed', 'spindleTopSpeed', 'rpm'),
+  value('Lowest spindle speed', 'spindleLowestSpeed', 'rpm'),
   ...(kind === 'fixedSpeeds' ? [] : [value('Signal for one rpm', 'spindleRatio', `${signalUnit}/rpm`)]),
   ...(kind === 'signal' ? [value('Speed at full signal', 'spindleFullSpeed', 'rpm')] : []),
   value('Wait after the start', 'spindleStartDelay', 's'),
   value('Wait after the stop', 'spindleStopDelay', 's'),
-  ...(kind === 'fieldBus' ? [...busValues, value('Period of the poll list', 'busPeriod', 'ms')] : []),
+  ...(kind === 'fieldBus' ? [...busValues, value('Poll period', 'busPeriod', 'ms')] : []),
 ];
 
 /** What a message of a poll list is keyed in as. */

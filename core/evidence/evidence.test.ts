@@ -22,7 +22,9 @@ describe('evidence', () => {
       {},
     ];
     for (const settings of others)
-      expect(staleBecause(proof, { identity: '21249:77', digest: settingsDigest(settings) })).toContain('planned');
+      expect(staleBecause(proof, { identity: '21249:77', digest: settingsDigest(settings) })).toContain(
+        'the plan has changed since',
+      );
   });
 
   it('its digest is FNV-1a of 64 bits, as published for an empty text (draft-eastlake-fnv, from memory)', () => {

@@ -28,7 +28,7 @@ export interface EvidenceSurroundings {
 /** Why evidence does not hold any more; undefined: it does. The one rule for every kind. */
 export function staleBecause(evidence: Evidence, now: EvidenceSurroundings): string | undefined {
   if (now.identity !== undefined && now.identity !== evidence.identity) return 'it was made with another device';
-  if (now.digest !== undefined && now.digest !== evidence.digest) return 'what is planned has changed since';
+  if (now.digest !== undefined && now.digest !== evidence.digest) return 'the plan has changed since';
   return undefined;
 }
 

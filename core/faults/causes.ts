@@ -24,22 +24,22 @@ export const causes: readonly Cause[] = [
     id: 'noSupply',
     title: 'The drive has no supply',
     remedy:
-      'Meter the supply at its terminals: fuse, contactor, the control supply that many drives have apart from the main one.',
+      'Measure the supply at its terminals. Check the fuse, the contactor and, if the drive has one, the separate control supply.',
     weight: 4,
     shows: { ...doesNotMove, ...notHeld, power: { dark: 0.95 } },
   },
   {
     id: 'supplySags',
     title: 'The supply is too weak and sags when the axis accelerates',
-    remedy: 'Meter it under load; take a larger one, or accelerate more gently.',
+    remedy: 'Measure it under load; use a larger supply or a lower acceleration.',
     weight: 2,
     findings: ['supplyTooWeak'],
     shows: { alarm: { voltage: 0.8 }, fast: { better: 0.9 }, motion: { right: 0.8 } },
   },
   {
     id: 'enableOpen',
-    title: 'Enable does not arrive',
-    remedy: 'Follow the wire from the controller’s output to the drive’s terminal; look for a common that is missing.',
+    title: 'The enable signal does not reach the drive',
+    remedy: 'Trace the wire from the controller’s output to the drive’s terminal; check for a missing common.',
     weight: 6,
     shows: { ...doesNotMove, ...notHeld, enableOn: { none: 0.9 }, ready: { waiting: 0.95 } },
   },
@@ -54,7 +54,7 @@ export const causes: readonly Cause[] = [
   {
     id: 'torqueOff',
     title: 'Safe torque off is open',
-    remedy: 'Close both channels through the safety relay, or put in the bridge that came with the drive for the test.',
+    remedy: 'Close both channels through the safety relay.',
     weight: 5,
     shows: {
       ...doesNotMove,
@@ -66,8 +66,8 @@ export const causes: readonly Cause[] = [
   },
   {
     id: 'alarmStands',
-    title: 'An alarm is standing',
-    remedy: 'Look its code up in the list of alarms, mend the cause, clear it as the list says.',
+    title: 'An alarm is active',
+    remedy: 'Look up its code in the drive’s alarm list, remove the cause, and reset it as the list says.',
     weight: 5,
     shows: {
       ...doesNotMove,
@@ -79,7 +79,8 @@ export const causes: readonly Cause[] = [
   {
     id: 'limitsInverted',
     title: 'The limits are inverted, or a limit wire is broken',
-    remedy: 'Compare contact and active level; meter the limit terminals with the switches free and struck.',
+    remedy:
+      'Compare contact type and active level; measure at the limit terminals with the switches free and actuated.',
     weight: 5,
     findings: ['limitsInverted'],
     shows: { motion: { nothing: 0.6, onlyOne: 0.35 }, distance: { notAtAll: 0.6 }, limits: { yes: 0.9 } },
@@ -89,7 +90,7 @@ export const causes: readonly Cause[] = [
     only: 'pulses',
     title: 'Pulses do not reach the drive',
     remedy:
-      'Follow the two wires of the pulse line; look for a common that is missing and for an output that is not switched to pulses.',
+      'Trace both wires of the pulse line; check for a missing common and for an output that is not configured for pulses.',
     weight: 7,
     shows: { ...doesNotMove, pulseVolts: { none: 0.7, steady: 0.25 }, lineCurrent: { none: 0.9 } },
   },
@@ -97,7 +98,8 @@ export const causes: readonly Cause[] = [
     id: 'pulsesWeak',
     only: 'pulses',
     title: 'The pulse line has too little current: the input does not see it',
-    remedy: 'Work the line out under Signals: a resistor in the cable on top of one in the drive, or too few volts.',
+    remedy:
+      'Check the line on the page Signals: a second resistor in the cable besides the one in the drive, or too low a voltage.',
     weight: 4,
     findings: ['lineTooWeak', 'lineDoesNotFit'],
     shows: {
@@ -112,7 +114,7 @@ export const causes: readonly Cause[] = [
     only: 'pulses',
     title: 'The pulse input has been burnt by too much current',
     remedy:
-      'Measure it with a small current of its own; a drive with a dead input has to be repaired. Put the resistor in first.',
+      'Test the input with a small current from another source; a drive with a dead input has to be repaired. Fit the resistor first.',
     weight: 1,
     findings: ['lineRuinous'],
     shows: { ...doesNotMove, lineCurrent: { none: 0.6, much: 0.35 } },
@@ -121,7 +123,7 @@ export const causes: readonly Cause[] = [
     id: 'formClockwise',
     only: 'pulses',
     title: 'The controller sends step and direction, the drive takes clockwise pulses',
-    remedy: 'Set both to the same form.',
+    remedy: 'Set the same pulse form at both ends.',
     weight: 4,
     findings: ['formsDiffer'],
     shows: { motion: { oneWay: 0.95 }, back: { creeps: 0.9 } },
@@ -130,7 +132,7 @@ export const causes: readonly Cause[] = [
     id: 'formStep',
     only: 'pulses',
     title: 'The controller sends clockwise pulses, the drive takes step and direction',
-    remedy: 'Set both to the same form.',
+    remedy: 'Set the same pulse form at both ends.',
     weight: 4,
     findings: ['formsDiffer'],
     shows: { motion: { onlyOne: 0.9 }, back: { creeps: 0.9 }, directionVolts: { pulses: 0.9 } },
@@ -139,7 +141,7 @@ export const causes: readonly Cause[] = [
     id: 'formQuadrature',
     only: 'pulses',
     title: 'One end is set to quadrature, the other is not',
-    remedy: 'Set both to the same form.',
+    remedy: 'Set the same pulse form at both ends.',
     weight: 3,
     findings: ['formsDiffer'],
     shows: { motion: { trembles: 0.85 }, distance: { notAtAll: 0.8 }, back: { notAtAll: 0.7 } },
@@ -147,8 +149,8 @@ export const causes: readonly Cause[] = [
   {
     id: 'directionDead',
     only: 'pulses',
-    title: 'The direction line is dead',
-    remedy: 'Follow its two wires; swap it with the pulse line for a moment to see whether the output works.',
+    title: 'The direction signal does not change',
+    remedy: 'Trace both of its wires; swap it with the pulse line briefly to see whether the output works.',
     weight: 5,
     shows: { motion: { oneWay: 0.95 }, back: { creeps: 0.9 }, directionVolts: { stay: 0.95 } },
   },
@@ -156,7 +158,7 @@ export const causes: readonly Cause[] = [
     id: 'directionLate',
     only: 'pulses',
     title: 'The direction changes too close to the next pulse',
-    remedy: 'Lengthen the direction set-up time in the controller; see whether both ends count the same edge.',
+    remedy: 'Lengthen the direction set-up time in the controller; check that both ends use the same active edge.',
     weight: 4,
     findings: ['directionTooLate', 'pulseEdgesDiffer'],
     shows: { back: { creeps: 0.95 } },
@@ -164,7 +166,7 @@ export const causes: readonly Cause[] = [
   {
     id: 'pulsesLost',
     only: 'pulses',
-    title: 'Pulses are too short or come too fast: some are lost',
+    title: 'Pulses are too short or too fast: some are lost',
     remedy: 'Lengthen the pulses, lower the rate or the resolution, use differential lines.',
     weight: 5,
     findings: ['pulseTooShort', 'controllerRateExceeded', 'driveRateExceeded', 'widthLimitsRate', 'trainTooFast'],
@@ -173,7 +175,8 @@ export const causes: readonly Cause[] = [
   {
     id: 'noise',
     title: 'The line picks up noise as pulses',
-    remedy: 'Shield, twisted pairs, away from the motor cable, differential lines; join the 0 V at one point.',
+    remedy:
+      'Use shielded twisted pairs and differential lines, away from the motor cable; connect the 0 V at one point.',
     weight: 3,
     findings: ['cableNotShielded', 'cableTooLong', 'referenceMissing'],
     shows: { distance: { varies: 0.8 }, back: { anywhere: 0.9 }, fast: { noChange: 0.85 } },
@@ -181,7 +184,7 @@ export const causes: readonly Cause[] = [
   {
     id: 'wrongRatio',
     title: 'Gear ratio, steps per unit or a switch is not what was planned',
-    remedy: 'Compare both ends with the plan; a factor of 2, 4 or 10 names the culprit.',
+    remedy: 'Compare both ends with the plan; a factor of 2, 4 or 10 points to the cause.',
     weight: 7,
     shows: { distance: { factor: 0.97 } },
   },
@@ -199,7 +202,7 @@ export const causes: readonly Cause[] = [
   },
   {
     id: 'senseWrong',
-    title: 'Plus is minus: one inversion too many or too few',
+    title: 'Direction reversed: one inversion too many or too few',
     remedy: 'Invert the command or the rotation sense in the drive, not both; then look at the limits again.',
     weight: 6,
     findings: ['plusMovesMinus'],
@@ -207,8 +210,8 @@ export const causes: readonly Cause[] = [
   },
   {
     id: 'phasesSwapped',
-    title: 'Motor phases are swapped, or the motor is another than the drive thinks',
-    remedy: 'Compare the colours at both ends of the motor cable, then the motor code in the drive.',
+    title: 'Motor phases are swapped, or the wrong motor is selected in the drive',
+    remedy: 'Compare the wire colours at both ends of the motor cable, then the motor selection number in the drive.',
     weight: 2,
     shows: {
       motion: { runsAway: 0.7, trembles: 0.2 },
@@ -220,7 +223,7 @@ export const causes: readonly Cause[] = [
   {
     id: 'encoderBackwards',
     title: 'The encoder counts backwards',
-    remedy: 'Swap its channels, or invert it in the drive; never by the command.',
+    remedy: 'Swap its channels, or invert the feedback in the drive; never invert the command instead.',
     weight: 2,
     shows: {
       motion: { runsAway: 0.95 },
@@ -231,22 +234,22 @@ export const causes: readonly Cause[] = [
   },
   {
     id: 'encoderDead',
-    title: 'The encoder is not heard',
-    remedy: 'Plug, supply and shield of the encoder cable.',
+    title: 'The encoder signal does not reach the drive',
+    remedy: 'Check the connector, supply and shield of the encoder cable.',
     weight: 3,
     shows: { ...doesNotMove, counts: { still: 0.97 }, alarm: { encoder: 0.9 }, shaft: { free: 0.7 } },
   },
   {
     id: 'brakeShut',
     title: 'The brake does not open',
-    remedy: 'Meter its volts on enable; it needs a relay and a supply of its own.',
+    remedy: 'Measure the brake voltage while the drive is enabled; the brake usually needs its own relay and supply.',
     weight: 3,
     shows: { ...doesNotMove, sound: { hums: 0.9 }, alarm: { overload: 0.3, followingError: 0.2 } },
   },
   {
     id: 'jammed',
-    title: 'The mechanics are jammed or stand at a stop',
-    remedy: 'Take the load off the motor and try the motor alone.',
+    title: 'The mechanics are jammed or at a hard stop',
+    remedy: 'Uncouple the load and try the motor alone.',
     weight: 3,
     shows: {
       motion: { nothing: 0.5, onlyOne: 0.4 },
@@ -265,8 +268,8 @@ export const causes: readonly Cause[] = [
   },
   {
     id: 'shorted',
-    title: 'A motor lead or winding is shorted, or wet',
-    remedy: 'Take the motor leads off, meter them against each other and against earth; then the same at the motor.',
+    title: 'A motor lead or winding is shorted or wet',
+    remedy: 'Disconnect the motor leads and measure between them and to earth; then repeat at the motor.',
     weight: 2,
     shows: { ...doesNotMove, ...notHeld, alarm: { overcurrent: 0.95 }, ready: { waiting: 0.9 } },
   },
@@ -275,7 +278,7 @@ export const causes: readonly Cause[] = [
     only: 'scaled',
     title: 'The signal does not reach the drive',
     remedy:
-      'Follow both of its wires; an output needs its 0 V at the drive as well, and some need a supply of their own.',
+      'Trace both of its wires; the output’s 0 V must be connected to the drive as well, and some outputs need their own supply.',
     weight: 6,
     shows: { ...doesNotMove, signalLevel: { zero: 0.95 } },
   },
@@ -283,7 +286,8 @@ export const causes: readonly Cause[] = [
     id: 'signalStuck',
     only: 'scaled',
     title: 'The signal is stuck at one of its ends',
-    remedy: 'Take the wire off the drive and meter the output alone; then look for a short to the supply or to 0 V.',
+    remedy:
+      'Disconnect the wire at the drive and measure the output alone; then look for a short to the supply or to 0 V.',
     weight: 3,
     findings: ['brokenWireMoves', 'inputServesTwo'],
     shows: { motion: { oneWay: 0.7, runsAway: 0.2 }, atZero: { runs: 0.9 }, signalLevel: { stuck: 0.95 } },
@@ -291,8 +295,8 @@ export const causes: readonly Cause[] = [
   {
     id: 'sourceNotSet',
     only: 'scaled',
-    title: 'The drive does not listen to the signal: its command source or mode is another',
-    remedy: 'Key in command source and mode; do it with the drive disabled.',
+    title: 'The drive does not use the signal: a different command source or mode is set',
+    remedy: 'Set the command source and mode, with the drive disabled.',
     weight: 6,
     findings: ['commandIsOff'],
     shows: { ...doesNotMove, signalLevel: { right: 0.95 }, ready: { enabled: 0.95 }, shaft: { locked: 0.9 } },
@@ -302,7 +306,7 @@ export const causes: readonly Cause[] = [
     only: 'scaled',
     title: 'The zero of the signal has drifted',
     remedy:
-      'Set the offset with the drive warm; let the position loop, or enable, hold the axis where it has to stand.',
+      'Set the offset with the drive warm; use the position loop to hold the axis, or disable the drive where it has to stand still.',
     weight: 6,
     findings: ['creeps'],
     shows: { atZero: { creeps: 0.95 }, back: { creeps: 0.4 } },
@@ -311,7 +315,7 @@ export const causes: readonly Cause[] = [
     id: 'noReference',
     only: 'scaled',
     title: 'The signal has no common reference, or picks up noise',
-    remedy: 'Join the signal 0 V at one point; shield on one end, away from the motor cable.',
+    remedy: 'Connect the signal 0 V at one point; connect the shield at one end and keep it away from the motor cable.',
     weight: 4,
     findings: ['referenceMissing', 'analogNotShielded'],
     shows: { atZero: { creeps: 0.5, runs: 0.3 }, distance: { varies: 0.8 }, sound: { whistles: 0.3 } },
@@ -320,7 +324,7 @@ export const causes: readonly Cause[] = [
     id: 'signalReversed',
     only: 'scaled',
     title: 'The two wires of the signal are swapped',
-    remedy: 'Swap them back; never invert anything to make up for it while a loop is closed in the controller.',
+    remedy: 'Swap them back; do not compensate by an inversion while a loop is closed in the controller.',
     weight: 3,
     shows: { motion: { wrongWay: 0.6, runsAway: 0.35 }, signalLevel: { opposite: 0.95 } },
   },
@@ -329,7 +333,7 @@ export const causes: readonly Cause[] = [
     only: 'scaled',
     title: 'The feedback to the controller counts against its command',
     remedy:
-      'Swap the two channels of the feedback, or invert it in the controller; try again with the motor uncoupled.',
+      'Swap the two feedback channels, or invert the feedback in the controller; try again with the motor uncoupled.',
     weight: 4,
     findings: ['feedbackBackwards'],
     shows: {
@@ -342,24 +346,24 @@ export const causes: readonly Cause[] = [
   {
     id: 'inputOpen',
     only: 'choice',
-    title: 'An input does not arrive',
-    remedy: 'Follow its wire; compare sinking and sourcing of output and input.',
+    title: 'An input signal does not reach the drive',
+    remedy: 'Trace its wire; check that output and input match (sinking or sourcing).',
     weight: 5,
     shows: { inputLamps: { one: 0.95 }, whichMove: { another: 0.8 } },
   },
   {
     id: 'inputCommon',
     only: 'choice',
-    title: 'The common of the inputs is missing or of the wrong sign',
-    remedy: 'Meter the common against each input; an optocoupler wants current, not only volts.',
+    title: 'The common of the inputs is missing or has the wrong polarity',
+    remedy: 'Measure each input against the common; an optocoupler needs current, not just voltage.',
     weight: 5,
     shows: { ...doesNotMove, inputLamps: { none: 0.97 }, whichMove: { noMove: 0.9 } },
   },
   {
     id: 'inputsBounce',
     only: 'choice',
-    title: 'The inputs are taken while they are still changing',
-    remedy: 'Debounce for longer than they take to change, or let an edge start the move.',
+    title: 'The inputs are read while they are still changing',
+    remedy: 'Set a debounce time longer than the inputs take to change, or start the move by an edge.',
     weight: 4,
     findings: ['passesThroughMoves', 'edgeInPattern'],
     shows: { whichMove: { sometimes: 0.97 } },
@@ -367,7 +371,7 @@ export const causes: readonly Cause[] = [
   {
     id: 'notHomed',
     only: 'choice',
-    title: 'The axis is not homed, and moves to positions wait for it',
+    title: 'The axis is not homed, so moves to positions do not start',
     remedy: 'Home it, or set homing at enable.',
     weight: 5,
     findings: ['movesBeforeHome'],
@@ -376,8 +380,8 @@ export const causes: readonly Cause[] = [
   {
     id: 'patternsOtherwise',
     only: 'choice',
-    title: 'The patterns are stored in another order than planned',
-    remedy: 'Compare the stored moves with the key-in sheet; count which input is the lowest.',
+    title: 'The patterns are stored in a different order than planned',
+    remedy: 'Compare the stored moves with the key-in sheet; check which input is the lowest bit.',
     weight: 4,
     findings: ['patternTwice', 'patternWrong'],
     shows: { whichMove: { another: 0.97 }, inputLamps: { yes: 0.95 } },

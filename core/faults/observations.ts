@@ -24,12 +24,12 @@ export const observations = [
   {
     id: 'alarm',
     question: 'Does it show an alarm?',
-    how: 'A code on the display, or a lamp that blinks so many times; this drive’s own list says what it means.',
+    how: 'A code on the display, or a lamp that blinks a certain number of times; the drive manual says what it means.',
     answers: {
       none: { words: 'no alarm', usual: 0.88 },
-      overcurrent: { words: 'too much current, or a short', usual: 0.02 },
+      overcurrent: { words: 'overcurrent or short circuit', usual: 0.02 },
       voltage: { words: 'supply too low or too high', usual: 0.02 },
-      followingError: { words: 'following error, or speed out of hand', usual: 0.03 },
+      followingError: { words: 'following error or overspeed', usual: 0.03 },
       encoder: { words: 'encoder or hall sensors', usual: 0.02 },
       overload: { words: 'overload, or too hot', usual: 0.02 },
       other: { words: 'something else', usual: 0.01 },
@@ -37,8 +37,8 @@ export const observations = [
   },
   {
     id: 'ready',
-    question: 'Do lamp and display say that it is enabled?',
-    how: 'With the controller enabling: compare the pattern with this drive’s own list.',
+    question: 'Do the lamps or the display show that the drive is enabled?',
+    how: 'With enable switched on at the controller; compare with the drive manual.',
     answers: {
       enabled: { words: 'enabled', usual: 0.92 },
       waiting: { words: 'ready, but not enabled', usual: 0.08 },
@@ -47,7 +47,7 @@ export const observations = [
   {
     id: 'shaft',
     question: 'With enable on, can the shaft be turned by hand?',
-    how: 'Hands off the load; on a vertical axis block it first. Try at the coupling.',
+    how: 'Try at the coupling; keep hands off the load. On a vertical axis, prop the load first.',
     answers: {
       locked: { words: 'no, it is held', usual: 0.9 },
       free: { words: 'yes, it is free', usual: 0.1 },
@@ -55,8 +55,8 @@ export const observations = [
   },
   {
     id: 'enableOn',
-    question: 'Volts across the enable terminals while the controller enables?',
-    how: 'Meter on DC volts at the drive’s plug, enable + against enable −.',
+    question: 'Voltage across the enable terminals while the controller switches enable on?',
+    how: 'Meter on DC volts at the drive connector, enable + to enable −.',
     answers: {
       some: { words: 'about the signal voltage', usual: 0.95 },
       none: { words: 'near 0 V', usual: 0.05 },
@@ -64,14 +64,14 @@ export const observations = [
   },
   {
     id: 'enableOff',
-    question: 'And while the controller disables?',
-    how: 'The same enable terminals at the drive’s plug.',
+    question: 'Voltage across the enable terminals while the controller switches enable off?',
+    how: 'At the same terminals of the drive connector.',
     answers: { none: { words: 'near 0 V', usual: 0.95 }, some: { words: 'about the signal voltage', usual: 0.05 } },
   },
   {
     id: 'torqueOffVolts',
-    question: 'Volts at both safe-torque-off inputs?',
-    how: 'At the drive’s plug, each channel against its common; a drive without such inputs counts as yes.',
+    question: 'Voltage at both safe-torque-off inputs?',
+    how: 'At the drive connector, each channel to its common. For a drive without these inputs, answer yes.',
     answers: {
       both: { words: 'yes, at both', usual: 0.98 },
       missing: { words: 'none at one or both', usual: 0.02 },
@@ -79,22 +79,23 @@ export const observations = [
   },
   {
     id: 'motion',
-    question: 'Send a slow move of one turn to plus, then one to minus. What does the shaft do?',
+    question:
+      'Send a slow move of one turn in the plus direction, then one in the minus direction. What does the shaft do?',
     how: 'From mid-travel, with a low torque limit, a hand at the hardware stop.',
     answers: {
-      right: { words: 'both, the right way', usual: 0.9 },
+      right: { words: 'makes both moves, in the right direction', usual: 0.9 },
       nothing: { words: 'nothing', usual: 0.02 },
-      trembles: { words: 'trembles on the spot', usual: 0.02 },
-      oneWay: { words: 'the same way for both', usual: 0.02 },
+      trembles: { words: 'vibrates without turning', usual: 0.02 },
+      oneWay: { words: 'turns the same way for both', usual: 0.02 },
       onlyOne: { words: 'obeys one command, not the other', usual: 0.02 },
-      wrongWay: { words: 'both, the wrong way', usual: 0.01 },
+      wrongWay: { words: 'makes both moves, in the wrong direction', usual: 0.01 },
       runsAway: { words: 'runs away, or jumps and trips', usual: 0.01 },
     },
   },
   {
     id: 'distance',
     question: 'How far did it go?',
-    how: 'Mark the shaft, or hold a rule to the load.',
+    how: 'Mark the shaft, or measure at the load with a rule.',
     answers: {
       right: { words: 'as far as commanded', usual: 0.92 },
       factor: { words: 'always the same factor too much or too little', usual: 0.03 },
@@ -104,38 +105,38 @@ export const observations = [
   },
   {
     id: 'back',
-    question: 'After twenty moves there and back, where does it stand?',
-    how: 'Slowly, against a dial or a mark.',
+    question: 'After twenty moves back and forth, where does it stop?',
+    how: 'Slowly, against a dial indicator or a mark.',
     answers: {
       same: { words: 'where it began', usual: 0.93 },
-      creeps: { words: 'a little further one way each time', usual: 0.03 },
-      anywhere: { words: 'off, by chance either way', usual: 0.03 },
+      creeps: { words: 'a little further in one direction each time', usual: 0.03 },
+      anywhere: { words: 'off, randomly in either direction', usual: 0.03 },
       notAtAll: { words: 'it did not move', usual: 0.01 },
     },
   },
   {
     id: 'marks',
-    question: 'When the load is off, has the motor’s own shaft come back?',
-    how: 'A mark on the shaft and on the hub of the coupling or pulley, before and after.',
+    question: 'When the load is off position, has the motor shaft returned to its mark?',
+    how: 'Mark the shaft and the hub of the coupling or pulley before, and compare after.',
     answers: {
-      together: { words: 'shaft and load are as one', usual: 0.97 },
-      loadOnly: { words: 'the shaft is back, the load is not', usual: 0.03 },
+      together: { words: 'shaft and load are off by the same amount', usual: 0.97 },
+      loadOnly: { words: 'the shaft has returned, the load has not', usual: 0.03 },
     },
   },
   {
     id: 'fast',
-    question: 'Is it better when everything goes slowly?',
+    question: 'Does it work at a low speed?',
     how: 'A tenth of the speed and of the acceleration.',
     answers: {
       noChange: { words: 'no difference', usual: 0.92 },
-      better: { words: 'yes, slowly it is right', usual: 0.08 },
+      better: { words: 'yes, at low speed it is right', usual: 0.08 },
     },
   },
   {
     id: 'pulseVolts',
     only: 'pulses',
-    question: 'Volts across the pulse line while pulses come?',
-    how: 'Meter on DC volts at the drive’s plug; a square wave reads about half of its height.',
+    question: 'Voltage across the pulse line while pulses are sent?',
+    how: 'Meter on DC volts at the drive connector; a square wave reads about half its amplitude.',
     answers: {
       half: { words: 'between: it pulses', usual: 0.9 },
       none: { words: 'near 0 V', usual: 0.07 },
@@ -145,10 +146,10 @@ export const observations = [
   {
     id: 'lineCurrent',
     only: 'pulses',
-    question: 'How much current flows in the pulse line while it is held active?',
+    question: 'How much current flows in the pulse line while the output is held on?',
     how: 'Meter on DC milliamperes in the wire to the drive’s line +; hold the output on from the controller.',
     answers: {
-      enough: { words: 'some 5 to 20 mA', usual: 0.92 },
+      enough: { words: 'about 5 to 20 mA', usual: 0.92 },
       little: { words: 'a few mA at most', usual: 0.03 },
       none: { words: 'none', usual: 0.04 },
       much: { words: 'more than 25 mA', usual: 0.01 },
@@ -157,8 +158,8 @@ export const observations = [
   {
     id: 'directionVolts',
     only: 'pulses',
-    question: 'Do the volts across the direction line change with the direction?',
-    how: 'Meter on DC volts at the drive’s terminals of the second line, at rest, once after a move each way.',
+    question: 'Does the voltage across the direction line change with the direction?',
+    how: 'Meter on DC volts at the drive’s direction terminals, at rest, after a move in each direction.',
     answers: {
       change: { words: 'yes', usual: 0.93 },
       stay: { words: 'no, always the same', usual: 0.04 },
@@ -167,46 +168,46 @@ export const observations = [
   },
   {
     id: 'limits',
-    question: 'Does the drive show a limit as struck while the axis stands free?',
-    how: 'Lamps of its inputs, its display, or volts at the limit terminals.',
+    question: 'Does the drive show a limit as active while the axis is clear of both limits?',
+    how: 'Check the input lamps, the display, or the voltage at the limit terminals.',
     answers: { no: { words: 'no', usual: 0.97 }, yes: { words: 'yes', usual: 0.03 } },
   },
   {
     id: 'counts',
-    question: 'Turn the shaft by hand with the drive disabled: do the counts it shows move?',
-    how: 'On its display, or on a counter at its encoder output.',
+    question: 'Turn the shaft by hand with the drive disabled: do the displayed counts change?',
+    how: 'On the drive display, or on a counter at its encoder output.',
     answers: {
       up: { words: 'up for plus', usual: 0.95 },
       down: { words: 'down for plus', usual: 0.03 },
-      still: { words: 'they stand still, or jump about', usual: 0.02 },
+      still: { words: 'they do not change, or jump', usual: 0.02 },
     },
   },
   {
     id: 'sound',
-    question: 'What is to be heard on enable?',
+    question: 'What can be heard at enable?',
     how: 'At the motor, in a quiet room.',
     answers: {
-      quiet: { words: 'nothing, or a click of the brake', usual: 0.92 },
-      hums: { words: 'it hums or growls against something', usual: 0.05 },
-      whistles: { words: 'it whistles or shakes', usual: 0.03 },
+      quiet: { words: 'nothing, or the brake clicks', usual: 0.92 },
+      hums: { words: 'it hums or growls under load', usual: 0.05 },
+      whistles: { words: 'it whistles or vibrates', usual: 0.03 },
     },
   },
   {
     id: 'signalLevel',
     only: 'scaled',
-    question: 'What is metered at the drive’s input while a slow speed is commanded?',
-    how: 'DC volts or milliamperes at the plug; a duty cycle reads as its share of the full level.',
+    question: 'What does a meter show at the drive’s input while a slow speed is commanded?',
+    how: 'DC volts or milliamperes at the connector; a duty cycle reads as the same percentage of the full level.',
     answers: {
-      right: { words: 'what the scale says', usual: 0.9 },
+      right: { words: 'the value given by the scale', usual: 0.9 },
       zero: { words: 'nothing', usual: 0.04 },
-      stuck: { words: 'one of its ends, whatever is commanded', usual: 0.03 },
-      opposite: { words: 'as much, of the other sign', usual: 0.03 },
+      stuck: { words: 'one end of the range, whatever is commanded', usual: 0.03 },
+      opposite: { words: 'the same value with the opposite sign', usual: 0.03 },
     },
   },
   {
     id: 'atZero',
     only: 'scaled',
-    question: 'Enabled, and nothing commanded: what does the shaft do?',
+    question: 'With the drive enabled and zero command, what does the shaft do?',
     how: 'Uncoupled, or from mid-travel with a low torque limit; wait a minute.',
     answers: {
       still: { words: 'it stands still', usual: 0.9 },
@@ -217,8 +218,8 @@ export const observations = [
   {
     id: 'inputLamps',
     only: 'choice',
-    question: 'Do the lamps of the inputs show the pattern that is sent?',
-    how: 'At the drive, one input after the other; without lamps, its volts.',
+    question: 'Do the input lamps show the pattern that is sent?',
+    how: 'At the drive, one input after the other; without lamps, measure the voltage.',
     answers: {
       yes: { words: 'yes, all', usual: 0.93 },
       one: { words: 'one of them does not follow', usual: 0.04 },
@@ -229,11 +230,11 @@ export const observations = [
     id: 'whichMove',
     only: 'choice',
     question: 'Does the axis make the move of the pattern?',
-    how: 'Every pattern a few times, slowly, in a different order.',
+    how: 'Try every pattern a few times, slowly, in different orders.',
     answers: {
-      right: { words: 'the one that is meant', usual: 0.92 },
+      right: { words: 'the intended move', usual: 0.92 },
       another: { words: 'always another one', usual: 0.03 },
-      sometimes: { words: 'now and then another one', usual: 0.03 },
+      sometimes: { words: 'occasionally a different move', usual: 0.03 },
       noMove: { words: 'none at all', usual: 0.02 },
     },
   },

@@ -33,7 +33,9 @@ const scaled = (remedy: string): CommandFindings<ScaledCommand> => ({
   path: '/command/standing',
   // Whoever commands a position commands one at every moment: it can only be made to be where the axis is.
   remedy: ({ meaning }) =>
-    meaning === 'position' ? 'Let the controller follow the actual position until the drive is enabled.' : remedy,
+    meaning === 'position'
+      ? 'Let the controller’s command track the actual position until the drive is enabled.'
+      : remedy,
 });
 
 const findings: { readonly [K in CommandKind]: CommandFindings<CommandByKind[K]> } = {
@@ -45,9 +47,9 @@ const findings: { readonly [K in CommandKind]: CommandFindings<CommandByKind[K]>
     remedy: () => '',
   },
   analog: scaled(
-    'Let the controller send the signal of zero before it enables; a zero clamp in the drive is no substitute.',
+    'Let the controller send the signal for zero before it enables the drive; a zero clamp in the drive is no substitute.',
   ),
-  pwm: scaled('Let the controller send the duty cycle of zero before it enables.'),
+  pwm: scaled('Let the controller send the duty cycle for zero before it enables the drive.'),
   choice: {
     checks: checksIn(choiceInputs),
     setPoint: ({ quantity }, { choice }) => {
@@ -55,7 +57,8 @@ const findings: { readonly [K in CommandKind]: CommandFindings<CommandByKind[K]>
       return move ? `pattern ${move.pattern}, at which the axis ${pickedWords(move, quantity)},` : 'none';
     },
     path: '/command/patternAtEnable',
-    remedy: () => 'Let a pattern that picks nothing stand while the drive is enabled, or let an edge start the moves.',
+    remedy: () =>
+      'Keep a pattern that selects no move at the inputs while the drive is enabled, or start the moves by an edge.',
   },
 };
 

@@ -40,26 +40,26 @@ describe('findings of a spindle', () => {
   });
 
   it.each<[id: string, severity: Severity, input: SpindleInput, words: string]>([
-    ['plate-speed', 'stop', { ...grinder, plate: { ...plate, poles: known(4) } }, '2 poles would fit'],
+    ['plate-speed', 'stop', { ...grinder, plate: { ...plate, poles: known(4) } }, '2 poles would match'],
     ['plate-power', 'warn', { ...grinder, plate: { ...plate, power: known(900) } }, 'an efficiency of'],
-    ['plate-power', 'stop', { ...grinder, plate: { ...plate, power: known(4000) } }, 'cannot give 4 kW'],
+    ['plate-power', 'stop', { ...grinder, plate: { ...plate, power: known(4000) } }, 'less than the 4 kW at the shaft'],
     ['plate-amps', 'warn', { ...grinder, plate: { ...plate, star: { volts: 400, amps: 8 } } }, '√3'],
     [
       'noConnection',
       'stop',
       { ...grinder, supply: { ...supply, volts: known(110) } },
-      'no connection of this motor is for 110 V',
+      'no connection of this motor suits 110 V',
     ],
     // Star on 230 V: 57.5 % of its volts, a third of its torque.
-    ['wrongConnection', 'stop', withSettings({ connection: 'star' }), '57.5 % of its volts and give 33 %'],
+    ['wrongConnection', 'stop', withSettings({ connection: 'star' }), '57.5 % of its rated voltage and give 33 %'],
     // 230 V at the base on a supply of 400 V: delta as well.
     [
       'wrongConnection',
       'note',
       { ...grinder, supply: { ...supply, volts: known(400) } },
-      'only while the base stays at 230 V',
+      'only as long as the base voltage stays at 230 V',
     ],
-    ['protectionCurrent', 'stop', withSettings({ protectionCurrent: known(9) }), 'burns before it trips'],
+    ['protectionCurrent', 'stop', withSettings({ protectionCurrent: known(9) }), 'burns out before it trips'],
     ['protectionCurrent', 'warn', withSettings({ protectionCurrent: known(6) }), 'trips before'],
     ['driveTooSmall', 'warn', { ...grinder, drive: { ...drive, ratedCurrent: known(6) } }, '75 %'],
     ['supplyPhases', 'stop', { ...grinder, drive: { ...drive, phases: '3' } }, 'one phase'],
@@ -72,11 +72,11 @@ describe('findings of a spindle', () => {
     ['noEarth', 'stop', { ...grinder, supply: { ...supply, isEarthed: false } }, 'protective earth'],
     ['fuseTooSmall', 'warn', { ...grinder, supply: { ...supply, fuse: known(10) } }, '16.7 A'],
     // The classic ruin: a 300 or 400 Hz spindle on a base of 50 or 60 Hz.
-    ['ruin', 'stop', highFrequency(400, 50), '8 times its volts per hertz'],
-    ['ruin', 'stop', highFrequency(300, 60), '5 times its volts per hertz'],
+    ['ruin', 'stop', highFrequency(400, 50), '8 times its rated volts per hertz'],
+    ['ruin', 'stop', highFrequency(300, 60), '5 times its rated volts per hertz'],
     ['ruin', 'stop', withSettings({ points: [{ hertz: 10, volts: 90 }] }), 'a point at 10 Hz'],
     ['weakField', 'warn', withSettings({ base: known({ hertz: 87, volts: 230 }) }), '57.5 %'],
-    ['baseAboveOutput', 'warn', withSettings({ base: known({ hertz: 50, volts: 400 }) }), 'gives 230 V'],
+    ['baseAboveOutput', 'warn', withSettings({ base: known({ hertz: 50, volts: 400 }) }), 'can give only 230 V'],
     ['boostTooHigh', 'warn', withSettings({ boost: known(50) }), '22 %'],
     [
       'curveOutOfOrder',
@@ -90,11 +90,11 @@ describe('findings of a spindle', () => {
       'not in order',
     ],
     // 100 Hz are 6000 rpm of the motor; its bearings bear 4500, 3000 of the tool.
-    ['tooFastAllowed', 'stop', withSettings({ highestHertz: known(100) }), '4 000 rpm of the tool'],
+    ['tooFastAllowed', 'stop', withSettings({ highestHertz: known(100) }), '4 000 rpm at the tool'],
     ['aboveRange', 'stop', { ...grinder, wanted: { ...wanted, topSpeed: known(2600) } }, '2 400 rpm'],
     ['belowRange', 'warn', { ...grinder, wanted: { ...wanted, speed: known(500) } }, '800 rpm'],
-    ['noSpeedLeft', 'stop', { ...grinder, coolingHertz: known(90) }, 'No speed is left'],
-    ['belowCooling', 'warn', withSettings({ lowestHertz: known(5) }), 'cools from 20 Hz'],
+    ['noSpeedLeft', 'stop', { ...grinder, coolingHertz: known(90) }, 'No speed is possible: at least 3'],
+    ['belowCooling', 'warn', withSettings({ lowestHertz: known(5) }), 'only from 20 Hz'],
     // 400 Hz at 0.01 Hz a count are 40 000: not in 16 bits signed (common practice).
     [
       'wordOverflows',
@@ -105,7 +105,7 @@ describe('findings of a spindle', () => {
       },
       '-25536',
     ],
-    ['coarseSpeed', 'warn', byVolts({ takerSteps: known(64) }), 'because of the drive'],
+    ['coarseSpeed', 'warn', byVolts({ takerSteps: known(64) }), 'limited by the drive'],
     ['endsDiffer', 'stop', byVolts({ controllerTop: known(3000) }), 'wrong by -20 %'],
     [
       'fullSignalTooSlow',
@@ -131,7 +131,7 @@ describe('findings of a spindle', () => {
       byVolts({
         scale: known({ from: { signal: exact(0), value: exact(0) }, to: { signal: exact(12), value: exact(60) } }),
       }),
-      '12 V lies outside',
+      '12 V',
     ],
     [
       'patternTwice',
@@ -146,7 +146,7 @@ describe('findings of a spindle', () => {
           ],
         },
       },
-      '01 picks two',
+      'pattern 01 selects',
     ],
     [
       'speedWithoutInputs',
@@ -161,20 +161,15 @@ describe('findings of a spindle', () => {
       '70 Hz',
     ],
     ['speedSource', 'stop', withSettings({ speedSource: 'dial' }), '“dial”'],
-    ['runSource', 'stop', withSettings({ runSource: 'terminals' }), '“field bus” that starts it'],
-    ['rampUpTooShort', 'warn', withSettings({ rampUp: known(0.2) }), 'stretch the ramp, or trip'],
+    ['runSource', 'stop', withSettings({ runSource: 'terminals' }), 'The run command source set in the'],
+    ['rampUpTooShort', 'warn', withSettings({ rampUp: known(0.2) }), 'lengthen the ramp, or trip'],
     ['startTooSlow', 'note', withSettings({ rampUp: known(6) }), '5.5 s'],
     ['stopTooSlow', 'warn', withSettings({ rampDown: known(8) }), 'on its ramp'],
     ['stopTooSlow', 'warn', withSettings({ stopWay: 'coast' }), 'of coasting'],
     ['stopTrips', 'stop', { ...grinder, resistor: undefined }, 'trips on overvoltage'],
     ['noChopper', 'stop', { ...grinder, drive: { ...drive, hasChopper: false } }, 'no chopper'],
     ['resistorTooSmall', 'stop', { ...grinder, resistor: { ohms: known(22), power: known(200) } }, '47 Ω'],
-    [
-      'resistorTooLarge',
-      'warn',
-      { ...grinder, resistor: { ohms: known(2000), power: known(200) } },
-      'W at its beginning',
-    ],
+    ['resistorTooLarge', 'warn', { ...grinder, resistor: { ohms: known(2000), power: known(200) } }, 'W at its start'],
     ['resistorTooWeak', 'stop', { ...grinder, resistor: { ohms: known(100), power: known(2) } }, 'on average'],
     [
       'longCoast',
@@ -182,12 +177,12 @@ describe('findings of a spindle', () => {
       { ...grinder, frictionTorque: known(0.2), interlocks: { ...interlocks, guardLock: false } },
       'coasts for 14 s',
     ],
-    ['pollPeriod', 'stop', withBus({ period: known(0.05) }), 'cannot be kept'],
-    ['pollPeriod', 'warn', withBus({ period: known(0.07) }), 'busy for 79 %'],
-    ['timeOut', 'stop', withBus({ timeOut: known(0) }), 'not at all'],
+    ['pollPeriod', 'stop', withBus({ period: known(0.05) }), 'One poll cycle of all messages takes'],
+    ['pollPeriod', 'warn', withBus({ period: known(0.07) }), 'is 79 %'],
+    ['timeOut', 'stop', withBus({ timeOut: known(0) }), 'does not monitor the link'],
     ['timeOut', 'stop', withBus({ timeOut: known(0.1) }), '120 ms'],
     ['timeOut', 'warn', withBus({ timeOut: known(5) }), '5 s'],
-    ['lostLink', 'stop', withBus({ lostLink: 'goes on' }), 'nobody can stop it'],
+    ['lostLink', 'stop', withBus({ lostLink: 'goes on' }), 'When the link is lost the drive'],
     [
       'line-parity',
       'stop',
@@ -201,13 +196,28 @@ describe('findings of a spindle', () => {
       withBus({ drive: { ...bus.drive, line: known({ baud: 38400, parity: 'none', stopBits: 1 }) } }),
       'eleven bits',
     ],
-    ['pairCrossed', 'stop', withBus({ crossed: true }), 'crossed'],
-    ['pairLabels', 'note', withBus({ controller: { ...bus.controller, positiveLabel: 'A' } }), 'called A'],
+    ['pairCrossed', 'stop', withBus({ crossed: true }), 'The two wires of the pair are'],
+    ['pairLabels', 'note', withBus({ controller: { ...bus.controller, positiveLabel: 'A' } }), 'labelled A'],
     ['enableOpen', 'stop', { ...grinder, interlocks: { ...interlocks, enable: 'nothing there' } }, 'will not start'],
-    ['enableLinked', 'warn', { ...grinder, interlocks: { ...interlocks, enable: 'link in place' } }, 'for ever'],
-    ['tripUnheard', 'stop', { ...grinder, interlocks: { ...interlocks, tripStopsMachine: false } }, 'feed on'],
+    [
+      'enableLinked',
+      'warn',
+      { ...grinder, interlocks: { ...interlocks, enable: 'link in place' } },
+      'A wire link keeps the drive enabled',
+    ],
+    [
+      'tripUnheard',
+      'stop',
+      { ...grinder, interlocks: { ...interlocks, tripStopsMachine: false } },
+      'When the drive trips, the axes keep',
+    ],
     ['feedBeforeSpeed', 'stop', { ...grinder, interlocks: { ...interlocks, atSpeed: 'nothing' } }, 'feed begins'],
-    ['feedByTime', 'note', { ...grinder, interlocks: { ...interlocks, atSpeed: 'dwell' } }, 'waits a time'],
+    [
+      'feedByTime',
+      'note',
+      { ...grinder, interlocks: { ...interlocks, atSpeed: 'dwell' } },
+      'The feed waits for a fixed time',
+    ],
     ['atSpeedWithoutBus', 'stop', { ...byVolts({}), interlocks }, 'read over a field bus'],
     [
       'measuredScale',
@@ -228,7 +238,7 @@ describe('findings of a spindle', () => {
           measured: commanded - ((commanded - 1400) / 800) ** 2 * 150,
         })),
       },
-      'off a straight line',
+      'deviate from a straight line',
     ],
   ])('%s (%s)', (id, severity, input, words) => {
     const findings = found(input);
@@ -246,7 +256,7 @@ describe('findings of a spindle', () => {
     const finding = found(byVolts({ controllerTop: known(3000) })).find(({ id }) => id === 'endsDiffer');
     // 3000 rpm of the tool are 75 Hz.
     expect(finding?.remedy.replace(/\u202f/g, ' ')).toContain(
-      'Set 2 400 rpm at the controller, or the drive’s hertz at full signal to 75 Hz',
+      'Set 2 400 rpm at the controller, or set the drive’s frequency at full signal to 75 Hz',
     );
   });
 

@@ -20,7 +20,7 @@ export interface HomingMethodFacts {
 export const homingMethods = {
   1: {
     name: 'Minus limit, then index pulse',
-    when: 'The limit switch is there anyway and the index pulse makes the position repeat to a few counts.',
+    when: 'Needs no home switch, and the index pulse makes the home position repeat to a few counts.',
     homesOn: 'minusLimit',
     search: -1,
     leave: 1,
@@ -36,7 +36,7 @@ export const homingMethods = {
   },
   7: {
     name: 'Home switch, lower edge, then index pulse',
-    when: 'A home switch within the travel. It is searched towards plus, and back from the plus limit where it is not met.',
+    when: 'For a home switch within the travel. The search goes in the plus direction and reverses at the plus limit if the switch was not found.',
     homesOn: 'homeSwitch',
     search: 1,
     leave: -1,
@@ -44,7 +44,7 @@ export const homingMethods = {
   },
   17: {
     name: 'Minus limit',
-    when: 'No index pulse, or a load that may slip on the motor shaft; repeats as well as the switch does.',
+    when: 'For a motor without an index pulse, or a load that may slip on the motor shaft; repeats as well as the switch does.',
     homesOn: 'minusLimit',
     search: -1,
     leave: 1,
@@ -60,7 +60,7 @@ export const homingMethods = {
   },
   37: {
     name: 'Current position',
-    when: 'A fixture or a mark sets the position; nothing moves.',
+    when: 'The present position becomes home, set by a fixture or a mark; nothing moves.',
     homesOn: 'none',
     search: 1,
     leave: 1,

@@ -53,7 +53,7 @@ export function startHoming(definition: HomingDefinition, inputs: HomingInputs):
   };
   if (homesOn === 'none') return { ...state, phase: 'done', latched: inputs.position };
   if (inputs.minusLimit && inputs.plusLimit)
-    return { ...state, phase: 'failed', because: 'both limit switches are on: a wire may be broken' };
+    return { ...state, phase: 'failed', because: 'both limit switches are active: a wire may be broken' };
   return inputs[homesOn] ? { ...state, phase: 'halt' } : state;
 }
 
@@ -95,7 +95,7 @@ export function stepHoming(definition: HomingDefinition, state: HomingState, inp
     case 'return':
       if (isOn) return go({ phase: 'halt' }, 0);
       return inputs[limitTowards(against(direction))]
-        ? fail(`the ${words[homesOn]} was overrun and not met on the way back`)
+        ? fail(`the ${words[homesOn]} was overrun and not found on the way back`)
         : { state, speed: against(direction) * creepSpeed };
     case 'leave':
       if (inputs[limitTowards(leave)])

@@ -123,7 +123,7 @@ export function predictHoming(
       commanded === 0,
     );
     if (!next) {
-      state = { ...state, phase: 'failed', because: 'no switch is met' };
+      state = { ...state, phase: 'failed', because: 'no switch is reached' };
       break;
     }
     if (next.kind === 'index') [indexPulses, indexPosition] = [indexPulses + 1, next.at];

@@ -7,8 +7,11 @@ export interface KnownFactor {
 
 /** Mistakes that every workshop makes (common practice). New ones are one entry. */
 const common: readonly KnownFactor[] = [
-  { factor: 4, cause: 'lines were taken for counts: quadrature gives four counts a line' },
-  { factor: 1 / 4, cause: 'counts were taken for lines: the number already holds quadrature’s four counts a line' },
+  { factor: 4, cause: 'lines were taken for counts: quadrature gives four counts per line' },
+  {
+    factor: 1 / 4,
+    cause: 'counts were taken for lines: the number already includes the four counts per line of quadrature',
+  },
   { factor: 2, cause: 'a factor of two: both edges of a pulse counted, or a lead of two starts' },
   { factor: 1 / 2, cause: 'a factor of two: only every second edge counted, a diameter taken for a radius' },
   { factor: 10, cause: 'a decimal place: mm for cm, or a multiplier of ten' },
@@ -32,7 +35,7 @@ export const factorsOf = (
   ...stages
     .filter(({ ratio }) => Math.abs(ratio - 1) > nearness)
     .flatMap(({ name, ratio }) => [
-      { factor: ratio, cause: `the ratio of the ${name} is counted though it is not there, or counted twice` },
+      { factor: ratio, cause: `the ratio of the ${name} is included although there is none, or included twice` },
       { factor: 1 / ratio, cause: `the ratio of the ${name} is left out` },
     ]),
 ];

@@ -129,7 +129,10 @@ describe('travel against command', () => {
   it('backlash that comes out negative is no reason to correct anything', () => {
     const { verdict, backlash } = must(valueOf(measuredTravel(series(1.005, -0.4, 0.01), 0, factors)));
     expect(backlash).toBeLessThan(-0.3);
-    expect(verdict).toMatchObject({ kind: 'too far off', because: expect.stringContaining('comes out negative') });
+    expect(verdict).toMatchObject({
+      kind: 'too far off',
+      because: expect.stringContaining('the backlash is negative: the directions were'),
+    });
   });
 
   it('a true scale of one is refused nineteen times in twenty', () => {
@@ -197,7 +200,7 @@ describe('counts of a revolution, by hand', () => {
   });
 
   it('says why there is no answer', () => {
-    expect(measuredCounts(0, 5, 4000, [])).toMatchObject({ because: 'turns of the shaft are wanted, at least one' });
+    expect(measuredCounts(0, 5, 4000, [])).toMatchObject({ because: 'enter at least one turn of the shaft' });
     expect(measuredCounts(5, 0, 4000, [])).toMatchObject({ state: 'unknown' });
   });
 });

@@ -48,9 +48,9 @@ export function measuredCounts(
   plate: number | undefined,
   factors: readonly KnownFactor[],
 ): Outcome<MeasuredCounts> {
-  if (turns === 0) return unknown('turns of the shaft are wanted, at least one');
+  if (turns === 0) return unknown('enter at least one turn of the shaft');
   const countsPerRevolution = Math.abs(counts / turns);
-  if (!(countsPerRevolution >= 1)) return unknown('the counts have hardly changed: less than one a turn');
+  if (!(countsPerRevolution >= 1)) return unknown('the counts have hardly changed: less than one per turn');
   const distance = (each: StandardEncoder) => Math.abs(Math.log(countsPerRevolution / each.countsPerRevolution));
   const best = encoders.reduce((a, b) => (distance(b) < distance(a) ? b : a));
   const allowed = (each: number) => (handTurned / 360 / Math.abs(turns)) * each;

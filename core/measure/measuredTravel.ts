@@ -98,19 +98,20 @@ function verdictOn(
   if (!Number.isFinite(uncertainty))
     return {
       kind: 'within noise',
-      because: 'so few points tell nothing of their own scatter: give what the gauge may be off, or measure more',
+      because: 'too few points to estimate the scatter: enter the uncertainty of the gauge, or measure more points',
     };
   if (off <= uncertainty) return { kind: 'within noise', because: 'the correction is smaller than its uncertainty' };
   // No play is less than none: beyond the scatter of the points the ways were noted wrongly, or the gauge sticks.
   if (backlash !== undefined && backlash < -Math.max(3 * scatter, 1e-9))
     return {
       kind: 'too far off',
-      because: 'the backlash comes out negative: the directions were noted the wrong way round, or the gauge sticks',
+      because: 'the backlash is negative: the directions were recorded the wrong way round, or the gauge sticks',
     };
   if (off > largestCorrection)
     return {
       kind: 'too far off',
-      because: 'so much is no wear and no error of a pitch: a plate, a ratio or the gear is wrong, or the axis slips',
+      because:
+        'this is too large for wear or a pitch error: a nameplate value, a ratio or the gear is wrong, or the axis slips',
     };
-  return { kind: 'correct', because: 'the correction stands clear of its uncertainty' };
+  return { kind: 'correct', because: 'the correction is larger than its uncertainty' };
 }

@@ -43,7 +43,7 @@ export function straightLine(points: readonly MeasuredPoint[]): Outcome<Straight
     xx += (x - mean.x) ** 2;
     xy += (x - mean.x) * (y - mean.y);
   }
-  if (!(xx > 0)) return unknown('a line needs two points at different places');
+  if (!(xx > 0)) return unknown('a straight line needs two points at different positions');
   const slope = xy / xx;
   const offsets = new Map([...groups.keys()].map((group) => [group, meanOf(group).y - slope * meanOf(group).x]));
   const residuals = points.map(({ x, y, group = '' }) => y - slope * x - (offsets.get(group) ?? 0));

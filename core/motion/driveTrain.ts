@@ -92,7 +92,7 @@ export function accelerationStretches(train: DriveTrain, sense: Sense): readonly
     const inertia = (atHigh - atLow) / (high - low);
     if (!(inertia > 0))
       throw new RangeError(
-        'The mechanics jam: a stage locks itself, and the load behind it is too heavy to be slowed down through it.',
+        'The mechanics jam: a stage is self-locking, and the load behind it is too heavy to be decelerated through it.',
       );
     return { from: k === 0 ? -Infinity : atLow, offset: atLow - inertia * low, inertia };
   });

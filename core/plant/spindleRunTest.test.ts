@@ -107,9 +107,9 @@ describe('the predicted run test', () => {
   });
 
   it('waits for what is missing, and says for what', () => {
-    const blind = { ...grinder, frictionTorque: unknown('the friction is not filled in') };
+    const blind = { ...grinder, frictionTorque: unknown('the friction has not been entered') };
     expect(spindleDefinition(blind, evaluateSpindle(blind))).toMatchObject({
-      because: 'the friction is not filled in',
+      because: 'the friction has not been entered',
     });
     const tooHigh = { ...grinder, supply: { ...grinder.supply, volts: known(400) } };
     expect(spindleDefinition(tooHigh, evaluateSpindle(tooHigh))).toMatchObject({

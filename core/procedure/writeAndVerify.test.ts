@@ -62,7 +62,7 @@ describe('write and verify', () => {
 
   it.each([
     [{ forgetsStore: true }, 'not stored: gearNumerator, positionGain'],
-    [{ ignores: 'positionGain' }, 'did not take positionGain'],
+    [{ ignores: 'positionGain' }, 'the drive did not accept positionGain'],
   ])('finds out a drive that does not do as told: %o', (faults, words) => {
     const { run } = drive(faults);
     const done = run(run(writeAndVerify(smallProfile), { type: 'start', planned, survived: {} }), {

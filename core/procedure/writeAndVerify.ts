@@ -84,7 +84,7 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
           phase: 'reading',
           planned: event.planned,
           survived: event.survived,
-          log: ['Reading the drive before anything is written.'],
+          log: ['Reading the drive before writing.'],
         },
         commands: [{ type: 'read' }],
       };
@@ -178,7 +178,11 @@ function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
           log: [
             ...state.log,
             ...(state.unreadable ? [`${state.unreadable.label} reads a value outside its range: ${wrongMap}.`] : []),
-            count === 0 ? 'Nothing has to be written.' : count === 1 ? 'One value differs.' : `${count} values differ.`,
+            count === 0
+              ? 'Nothing needs to be written.'
+              : count === 1
+                ? 'One value differs.'
+                : `${count} values differ.`,
           ],
         },
         commands: [],
@@ -187,7 +191,7 @@ function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
     case 'reading back': {
       const wrong = standing('differs');
       return wrong.length > 0
-        ? fail(state, `the drive did not take ${labels(wrong)}`)
+        ? fail(state, `the drive did not accept ${labels(wrong)}`)
         : afterWriting({ ...state, log: [...state.log, 'Read back: the drive holds what was written.'] });
     }
     case 'checking store': {
@@ -197,7 +201,7 @@ function afterReading(state: WriteAndVerifyState): WriteAndVerifyStep {
     case 'proving': {
       const wrong = state.comparisons.filter((each) => each.standing !== 'proven' && each.standing !== 'not planned');
       return wrong.length > 0
-        ? fail(state, `after the restart these are not as planned: ${labels(wrong)}`)
+        ? fail(state, `after the restart these values differ from the plan: ${labels(wrong)}`)
         : proven(state);
     }
     default:

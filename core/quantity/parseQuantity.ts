@@ -51,7 +51,7 @@ export function parseQuantity(
   const inUnit = rule.unit === '' ? '' : ` ${rule.unit}`;
   if (trimmed === '') return { kind: 'empty' };
   if (trimmed.length > longestText) return error(`Too long: at most ${longestText} characters.`);
-  const notANumber = error(`“${trimmed}” is not a number. Type for example 12, 0.5 or 10/3${example(rule.unit)}.`);
+  const notANumber = error(`“${trimmed}” is not a number. Enter for example 12, 0.5 or 10/3${example(rule.unit)}.`);
   const match = form.exec(trimmed);
   if (!match) return notANumber;
   const [, sign = '', above = '', exponent, below, suffix = ''] = match;
@@ -62,7 +62,7 @@ export function parseQuantity(
   for (const each of numerals) {
     if (each.kind === 'not a number') return notANumber;
     if (each.kind === 'ambiguous')
-      return error(`“${trimmed}” can be read as ${each.readings[0]} or as ${each.readings[1]}. Type one of these.`);
+      return error(`“${trimmed}” can be read as ${each.readings[0]} or as ${each.readings[1]}. Enter one of these.`);
     texts.push(each.text);
   }
   const plain = `${sign}${texts[0]}${exponent === undefined ? '' : `e${exponent}`}${texts[1] === undefined ? '' : `/${texts[1]}`}`;
@@ -85,16 +85,15 @@ export function parseQuantity(
     if (!unit || rule.unit === '') {
       return error(
         rule.unit === ''
-          ? `A plain number is wanted here, without “${symbol}”.`
-          : `“${symbol}” is not a unit known here. Use ${rule.unit}.`,
+          ? `Enter a plain number here, without “${symbol}”.`
+          : `“${symbol}” is not a known unit. Use ${rule.unit}.`,
       );
     }
     if (!sameDimension(unit.dimension, unitOf(rule.unit).dimension))
-      return error(`“${symbol}” cannot be given here. Use ${rule.unit} or a unit like it.`);
+      return error(`“${symbol}” cannot be used here. Use ${rule.unit} or a unit of the same quantity.`);
     value = divide(multiply(value, unit.factor), unitOf(rule.unit).factor);
   }
-  if (rule.whole && (value.piPower !== 0 || value.ratio.denominator !== 1n))
-    return error('A whole number is wanted here.');
+  if (rule.whole && (value.piPower !== 0 || value.ratio.denominator !== 1n)) return error('Enter a whole number here.');
   if (rule.above && compare(value, rule.above) <= 0) return error(`Must be more than ${show(rule.above)}${inUnit}.`);
   if (rule.atLeast && compare(value, rule.atLeast) < 0)
     return error(`Must be at least ${show(rule.atLeast)}${inUnit}.`);

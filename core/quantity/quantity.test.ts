@@ -118,8 +118,8 @@ describe('parseQuantity', () => {
     ['-3 mm', 'more than 0 mm'],
     ['2000 m', 'at most 1000000 mm'],
     ['abc', 'not a number'],
-    ['5 kg', 'cannot be given here'],
-    ['5 furlong', 'not a unit known'],
+    ['5 kg', '“kg” cannot be used here. Use mm'],
+    ['5 furlong', '“furlong” is not a known unit. Use'],
     ['9'.repeat(80), 'Too long'],
     ['NaN', 'not a number'],
   ])('refuses %s and says what is allowed', (text, message) => {
@@ -153,8 +153,8 @@ describe('parseQuantity', () => {
       const got = parseQuantity(text, { unit: 'mm' }, 'mm', mark);
       return got.kind === 'error' ? got.message : got.kind === 'value' ? got.readAs : '';
     };
-    expect(message('1,000')).toBe('“1,000” can be read as 1.000 or as 1000. Type one of these.');
-    expect(message('100.000', ',')).toBe('“100.000” can be read as 100.000 or as 100000. Type one of these.');
+    expect(message('1,000')).toBe('“1,000” can be read as 1.000 or as 1000. Enter one of these.');
+    expect(message('100.000', ',')).toBe('“100.000” can be read as 100.000 or as 100000. Enter one of these.');
     expect(message('1,000 mm', '.')).toBe('1000 mm');
     expect(message('1,000', ',')).toBe('1.000');
     expect(message('100.000', '.')).toBeUndefined();

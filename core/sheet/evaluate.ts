@@ -73,7 +73,7 @@ function computeOne<V>(formula: Formula<V>, results: Readonly<Record<string, Out
   }
   const outcome = formula.compute(values as V);
   const bad = outcome.state === 'known' && typeof outcome.value === 'number' && !Number.isFinite(outcome.value);
-  return bad ? unknown(`${formula.label.toLowerCase()} has no finite value with these numbers`) : outcome;
+  return bad ? unknown(`${formula.label.toLowerCase()} has no finite value with these values`) : outcome;
 }
 
 function keepIdentity(next: Outcome<unknown>, old: Outcome<unknown> | undefined): Outcome<unknown> {

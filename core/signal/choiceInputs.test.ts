@@ -98,9 +98,9 @@ describe('a change that may move the axis', () => {
       const verdict = mayChange(change, { isEnabled: change !== 'enable', setPoint, isMoving: true });
       return verdict.may ? '' : verdict.because;
     };
-    expect(because('enable', '2 V')).toContain('2 V stands at the drive: the axis would move as soon as');
-    expect(because('enable', undefined)).toContain('not known what set-point');
+    expect(because('enable', '2 V')).toContain('2 V is present at the drive: the axis would move as soon as');
+    expect(because('enable', undefined)).toContain('not known which set-point');
     expect(because('gear', 'none')).toContain('its speed would jump');
-    expect(because('mode', 'none')).toContain('the new mode already carries');
+    expect(because('mode', 'none')).toContain('already present at the new mode');
   });
 });

@@ -114,11 +114,11 @@ export function lineResult(circuit: LineCircuit): Outcome<LineResult> {
         return {
           ...plain,
           fit: 'does not fit',
-          because: 'a differential receiver compares two wires, and this output drives only one',
+          because: 'a differential receiver compares two wires, but this output drives only one',
         };
       return volts < receiverThreshold
-        ? { ...plain, fit: 'too weak', because: `a receiver needs ${receiverThreshold} V between its wires` }
-        : { ...plain, fit: 'fits', because: 'a line driver and a receiver are made for each other' };
+        ? { ...plain, fit: 'too weak', because: `the receiver needs ${receiverThreshold} V between its wires` }
+        : { ...plain, fit: 'fits', because: 'a line driver and a differential receiver match' };
     });
   }
   const numbers = all<[number, number, number, number, number, number]>(
@@ -140,26 +140,31 @@ export function lineResult(circuit: LineCircuit): Outcome<LineResult> {
         ...shared,
         fit: 'too weak',
         current: 0,
-        because: `of ${show(volts)} V nothing is left after ${show(drop + forward)} V in the output and the optocoupler`,
+        because: `the output and the optocoupler drop ${show(drop + forward)} V, so nothing is left of ${show(volts)} V`,
       };
     if (ohms === 0)
       return {
         ...shared,
         fit: 'ruinous',
         current: undefined,
-        because: `${show(left)} V meet no resistance at all: nothing but the optocoupler limits the current, and it burns`,
+        because: `there is no resistance for the remaining ${show(left)} V: nothing limits the current, and the optocoupler burns out`,
       };
     const current = left / ohms;
-    const amount = `${show(current * 1000)} mA flow`;
+    const amount = `the current is ${show(current * 1000)} mA`;
     if (current > most * 1.0001)
-      return { ...shared, fit: 'ruinous', current, because: `${amount}; the input bears ${show(most * 1000)} mA` };
+      return {
+        ...shared,
+        fit: 'ruinous',
+        current,
+        because: `${amount}; the input is rated for ${show(most * 1000)} mA`,
+      };
     if (current > carried * 1.0001)
       return {
         ...shared,
         fit: 'ruinous',
         current,
         because:
-          `${amount}; the controller’s output carries ${show(carried * 1000)} mA` +
+          `${amount}; the controller’s output is rated for ${show(carried * 1000)} mA` +
           (carried < least ? `, less than the ${show(least * 1000)} mA that the input needs` : ''),
       };
     if (current < least * 0.9999)
@@ -170,7 +175,7 @@ export function lineResult(circuit: LineCircuit): Outcome<LineResult> {
         because:
           `${amount}; the input needs ${show(least * 1000)} mA` +
           (own > 0 && circuit.cableResistance > 0
-            ? ': the drive has a resistor of its own, and the one in the cable comes on top of it'
+            ? ': the drive already has a resistor, and the one in the cable adds to it'
             : ''),
       };
     return {

@@ -103,7 +103,7 @@ export function formMismatch(sent: PulseForm, taken: PulseForm): FormMismatch | 
 function wordsFor(command: 'plus' | 'minus', counted: number): string {
   const wanted = command === 'plus' ? 1 : -1;
   const start = command === 'plus' ? 'a plus command' : 'a minus command';
-  if (counted === 0) return `${start} makes it tremble on the spot or do nothing`;
+  if (counted === 0) return `${start} makes it vibrate without turning, or do nothing`;
   const way = counted * wanted > 0 ? 'the right way' : 'the wrong way';
   const size = Math.abs(counted);
   return `${start} moves it ${way}${size === 1 ? '' : `, ${size} of the distance`}`;

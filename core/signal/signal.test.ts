@@ -169,14 +169,17 @@ describe('levels', () => {
     // 22.2 V / 150 Ω = 148 mA
     expect(line({ cableResistance: 0 })).toMatchObject({
       fit: 'ruinous',
-      because: '148 mA flow; the input bears 18 mA',
+      because: 'the current is 148 mA; the input is rated for 18 mA',
     });
   });
 
   it('an output that carries less than the input draws is named, and the resistor proposed spares it', () => {
     // 22.2 V / 2150 Ω = 10.3 mA; 22.2 V / 8 mA = 2775 Ω, less the 150 Ω of the drive.
     const spared = line({ outputCurrent: 0.008 });
-    expect(spared).toMatchObject({ fit: 'ruinous', because: '10.3 mA flow; the controller’s output carries 8 mA' });
+    expect(spared).toMatchObject({
+      fit: 'ruinous',
+      because: 'the current is 10.3 mA; the controller’s output is rated for 8 mA',
+    });
     expect(spared.resistor?.current).toBeLessThanOrEqual(0.008);
     expect(line({ outputCurrent: 0.004 }).because).toContain('less than the 7 mA that the input needs');
     expect(line({ outputCurrent: 0.004 }).resistor).toBeUndefined();
@@ -186,8 +189,8 @@ describe('levels', () => {
   it('a resistor in the cable and one in the drive leave too little', () => {
     const weak = line({ inputResistance: known(1800) });
     // 22.2 V / 3800 Ω = 5.84 mA
-    expect(weak).toMatchObject({ fit: 'too weak', because: expect.stringContaining('5.84 mA flow') });
-    expect(weak.because).toContain('comes on top');
+    expect(weak).toMatchObject({ fit: 'too weak', because: expect.stringContaining('is 5.84 mA') });
+    expect(weak.because).toContain('adds to');
     expect(line({ outputVoltage: known(1.5) })).toMatchObject({ fit: 'too weak', current: 0 });
   });
 

@@ -23,20 +23,20 @@ export function mayChange(change: UntoldChange, { isEnabled, setPoint, isMoving 
     setPoint === 'none'
       ? undefined
       : setPoint === undefined
-        ? 'it is not known what set-point stands at the drive'
-        : `${setPoint} stands at the drive`;
+        ? 'it is not known which set-point is present at the drive'
+        : `${setPoint} is present at the drive`;
   if (change === 'enable') return waiting ? refused(`${waiting}: the axis would move as soon as it is enabled`) : may;
   if (!isEnabled) return may;
   if (change === 'gear')
     return refused(
       isMoving
-        ? 'the axis moves: its speed would jump in the ratio of the two gears'
-        : 'the drive is enabled: increments on the way would count by either gear, and the axis would jump',
+        ? 'the axis is moving: its speed would jump in the ratio of the two gear ratios'
+        : 'the drive is enabled: increments in transit could be counted with either gear ratio, and the axis would jump',
     );
   return refused(
     waiting
       ? `the drive is enabled and ${waiting}: the axis would follow it at once`
-      : `the drive is enabled: whatever the new ${change} already carries would move the axis at once`,
+      : `the drive is enabled: any command already present at the new ${change} would move the axis at once`,
   );
 }
 

@@ -53,7 +53,7 @@ export function plateResult({ hertz, speed, poles }: SpindlePlate): Outcome<Plat
   const count = poles.state === 'known' ? poles.value : polesFor(frequency, rpm);
   if (count % 2 !== 0)
     return unknown(
-      `a motor has an even number of poles, not ${count}; ${polesFor(frequency, rpm)} would fit`,
+      `a motor has an even number of poles, not ${count}; ${polesFor(frequency, rpm)} is possible`,
       '/motor/poles',
     );
   const synchronous = synchronousSpeed(frequency, count);
@@ -62,10 +62,10 @@ export function plateResult({ hertz, speed, poles }: SpindlePlate): Outcome<Plat
     const fitting = polesFor(frequency, rpm);
     const wouldFit = 1 - rpm / synchronousSpeed(frequency, fitting);
     return unknown(
-      `${count} poles at ${n(frequency)} Hz turn with ${n(synchronous)} rpm at most, and ${n(rpm)} rpm is ${slip < 0 ? 'faster than its field' : 'too far below'}` +
+      `${count} poles at ${n(frequency)} Hz give a synchronous speed of ${n(synchronous)} rpm, and ${n(rpm)} rpm is ${slip < 0 ? 'above it' : 'too far below it'}` +
         (fitting !== count && wouldFit >= 0 && wouldFit <= largestSlip
-          ? `; ${fitting} poles would fit`
-          : `; ${n((rpm * count) / 120)} Hz would fit`),
+          ? `; ${fitting} poles would match`
+          : `; ${n((rpm * count) / 120)} Hz would match`),
       '/motor/poles',
     );
   }
@@ -99,13 +99,13 @@ export function contradictionsOf(plate: SpindlePlate): readonly PlateContradicti
       found.push({
         id: 'volts',
         isImpossible: true,
-        message: `the volts of star are √3 times those of delta: ${n(delta.volts)} V in delta make ${n(delta.volts * root3)} V in star, not ${n(star.volts)}`,
+        message: `the star voltage is √3 times the delta voltage: ${n(delta.volts)} V in delta corresponds to ${n(delta.volts * root3)} V in star, not ${n(star.volts)} V`,
       });
     if (Math.abs(amps / root3 - 1) > tolerance)
       found.push({
         id: 'amps',
         isImpossible: false,
-        message: `the amps of delta are √3 times those of star: ${n(star.amps)} A in star make ${n(star.amps * root3)} A in delta, not ${n(delta.amps)}`,
+        message: `the delta current is √3 times the star current: ${n(star.amps)} A in star corresponds to ${n(star.amps * root3)} A in delta, not ${n(delta.amps)} A`,
       });
   }
   for (const [connection, each] of [
@@ -120,13 +120,13 @@ export function contradictionsOf(plate: SpindlePlate): readonly PlateContradicti
       found.push({
         id: 'power',
         isImpossible: true,
-        message: `${n(each.volts)} V and ${n(each.amps)} A in ${connection} take in ${n((apparent * factor) / 1000)} kW${powerFactor.state === 'known' ? ` at a power factor of ${n(factor)}` : ''}, which cannot give ${n(power.value / 1000)} kW at the shaft`,
+        message: `${n(each.volts)} V and ${n(each.amps)} A in ${connection} is an input of ${n((apparent * factor) / 1000)} kW${powerFactor.state === 'known' ? ` at a power factor of ${n(factor)}` : ''}, less than the ${n(power.value / 1000)} kW at the shaft`,
       });
     else if (powerFactor.state === 'known' && efficiency < 0.4)
       found.push({
         id: 'power',
         isImpossible: false,
-        message: `${n(each.volts)} V and ${n(each.amps)} A in ${connection} take in ${n((apparent * factor) / 1000)} kW for ${n(power.value / 1000)} kW at the shaft: an efficiency of ${n(100 * efficiency)} % only`,
+        message: `${n(each.volts)} V and ${n(each.amps)} A in ${connection} is an input of ${n((apparent * factor) / 1000)} kW for ${n(power.value / 1000)} kW at the shaft: an efficiency of only ${n(100 * efficiency)} %`,
       });
   }
   return found;
@@ -160,8 +160,8 @@ export function connectionFor(plate: SpindlePlate, output: number): Outcome<Conn
     const words = has.filter(Boolean).join(', ');
     return unknown(
       words === ''
-        ? 'the plate’s volts are not filled in'
-        : `no connection of this motor is for ${n(output)} V: it has ${words}`,
+        ? 'the nameplate voltage has not been entered'
+        : `no connection of this motor suits ${n(output)} V: it has ${words}`,
       '/motor',
     );
   }

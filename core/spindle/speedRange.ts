@@ -12,6 +12,8 @@ export interface SpindleBound {
   /** rpm */
   readonly speed: number;
   readonly at: 'motor' | 'tool';
+  /** Set in the drive, not a property of what turns. */
+  readonly isSetting: boolean;
 }
 
 /** The speeds a tool may turn at, in rpm, with what binds at either end. */

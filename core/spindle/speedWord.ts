@@ -48,10 +48,11 @@ export const largestCount = ({ signed, bits }: Pick<SpeedWord, 'signed' | 'bits'
 export function countsFor(word: SpeedWord, chain: SpindleChain, toolRpm: number): Outcome<number> {
   const counts = Math.round(hertzFor(chain, toolRpm) / hertzPerCount(word.counts, chain.poles));
   const most = largestCount(word);
-  if (counts < 0 && !word.signed) return unknown('the register takes no minus: the direction has a bit of its own');
+  if (counts < 0 && !word.signed)
+    return unknown('the register cannot hold a negative value: the direction has its own bit');
   if (Math.abs(counts) > most)
     return unknown(
-      `${counts} does not fit ${word.bits} bits ${word.signed ? 'signed' : 'unsigned'}, which end at ${most}: it would read ${wrapped(word, counts)}`,
+      `${counts} exceeds ${word.bits} bits ${word.signed ? 'signed' : 'unsigned'} (at most ${most}): it would read ${wrapped(word, counts)}`,
     );
   return known(counts);
 }

@@ -76,10 +76,10 @@ describe('the plate', () => {
       const result = plateResult({ ...plate, ...changes });
       return result.state === 'unknown' ? result.because : '';
     };
-    expect(words({ poles: known(4) })).toContain('faster than its field; 2 poles would fit');
+    expect(words({ poles: known(4) })).toContain('above it; 2 poles would match');
     expect(words({ speed: known(2000) })).toContain('too far below');
-    expect(words({ poles: known(3), speed: known(1950) })).toContain('an even number of poles, not 3; 2 would fit');
-    expect(words({ poles: known(2), hertz: known(50), speed: known(24000) })).toContain('400 Hz would fit');
+    expect(words({ poles: known(3), speed: known(1950) })).toContain('an even number of poles, not 3; 2 is possible');
+    expect(words({ poles: known(2), hertz: known(50), speed: known(24000) })).toContain('400 Hz would match');
     expect(plateResult({ ...plate, hertz: none })).toBe(none);
   });
 
@@ -269,11 +269,11 @@ describe('ramps and braking', () => {
 });
 
 describe('the range of a tool', () => {
-  const bearings = { name: 'bearings', speed: 9000, at: 'tool' } as const;
-  const drive = { name: 'drive', speed: 6000, at: 'motor' } as const;
-  const cooling = { name: 'cooling', speed: 900, at: 'motor' } as const;
+  const bearings = { name: 'bearings', speed: 9000, at: 'tool', isSetting: false } as const;
+  const drive = { name: 'drive', speed: 6000, at: 'motor', isSetting: false } as const;
+  const cooling = { name: 'cooling', speed: 900, at: 'motor', isSetting: false } as const;
 
-  it('is bound by the lesser of all, named, on every belt step', () => {
+  it('is bound by the lowest limit, named, on every belt step', () => {
     // Motor to tool 1.5: 6000 rpm of the motor are 4000 of the tool, 900 are 600.
     expect(speedRange({ name: 'slow', ratio: 1.5 }, [cooling], [bearings, drive])).toEqual({
       lowest: 600,
@@ -293,7 +293,7 @@ describe('the range of a tool', () => {
   });
 
   it('may be empty', () => {
-    const wanted = { name: 'torque', speed: 5000, at: 'tool' } as const;
+    const wanted = { name: 'torque', speed: 5000, at: 'tool', isSetting: false } as const;
     expect(speedRange({ name: 'slow', ratio: 1.5 }, [wanted], [drive]).isEmpty).toBe(true);
   });
 });

@@ -85,10 +85,10 @@ export function signalFor(command: SpindleCommand, poles: number, hertz: Exact):
       const counts = nearestWhole(divide(hertz, each));
       const [number, most] = [Number(counts), largestCount(word)];
       if (number < 0 && !word.signed)
-        return unknown('the register takes no minus: the direction has a bit of its own', '/command/signed');
+        return unknown('the register cannot hold a negative value: the direction has its own bit', '/command/signed');
       if (Math.abs(number) > most)
         return unknown(
-          `${number} counts do not fit ${word.bits} bits ${word.signed ? 'signed' : 'unsigned'}, which end at ${most}: it would read ${wrapped(word, number)}`,
+          `${number} counts exceed ${word.bits} bits ${word.signed ? 'signed' : 'unsigned'} (at most ${most}): it would read ${wrapped(word, number)}`,
           '/command/signed',
         );
       return known({ value: exact(counts), hertz: multiply(exact(counts), each) });
@@ -140,7 +140,7 @@ export function signalPerHertz(command: SpindleCommand, poles: number): Outcome<
     case 'fieldBus':
       return map(command.word, ({ counts }) => divide(exact(1), exactly(hertzPerCount(counts, poles))));
     case 'fixedSpeeds':
-      return unknown('fixed speeds have nothing in between');
+      return unknown('only the fixed speeds can be selected');
   }
 }
 

@@ -118,7 +118,7 @@ export interface SpindleInput {
   readonly resistor: { readonly ohms: Outcome<number>; readonly power: Outcome<number> } | undefined;
   readonly steps: readonly BeltStepInput[];
   readonly step: BeltStepInput;
-  /** rpm of the motor’s pulley that the belt bears. */
+  /** rpm of the motor pulley that the belt bears. */
   readonly beltSpeed: Outcome<number>;
   readonly tool: {
     /** m */

@@ -78,8 +78,8 @@ describe('the sheet of a spindle', () => {
 
   it('names what binds, and the ratio field as an exact number', () => {
     expect(value('connection')).toBe('delta');
-    expect(value('lowestBy')).toEqual(['cooling of the motor', 'lowest hertz set at the drive']);
-    expect(value('highestBy')).toEqual(['highest hertz set at the drive']);
+    expect(value('lowestBy')).toEqual(['cooling of the motor', 'lowest frequency set in the drive']);
+    expect(value('highestBy')).toEqual(['highest frequency set in the drive']);
     expect(valueOf(results.signalPerToolRpm)).toEqual(exact(5, 2));
     expect(rangesOfSteps(grinder, results).map(({ range }) => valueOf(range)?.highest)).toEqual([2400, 1440]);
     // 35 m/s at 150 mm are 4456 rpm; without the drive's limit the tool's own 4200 bind, or the motor's 4500 / 1.5.
@@ -117,7 +117,7 @@ describe('the sheet of a spindle', () => {
       const outcome = evaluateSpindle({ ...grinder, bus: bus && { ...bus, ...change } }).lostLinkTime;
       return outcome.state === 'unknown' ? outcome.because : outcome.value;
     };
-    expect(because({ lostLink: 'goes on' })).toContain('goes on turning');
+    expect(because({ lostLink: 'goes on' })).toContain('the drive keeps running when its link is lost');
     expect(because({ timeOut: known(0) })).toContain('never notices');
     expect(because({ lostLink: 'coasts' })).toBeCloseTo(0.5 + (value('coastingTime') ?? 0), 9);
   });
@@ -206,9 +206,9 @@ describe('the probe', () => {
   });
 
   it('without plate or belt it says which is missing, everywhere but where one types', () => {
-    const blind = { ...grinder, step: { name: '', ratio: unknown('the ratio is not filled in') } };
+    const blind = { ...grinder, step: { name: '', ratio: unknown('the ratio has not been entered') } };
     const probe = probeSpindle(blind, evaluateSpindle(blind), 'drive', exactRatio(rationalFromNumber(12.5)));
     expect(probe.drive.state).toBe('known');
-    expect(probe.tool).toMatchObject({ because: 'the ratio is not filled in' });
+    expect(probe.tool).toMatchObject({ because: 'the ratio has not been entered' });
   });
 });

@@ -22,7 +22,7 @@ export const spindleSheet = sheetOf<SpindleValues>([
 /** Works out a spindle; with the previous evaluation only what an edit touches. */
 export function evaluateSpindle(input: SpindleInput, previous?: Evaluation<SpindleValues>): Evaluation<SpindleValues> {
   const { plate, supply, drive, settings, step, tool, wanted, bus, command } = input;
-  const noBus = unknown('no field bus commands this spindle');
+  const noBus = unknown('this spindle is not commanded over a field bus');
   return evaluate(
     spindleSheet,
     {
@@ -75,8 +75,13 @@ export function evaluateSpindle(input: SpindleInput, previous?: Evaluation<Spind
   );
 }
 
-const bound = (name: string, speed: Outcome<number>, at: SpindleBound['at']): readonly SpindleBound[] =>
-  speed.state === 'known' && speed.value > 0 ? [{ name, speed: speed.value, at }] : [];
+const bound = (
+  name: string,
+  speed: Outcome<number>,
+  at: SpindleBound['at'],
+  isSetting = false,
+): readonly SpindleBound[] =>
+  speed.state === 'known' && speed.value > 0 ? [{ name, speed: speed.value, at, isSetting }] : [];
 
 /** rpm of the field for one Hz, where the plate tells its poles. */
 const speedPerHertz = ({ plate }: SpindleInput): Outcome<number> => map(plateResult(plate), ({ poles }) => 120 / poles);
@@ -86,7 +91,7 @@ function leastBoundsOf(input: SpindleInput): readonly SpindleBound[] {
   const inSpeed = (hertz: Outcome<number>) => map(all<[number, number]>(hertz, speedPerHertz(input)), product);
   return [
     ...bound('cooling of the motor', inSpeed(coolingHertz), 'motor'),
-    ...bound('lowest hertz set at the drive', inSpeed(settings.lowestHertz), 'motor'),
+    ...bound('lowest frequency set in the drive', inSpeed(settings.lowestHertz), 'motor', true),
   ];
 }
 
@@ -102,8 +107,8 @@ function mostBoundsOf(input: SpindleInput): readonly SpindleBound[] {
     ...bound('belt', beltSpeed, 'motor'),
     ...bound('tool', tool.topSpeed, 'tool'),
     ...bound('rim of the tool', rim, 'tool'),
-    ...bound('highest hertz set at the drive', inSpeed(settings.highestHertz), 'motor'),
-    ...bound('highest hertz of the drive', inSpeed(drive.highestHertz), 'motor'),
+    ...bound('highest frequency set in the drive', inSpeed(settings.highestHertz), 'motor', true),
+    ...bound('highest frequency of the drive', inSpeed(drive.highestHertz), 'motor'),
   ];
 }
 

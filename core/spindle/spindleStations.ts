@@ -98,7 +98,7 @@ export function probeSpindle(
 export const patternValue = (text: string): Outcome<Exact> =>
   /^[01]{1,8}$/.test(text.trim())
     ? known(exact(parseInt(text.trim(), 2)))
-    : unknown('levels of the inputs are wanted, such as 10');
+    : unknown('enter the levels of the inputs, such as 10');
 
 /** rpm of the tool at which the probe starts: the wanted speed, or 1000. */
 export const probeStart = (results: Evaluation<SpindleValues>): Exact =>

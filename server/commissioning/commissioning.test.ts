@@ -129,7 +129,7 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     await until('off', () => state()?.link === 'off');
   });
 
-  it('stops when the window is closed, gives no sign of life, or another one says stop', async () => {
+  it('stops when the window is closed, gives stopped responding, or another one says stop', async () => {
     (await jogging()).close();
     await seen(isSlow);
     await seen(() => registers.device.state === 'switch on disabled');
@@ -143,7 +143,7 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     const other = await openWindow(axis.id);
     await other.until('watched', () => other.state()?.holder === 'another window');
     other.say({ type: 'home', version: other.version() });
-    await other.refused('Another window holds');
+    await other.refused('Another window controls');
     other.say({ type: 'stop' });
     await seen(() => registers.device.state === 'switch on disabled');
     expect(registers.device.error).toBe(0);
@@ -158,7 +158,7 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     await other.until('linked', () => other.state()?.deviceState === 'operation enabled');
     expect(other.state()?.isWatchOnly).toBe(true);
     other.say({ type: 'enable', version: other.version(), isPropped: false });
-    await other.refused('works with the same drive');
+    await other.refused('is using the same drive');
     other.close();
     await window.until('still enabled', () => window.state()?.deviceState === 'operation enabled');
     expect(registers.device.state).toBe('operation enabled');
@@ -168,7 +168,7 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
     const window = await jogging();
     await bench.close();
     await window.until('lost', () => window.state()?.link === 'lost');
-    expect(window.state()?.message).toContain('watchdog must stop it');
+    expect(window.state()?.message).toContain('watchdog has to stop it');
     bench = await serveModbus(new Map([[1, registers]]), benchPort);
     await window.until('linked again', () => window.state()?.link === 'up');
     await seen(() => registers.device.state === 'switch on disabled');
@@ -257,11 +257,11 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
       () => window.state()?.deviceState === 'switch on disabled' && !window.state()?.isStopping,
     );
     window.say({ type: 'enable', version: window.version(), isPropped: false });
-    await window.refused('database does not answer');
+    await window.refused('database does not respond');
     const answer = await fetch(`${test.base}/health`);
     expect([answer.status, (await answer.json()) as unknown]).toMatchObject([
       503,
-      { title: 'The data process does not answer.' },
+      { title: 'The data process does not respond.' },
     ]);
   });
 });

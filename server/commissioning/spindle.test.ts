@@ -127,11 +127,11 @@ describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 },
     const run = () => say({ type: 'runSpindle', version: version(), speed: 900, reverse: false });
     registers.device.parameters.write('busTimeOut', 0);
     run();
-    await refused('does not watch its link');
+    await refused('communication timeout is off');
     registers.device.parameters.write('busTimeOut', 1500);
     registers.device.parameters.write('lostLink', 0);
     run();
-    await refused('go on without its link');
+    await refused('keep running without its link');
     registers.device.parameters.write('lostLink', 1);
     const saved = async (change: Partial<SpindleDocument>) => {
       const { version: now } = (await save(change)).body;
@@ -140,7 +140,7 @@ describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 },
     const { runTest } = (await test.send<SpindleRecord>('GET', `/axes/${spindle.id}`)).body.document;
     await saved({ runTest: { ...runTest, cutAt: 2 } });
     say({ type: 'runTest', version: version() });
-    await refused('in the prediction only');
+    await refused('only predicted. Remove it from');
     await saved({ runTest });
     say({ type: 'jog', version: version(), press: 1, direction: 1, speed: 5 });
     await refused('A spindle cannot do that.');
@@ -159,7 +159,7 @@ describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 },
     await until('at speed', () => state()?.atSpeed === true);
     say({ type: 'stopSpindle' });
     await until('tripped', () => state()?.deviceState === 'fault');
-    expect(state()?.fault).toContain('Overvoltage');
+    expect(state()?.fault).toContain('overvoltage');
     await until('seen to stand', () => state()?.isStopping === false);
     say({ type: 'resetFault' });
     await until('reset', () => state()?.deviceState === 'switch on disabled');

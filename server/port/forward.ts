@@ -12,7 +12,7 @@ export function forward(socketPath: string, asked: IncomingMessage, answer: Serv
     const problem = {
       type: 'about:blank',
       status: 503,
-      title: 'The data process does not answer.',
+      title: 'The data process does not respond.',
       detail: 'It is being started again. Nothing has been saved; your edits are kept in this window.',
     };
     answer.writeHead(503, { 'content-type': 'application/problem+json' }).end(JSON.stringify(problem));

@@ -82,7 +82,7 @@ describe('a line', () => {
     vi.advanceTimersByTime(answerTime);
     expect(results.write).toEqual(['timed out']);
     vi.advanceTimersByTime(answerTime);
-    expect(events).toEqual(['reset', 'lost: it does not answer']);
+    expect(events).toEqual(['reset', 'lost: it does not respond']);
     expect(results).toMatchObject({ motion: ['timed out'], waits: ['lost'], read: ['lost'] });
     ask('late');
     expect(results.late).toEqual(['lost']);

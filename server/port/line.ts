@@ -104,7 +104,7 @@ export class Line {
     const isRead = asked.request.kind === 'read';
     if (isRead && !isRetry) this.#enqueue(asked, true);
     else asked.settled({ kind: 'timed out' });
-    if (asked.isMotion || (isRead && isRetry)) return this.reset('it does not answer');
+    if (asked.isMotion || (isRead && isRetry)) return this.reset('it does not respond');
     this.#next();
   }
 

@@ -70,9 +70,10 @@ export class LiveServer {
     try {
       parsed = clientMessageSchema.safeParse(JSON.parse(text));
     } catch {
-      return send(window, { type: 'refused', because: 'A message could not be read.' });
+      return send(window, { type: 'refused', because: 'A message from this window could not be read.' });
     }
-    if (!parsed.success) return send(window, { type: 'refused', because: 'A message was not understood.' });
+    if (!parsed.success)
+      return send(window, { type: 'refused', because: 'A message from this window was not understood.' });
     const message = parsed.data;
     if (message.type === 'watch') return this.#watch(window, message.memberId);
     const mailbox = window.memberId === undefined ? undefined : this.#mailboxes.get(window.memberId);

@@ -220,7 +220,7 @@ describe('a mailbox and the drive of an axis', () => {
     await drive.until(() => drive.mailbox.state.link === 'up');
     await drive.pass(300);
     expect(since(at).filter(({ key }) => key !== undefined)).toEqual([]);
-    expect(drive.mailbox.state.linkMessage).toContain('Another drive answers');
+    expect(drive.mailbox.state.linkMessage).toContain('Another drive responds');
   });
 
   it('a drive that others have enabled is only watched', async () => {
@@ -263,20 +263,20 @@ describe('a mailbox and the drive of an axis', () => {
     await jogging();
     drive.silence();
     await drive.until(stands, 700);
-    expect(drive.mailbox.state.linkMessage).toContain('no sign of life');
+    expect(drive.mailbox.state.linkMessage).toContain('stopped responding');
     drive.end();
 
     await jogging();
     vi.setSystemTime(Date.now() + 5000);
     await drive.until(stands, 400);
-    expect(drive.mailbox.state.linkMessage).toContain('clocks');
+    expect(drive.mailbox.state.linkMessage).toContain('clock');
     drive.end();
 
     let isMute = false;
     await jogging({ misbehave: ({ key }) => (isMute && key === undefined ? 'refuses 6' : undefined) });
     isMute = true;
     await drive.until(stands, 700);
-    expect(drive.mailbox.state.linkMessage).toContain('has not told its state');
+    expect(drive.mailbox.state.linkMessage).toContain('has not reported its state');
   });
 
   it('only the window that holds the drive acts; taking over stops it first', async () => {
@@ -293,7 +293,7 @@ describe('a mailbox and the drive of an axis', () => {
     expect(drive.published.at(-1)).toMatchObject({ window: 'a', message: { type: 'refused' } });
     await drive.until(() => drive.mailbox.state.stop === undefined);
     drive.say({ type: 'enable', version, isPropped: true }, 'b', 'Another axis');
-    expect(drive.lastRefusal()).toContain('Another axis works with the same drive');
+    expect(drive.lastRefusal()).toContain('Another axis is using the same drive');
   });
 
   it('nothing moves without a database, and what runs goes on without one', async () => {
@@ -301,7 +301,7 @@ describe('a mailbox and the drive of an axis', () => {
     drive.holdsPlan();
     drive.setDataUp(false);
     drive.say({ type: 'enable', version, isPropped: true });
-    await drive.until(() => drive.lastRefusal()?.includes('database does not answer') ?? false);
+    await drive.until(() => drive.lastRefusal()?.includes('database does not respond') ?? false);
     expect(drive.sent.filter(isMotionWord)).toEqual([]);
     drive.end();
     await jogging();
@@ -388,7 +388,7 @@ describe('a mailbox and the drive of an axis', () => {
       make({ profile }).holdsPlan();
       await drive.connected();
       drive.say({ type: 'enable', version, isPropped: true });
-      expect(drive.lastRefusal()).toMatch(/watchdog.*not moved from here/);
+      expect(drive.lastRefusal()).toMatch(/watchdog.*Motion is refused/);
       drive.end();
     }
   });
@@ -509,7 +509,7 @@ describe('a mailbox and the drive of a spindle', () => {
     await running();
     drive.registers.device.parameters.write('busTimeOut', 0);
     run(1200);
-    await drive.until(() => drive.lastRefusal()?.includes('does not watch its link') ?? false);
+    await drive.until(() => drive.lastRefusal()?.includes('communication timeout is off') ?? false);
     expect(drive.vfd.state).toBe('operation enabled');
     drive.leave();
     await drive.until(() => drive.vfd.outputHertz === 0, 10_000);
@@ -526,7 +526,7 @@ describe('a mailbox and the drive of a spindle', () => {
     await drive.connected();
     drive.registers.device.parameters.write('lostLink', 0);
     run();
-    await drive.until(() => drive.lastRefusal()?.includes('go on without its link') ?? false);
+    await drive.until(() => drive.lastRefusal()?.includes('keep running without its link') ?? false);
     expect(drive.sent.filter(isMotionWord)).toEqual([]);
   });
 });

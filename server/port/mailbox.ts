@@ -94,7 +94,7 @@ export class Mailbox {
       // An answer that was overtaken by a newer question is out of date.
       if (asked === this.#asked) this.news(news);
     } catch {
-      if (!this.#state.plan) this.post({ type: 'plan missing', because: 'The database does not answer.' });
+      if (!this.#state.plan) this.post({ type: 'plan missing', because: 'The database does not respond.' });
     }
   }
 
@@ -266,7 +266,7 @@ export class Mailbox {
       if (tries === 300)
         this.#options.publish(() => ({
           type: 'refused',
-          because: 'The database does not answer. The recording is kept and saved when it is back.',
+          because: 'The database does not respond. The recording is kept and saved when it is back.',
         }));
       if (tries > 1) setTimeout(() => void this.#offer(keep, tries - 1), 2000).unref();
     }

@@ -36,7 +36,7 @@ describe('proven', () => {
     const { positionGain } = demoAxis.settings;
     drive.save({ settings: { ...demoAxis.settings, positionGain: (positionGain ?? 40) + 5 } });
     expect(standing()).toBe('open');
-    expect(drive.mailbox.driveData().proof?.staleBecause).toContain('planned');
+    expect(drive.mailbox.driveData().proof?.staleBecause).toContain('the plan has changed');
     drive.save({ settings: demoAxis.settings });
     expect(standing()).toBe('proven');
 
@@ -121,7 +121,7 @@ describe('proven', () => {
     });
     drive.say({ type: 'enable', version: drive.version(), isPropped: true });
     await drive.pass(500);
-    expect(drive.lastRefusal()).toContain('the drive reports 1048576 counts per revolution, the plate says 131072');
+    expect(drive.lastRefusal()).toContain('the drive reports 1048576 counts per revolution, the nameplate says 131072');
     expect(drive.sent.some(({ key, raw }) => key === 'controlword' && (raw & 0x0f) === 0x0f)).toBe(false);
   });
 });

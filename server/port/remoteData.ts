@@ -25,7 +25,7 @@ function call<T>(socketPath: string, name: string, body: string | Buffer, time: 
         else reject(new Error(text));
       });
     });
-    asked.setTimeout(time, () => asked.destroy(new Error('the data process does not answer')));
+    asked.setTimeout(time, () => asked.destroy(new Error('the data process does not respond')));
     asked.on('error', reject);
     asked.end(body);
   });

@@ -56,7 +56,7 @@ function openSocket(host: string, port: number, signal: AbortSignal): Promise<So
       socket.destroy();
       reject(error);
     };
-    const timer = setTimeout(() => fail(new Error('it does not answer within 3 s')), connectTime);
+    const timer = setTimeout(() => fail(new Error('it does not respond within 3 s')), connectTime);
     const aborted = () => fail(new Error('given up'));
     signal.addEventListener('abort', aborted);
     socket.once('error', fail);

@@ -77,7 +77,7 @@ describe('steps of the job', () => {
     expect(standing(carriage, data('not planned'), undefined)[4]).toBe('nothing planned');
     const fast = { ...carriage, wanted: { ...carriage.wanted, speed: 90000 } };
     const crossed = withValueAt(carriage, ['signal', 'driveForm'], 'quadrature');
-    expect(standing(fast, data('not planned'), undefined).slice(0, 2)).toEqual(['4 to mend', '2 to mend']);
-    expect(standing(crossed, undefined, undefined).slice(0, 2)).toEqual(['computed', '1 to mend']);
+    expect(standing(fast, data('not planned'), undefined).slice(0, 2)).toEqual(['4 to correct', '2 to correct']);
+    expect(standing(crossed, undefined, undefined).slice(0, 2)).toEqual(['computed', '1 to correct']);
   });
 });

@@ -25,12 +25,12 @@ export function stepsOf(
     {
       route: 'chain',
       title: axisPages.chain,
-      standing: !scaled ? 'open' : stops > 0 ? `${stops} to mend` : 'computed',
+      standing: !scaled ? 'open' : stops > 0 ? `${stops} to correct` : 'computed',
     },
     {
       route: 'signals',
       title: axisPages.signals,
-      standing: wired > 0 ? `${wired} to mend` : isSettled && !isEmpty ? 'checked' : 'open',
+      standing: wired > 0 ? `${wired} to correct` : isSettled && !isEmpty ? 'checked' : 'open',
     },
     { route: 'values', title: axisPages.values, standing: plannedStanding(document) },
     {
@@ -50,6 +50,6 @@ export function stepsOf(
 /** What can be done at any time. */
 export const furtherSteps: readonly Step[] = [
   { route: 'measure', title: axisPages.measure, standing: 'counts and travel' },
-  { route: 'faults', title: 'Troubleshooting', standing: 'by looking and metering' },
+  { route: 'faults', title: 'Troubleshooting', standing: 'by observing and measuring' },
   { route: 'revisions', title: 'Revisions', standing: 'to compare and restore' },
 ];

@@ -12,7 +12,7 @@ export function AxisScale() {
   const units = useShownUnits(computation.input);
   const { results } = computation;
   if (results.signalScale.state === 'unknown')
-    return <Hint>The scale is not known, because {results.signalScale.because}.</Hint>;
+    return <Hint>The scale is not known: {results.signalScale.because}.</Hint>;
   const steps = [valueOf(results.controllerSignalStep), valueOf(results.driveSignalStep)];
   const step = Math.max(...steps.map((each) => each ?? 0));
   return (

@@ -69,7 +69,7 @@ function Range() {
     <>
       <GearTable label="Speed against resolution" choices={choices} columns={range} takesResolution />
       <Typography variant="body2" color="text.secondary">
-        ✕ slower than wanted. Adopting takes the resolution with it.
+        ✕ slower than wanted. Adopting a ratio also sets the resolution.
       </Typography>
     </>
   );
@@ -77,7 +77,7 @@ function Range() {
 
 const WaitsFor = () => (
   <Typography color="text.secondary">
-    Unknown until encoder, mechanics, both pulse rates and the motor’s speed are given.
+    Not known until encoder, mechanics, both pulse rates and the motor’s highest speed have been entered.
   </Typography>
 );
 

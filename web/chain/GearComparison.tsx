@@ -34,7 +34,7 @@ export function GearComparison({ close }: { readonly close: () => void }) {
       <DialogContent sx={{ display: 'grid', gap: 1 }}>
         {choices.length === 0 ? (
           <Typography color="text.secondary">
-            Unknown until encoder, mechanics, both pulse rates and the motor’s speed are given.
+            Not known until encoder, mechanics, both pulse rates and the motor’s highest speed have been entered.
           </Typography>
         ) : (
           <>

@@ -46,7 +46,7 @@ describe('plates and scaling', () => {
     await user.click(screen.getByRole('button', { name: 'Add a stage before' }));
     expect(draft().document.stages.map(({ kind }) => kind)).toEqual(['gearbox', 'beltDrive']);
     expect(result('stepsPerUnit')).toContain('unknown');
-    expect(screen.getAllByText(/the gearbox ratio is not filled in/).length).toBeGreaterThan(0);
+    expect(screen.getAllByText(/the gearbox ratio has not been entered/).length).toBeGreaterThan(0);
   });
 
   it('a controller from the library brings its limit, and the finding that goes with it', async () => {
@@ -60,7 +60,7 @@ describe('plates and scaling', () => {
       entry: { id: 'board', version: 3 },
     });
     expect(
-      screen.getByText(/needs 150 000 pulses\/s; the controller sends at most 30 000, which is 300 mm\/s/),
+      screen.getByText(/needs 150 000 pulses\/s; the controller sends at most 30 000, enough for 300 mm\/s/),
     ).toBeTruthy();
     expect(
       within(screen.getByRole('region', { name: 'Chain' })).getByRole('img', { name: 'Stop at Controller' }),
@@ -162,9 +162,9 @@ describe('plates and scaling', () => {
     await user.clear(d);
     await user.type(d, '250');
     expect(screen.getByText(/A pulse is 0.005 mm, 0.5 times as far; 200 pulses\/mm/)).toBeTruthy();
-    expect(screen.getByText(/no longer means the same place/)).toBeTruthy();
+    expect(screen.getByText(/no longer refers to the same place/)).toBeTruthy();
     await user.click(screen.getByLabelText('Ratio switched while moving'));
-    expect(screen.getByText(/its speed would jump in the ratio of the two gears/)).toBeTruthy();
+    expect(screen.getByText(/its speed would jump in the ratio of the two gear ratios/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Remove ratio 2' }));
     expect(draft().document.gear.sets).toEqual([]);
   });
@@ -202,16 +202,16 @@ describe('plates and scaling', () => {
     expect(result('trainTime')).toContain('0.0333333');
     // 10 mm at 2000 mm/s²: 2 · √(10 / 2000)
     expect(result('trainMoveTime')).toContain('0.141421');
-    expect(screen.getByText(/next train starts after 0.1 s; the move lasts 0.1414 s/)).toBeTruthy();
+    expect(screen.getByText(/next train starts after 0.1 s; the move takes 0.1414 s/)).toBeTruthy();
     await user.click(station('Load'));
     await user.click(screen.getByRole('combobox', { name: 'Motors on this axis' }));
     await user.click(await screen.findByRole('option', { name: /two/ }));
     expect(draft().document.pair?.mirrored).toBe(true);
-    await user.type(screen.getByLabelText('Distance between them'), '900');
+    await user.type(screen.getByLabelText('Distance between the two motors'), '900');
     await user.type(screen.getByLabelText('Skew allowed'), '9');
     // arctan 0.01
     expect(result('skewAngle')).toContain('0.572939');
-    expect(screen.getByText(/the other drives on and skews the axis past 0.5729°/)).toBeTruthy();
+    expect(screen.getByText(/the other keeps driving and skews the axis past 0.5729°/)).toBeTruthy();
   });
 
   it('a probe that cannot be read says so and changes nothing else', async () => {
@@ -219,7 +219,7 @@ describe('plates and scaling', () => {
     const load = screen.getByLabelText<HTMLInputElement>('Load: mm');
     await user.clear(load);
     await user.type(load, '3 kg');
-    expect(screen.getByRole('alert').textContent).toContain('cannot be given here');
+    expect(screen.getByRole('alert').textContent).toContain('cannot be used here');
     await user.clear(load);
     await user.type(load, '0.1 m');
     // 100 pulses/mm, by hand.

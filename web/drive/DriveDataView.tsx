@@ -15,8 +15,8 @@ export function DriveDataView() {
           <ValueTable driveData={driveData} />
         ) : (
           <Typography color="text.secondary">
-            Nothing has been read yet. Connect to the drive: it is read before anything is written. Values of the plan
-            appear here beside what the drive holds.
+            Nothing has been read yet. Connect to the drive: it is read before anything is written. Planned values
+            appear here beside the values in the drive.
           </Typography>
         )}
       </Panel>

@@ -37,11 +37,11 @@ function standingText(standing: DriveStanding): ReactNode {
     case 'other motor':
       return (
         <Alert severity="error">
-          The drive is set for another motor:{' '}
+          The drive is set for a different motor:{' '}
           {standing.differing
             .map(
               ({ label, unit, drive, plate }) =>
-                `${label}: ${formatNumber(drive, 8)} ${unit} in the drive, ${formatNumber(plate, 8)} on the plate`,
+                `${label}: ${formatNumber(drive, 8)} ${unit} in the drive, ${formatNumber(plate, 8)} on the nameplate`,
             )
             .join('; ')}
           .

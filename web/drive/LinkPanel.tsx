@@ -60,7 +60,7 @@ export function LinkPanel() {
           choices={[
             { value: '', label: 'none chosen' },
             ...(link.profileId !== null && !own.some(({ id }) => id === link.profileId)
-              ? [{ value: link.profileId, label: 'one that is not here (yet)' }]
+              ? [{ value: link.profileId, label: 'not available here' }]
               : []),
             ...own.map(({ id, name }) => ({ value: id, label: name })),
           ]}

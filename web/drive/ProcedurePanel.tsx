@@ -38,10 +38,10 @@ export function ProcedurePanel({ driveData }: { readonly driveData: DriveData | 
           disabled={!up || busy || phase !== 'review' || draft.state.kind !== 'saved'}
           onClick={() => void dispatch(act(memberId, (version) => ({ type: 'writeDrive', version })))}
         >
-          2. Write what differs, store, restart, prove
+          2. Write what differs, store, restart, verify
         </Button>
         {draft.state.kind !== 'saved' && (
-          <Typography variant="body2">The plan is not saved yet; reading saves it first.</Typography>
+          <Typography variant="body2">The plan has not been saved yet; reading saves it first.</Typography>
         )}
         {driveData && <Standing driveData={driveData} />}
         {phase === 'failed' && <Alert severity="error">{driveData?.procedure.because}</Alert>}

@@ -87,7 +87,7 @@ describe('drive data', () => {
     await user.type(gain, '55');
     expect(draft().document.settings.positionGain).toBe(55);
     expect(write()).toHaveProperty('disabled', true);
-    expect(screen.getByText(/not saved yet; reading saves it first/)).toBeTruthy();
+    expect(screen.getByText(/not been saved yet; reading saves it first/)).toBeTruthy();
     await user.click(screen.getByRole('combobox', { name: 'Enable input active' }));
     await user.click(screen.getByRole('option', { name: 'low' }));
     expect(draft().document.settings.enableActiveLevel).toBe('low');
@@ -110,11 +110,11 @@ describe('drive data', () => {
         madeAt: '2026-01-02T03:04:05.000Z',
         revision: 7,
         identity: '1:2',
-        staleBecause: 'what is planned has changed since',
+        staleBecause: 'the plan has changed since',
       },
     });
     expect(green()).toBeNull();
-    expect(screen.getByText(/revision 7: no longer valid, because what is planned has changed since/)).toBeTruthy();
+    expect(screen.getByText(/revision 7: no longer valid, because the plan has changed since/)).toBeTruthy();
     const arrives = (standing: DriveData['standing']) =>
       act(() => first.store.dispatch({ type: 'live/driveDataArrived', payload: { ...proven, standing } }));
     arrives({ kind: 'proven' });

@@ -20,7 +20,7 @@ export function EndsView() {
   if (unread.length > 0)
     return (
       <Alert severity="error">
-        The key-in sheets wait for {unread.map(({ field, text }) => `${field} (“${text}” cannot be taken)`).join(', ')}.
+        The key-in sheets wait for {unread.map(({ field, text }) => `${field} (“${text}” cannot be used)`).join(', ')}.
       </Alert>
     );
   return (
@@ -59,7 +59,7 @@ function ChangesPanel({ states }: { readonly states: readonly EndState[] }) {
     <Panel title="To change">
       {compared === 0 ? (
         <Typography variant="body2" color="text.secondary">
-          Type what you find set beside the plan, or paste it from a list; what differs appears here.
+          Enter the values found at the device beside the plan, or paste them from a list; differences appear here.
         </Typography>
       ) : all.length === 0 ? (
         <Alert severity="info">
@@ -119,7 +119,7 @@ function SheetsPanel({ states, open }: { readonly states: readonly EndState[]; r
         </Button>
         {failed && <Alert severity="error">{failed}</Alert>}
         <Typography variant="body2" color="text.secondary">
-          Codes, units and choices come from the library entry of each end; an end without one gets plain names.
+          Codes, units and options come from the library entry of each end; an end without an entry gets plain names.
         </Typography>
       </Box>
       {pasting && <FoundDialog states={states} start={open} close={() => setPasting(false)} />}

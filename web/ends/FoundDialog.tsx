@@ -32,7 +32,7 @@ export function FoundDialog(props: {
   return (
     <FormDialog
       title="Values found"
-      submit={count === 0 ? 'Take over' : `Take ${count} over`}
+      submit={count === 0 ? 'Take over' : `Accept ${count}`}
       disabled={count === 0}
       onSubmit={take}
       close={close}
@@ -52,7 +52,7 @@ export function FoundDialog(props: {
           maxRows={12}
           value={text}
           onChange={({ target }) => setText(target.value)}
-          helperText={`A line each: the code, then the value, as “${rows.find(({ step }) => step === 'value')?.code ?? 'code'} = 100”.`}
+          helperText={`One value per line: the code, then the value, as “${rows.find(({ step }) => step === 'value')?.code ?? 'code'} = 100”.`}
           slotProps={{ htmlInput: { maxLength: 200_000 } }}
         />
         <FileButton

@@ -59,7 +59,7 @@ describe('key-in sheets', () => {
     await user.click(screen.getByLabelText('Values'));
     await user.paste('G-10 = 8192\nL-01;300\nnonsense 1');
     expect(screen.getByText(/One line names no code of this end: line 3 “nonsense 1”/)).toBeTruthy();
-    await user.click(screen.getByRole('button', { name: 'Take 2 over' }));
+    await user.click(screen.getByRole('button', { name: 'Accept 2' }));
     await user.click(screen.getByRole('tab', { name: /Controller/ }));
     await typeInto(user, screen.getByLabelText('Found at Steps per unit'), '80');
     expect(changes()).toEqual([
@@ -132,7 +132,7 @@ describe('key-in sheets of signals and inputs', () => {
     expect(cells('P0').slice(2, 4)).toEqual(['Command sourcePWM speed', '1']);
     await user.click(screen.getByRole('button', { name: 'Paste values found …' }));
     await typeInto(user, await screen.findByLabelText('Values'), 'P1 = 1024\nP2 = 10000');
-    await user.click(screen.getByRole('button', { name: 'Take 2 over' }));
+    await user.click(screen.getByRole('button', { name: 'Accept 2' }));
     expect(changes()).toEqual(['Drive P1 Raw number at full duty: 1024 → 1023']);
   });
 

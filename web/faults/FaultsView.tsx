@@ -60,7 +60,7 @@ export function FaultsView() {
               .map((observation) => ({ observation, isNext: false })),
           ].map(({ observation, isNext }) => (
             <li key={observation.id} className={isNext ? 'next' : undefined}>
-              {isNext && <div className="hint">Look at this next: it separates the causes best.</div>}
+              {isNext && <div className="hint">Check this next: it narrows down the causes most.</div>}
               <div className="question" id={`question-${observation.id}`}>
                 {observation.question}
               </div>
@@ -86,15 +86,15 @@ export function FaultsView() {
         </Observations>
       </Panel>
       <Panel title={known === 0 ? 'Possible causes, before any observation' : 'Possible causes'} style={windowHigh}>
-        <Causes aria-label="Causes, the most probable first">
+        <Causes aria-label="Causes, most probable first">
           {ranked.slice(0, shownCauses).map((each) => (
             <CauseItem key={each.cause.id} ranked={each} />
           ))}
         </Causes>
         <Typography variant="body2">A cause that is not on this list: {formatNumber(100 * unlisted, 2)} %</Typography>
         <Typography variant="body2" color="text.secondary">
-          Ranked by Bayes’ rule over common practice, not by measured rates. Keep to the rules of first power: low
-          torque, a hand at the hardware stop, and 15 minutes’ wait before a drive’s terminals are touched.
+          Ranked by Bayes’ rule over common practice, not by measured rates. Follow the rules of first power: low torque
+          limit, a hand at the hardware stop, and a wait of 15 minutes before touching a drive’s terminals.
         </Typography>
       </Panel>
     </Box>
@@ -125,7 +125,7 @@ function CauseItem({ ranked }: { readonly ranked: RankedCause }) {
       <div className="share">{probability < 0.01 ? '< 1' : (100 * probability).toFixed(0)} %</div>
       <div>
         <strong>{cause.title}</strong>
-        {isPlanned && <span className="planned"> The plan itself has a finding that says so.</span>}
+        {isPlanned && <span className="planned"> A finding in the plan points to this cause.</span>}
         <div className="how">{cause.remedy}</div>
         {ranked.for.length > 0 && <div className="how">For it: {list(ranked.for)}</div>}
         {ranked.against.length > 0 && <div className="how">Against it: {list(ranked.against)}</div>}

@@ -7,29 +7,29 @@ import { FaultsView } from './FaultsView.tsx';
 
 const open = (document = demoAxis) => show(<FaultsView />, { axis: axisRecord(1, document) });
 const first = () =>
-  within(screen.getByRole('list', { name: 'Causes, the most probable first' })).getAllByRole('listitem')[0]
-    ?.textContent ?? '';
+  within(screen.getByRole('list', { name: 'Causes, most probable first' })).getAllByRole('listitem')[0]?.textContent ??
+  '';
 const answer = async (user: ReturnType<typeof open>['user'], question: RegExp, words: string) =>
   user.click(within(screen.getByRole('group', { name: question })).getByRole('button', { name: words }));
 
 describe('finding a fault without a link', () => {
   it('goes from what is seen to the cause, says what speaks for it, and keeps the answers', async () => {
     const { user } = open();
-    expect(screen.getAllByText(/Look at this next/)).toHaveLength(1);
-    await answer(user, /What does the shaft do/, 'the same way for both');
+    expect(screen.getAllByText(/Check this next/)).toHaveLength(1);
+    await answer(user, /What does the shaft do/, 'turns the same way for both');
     await answer(user, /change with the direction/, 'no, always the same');
-    expect(first()).toContain('The direction line is dead');
-    expect(first()).toContain('For it: “Send a slow move of one turn to plus');
+    expect(first()).toContain('The direction signal does not change');
+    expect(first()).toContain('For it: “Send a slow move of one turn in the plus direction');
     // What has been answered stands below what is still open, and can be taken back.
     await answer(user, /change with the direction/, 'no, always the same');
-    expect(first()).not.toContain('Do the volts across the direction line');
+    expect(first()).not.toContain('Does the voltage across the direction line');
     screen.getByRole('button', { name: 'Start over' }).click();
     expect(await screen.findByText('Possible causes, before any observation')).toBeTruthy();
   });
 
   it('puts forward what the plan itself finds wrong', () => {
     open(withValueAt(demoAxis, ['signal', 'driveForm'], 'clockwisePulses'));
-    expect(first()).toMatch(/takes (clockwise pulses|step and direction).*The plan itself has a finding/);
+    expect(first()).toMatch(/takes (clockwise pulses|step and direction).*A finding in the plan points to this cause/);
   });
 
   it('asks of the signal where a signal commands the axis, and shows what this drive’s lamps mean', async () => {
@@ -43,7 +43,7 @@ describe('finding a fault without a link', () => {
     });
     const { user } = open(table);
     expect(screen.queryByRole('group', { name: /pulse line/ })).toBeNull();
-    await answer(user, /Enabled, and nothing commanded/, 'it creeps');
+    await answer(user, /With the drive enabled and zero command/, 'it creeps');
     expect(first()).toContain('The zero of the signal has drifted');
     const [list] = await screen.findAllByText('Display patterns of this drive');
     if (list) await user.click(list);
@@ -55,9 +55,9 @@ describe('finding a fault without a link', () => {
   it('asks of the inputs where inputs pick the moves', async () => {
     const stop = demoAxes.find(({ name }) => name === 'Tile stop') as typeof demoAxis;
     const { user } = open(stop);
-    await answer(user, /Does the axis make the move of the pattern/, 'now and then another one');
-    expect(first()).toContain('The inputs are taken while they are still changing');
-    await answer(user, /Do the lamps of the inputs/, 'none of them');
+    await answer(user, /Does the axis make the move of the pattern/, 'occasionally a different move');
+    expect(first()).toContain('The inputs are read while they are still changing');
+    await answer(user, /Do the input lamps/, 'none of them');
     await answer(user, /Does the axis make the move of the pattern/, 'none at all');
     expect(first()).toContain('The common of the inputs is missing');
   });
@@ -65,9 +65,9 @@ describe('finding a fault without a link', () => {
   it('an alarm by its kind points at its cause', async () => {
     const { user } = open();
     await answer(user, /Does it show an alarm/, 'encoder or hall sensors');
-    expect(first()).toContain('The encoder is not heard');
-    await answer(user, /Does it show an alarm/, 'too much current, or a short');
-    await answer(user, /say that it is enabled/, 'ready, but not enabled');
+    expect(first()).toContain('The encoder signal does not reach the drive');
+    await answer(user, /Does it show an alarm/, 'overcurrent or short circuit');
+    await answer(user, /show that the drive is enabled\?/, 'ready, but not enabled');
     expect(first()).toContain('A motor lead or winding is shorted');
   });
 });

@@ -75,8 +75,8 @@ function Progress({ ticket }: { readonly ticket: string }) {
     void fetch(`/api${addressOf('cancelExport', { id: ticket })}`, { method: 'DELETE' });
   };
   const words = {
-    done: `Handed over: ${sizeWords(state?.total ?? 0)} before packing.`,
-    cancelled: 'Broken off; the browser drops what it has received.',
+    done: `Finished: ${sizeWords(state?.total ?? 0)} before compression.`,
+    cancelled: 'Cancelled; the browser discards what it has received.',
     running: state ? `${sizeWords(state.done)} of ${sizeWords(state.total)}` : 'Gathering …',
   }[ended ?? 'running'];
   return (

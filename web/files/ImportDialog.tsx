@@ -29,7 +29,7 @@ export function ImportDialog({ close }: { readonly close: () => void }) {
       void fetch(`/api${addressOf('readImport', { id })}`)
         .then((answer) => answer.json() as Promise<ImportState>)
         .then((next) => setState(next))
-        .catch(() => setFailed('The server does not answer.'));
+        .catch(() => setFailed('The server does not respond.'));
     }, 200);
     return () => clearInterval(timer);
   }, [id, isBusy]);
@@ -63,7 +63,7 @@ export function ImportDialog({ close }: { readonly close: () => void }) {
   return (
     <FormDialog
       title="Import a machine"
-      submit={state?.phase === 'done' ? 'Open the machine' : 'Take it in'}
+      submit={state?.phase === 'done' ? 'Open the machine' : 'Import it'}
       disabled={state?.phase !== 'ready' && state?.phase !== 'done'}
       width="sm"
       onSubmit={() => void take()}
@@ -88,7 +88,7 @@ export function ImportDialog({ close }: { readonly close: () => void }) {
         <>
           <Typography>
             <strong>{state.machineName}</strong>: {state.axes} {state.axes === 1 ? 'axis' : 'axes'}, {state.runs}{' '}
-            {state.runs === 1 ? 'run' : 'runs'}. Every number of it has been checked.
+            {state.runs === 1 ? 'run' : 'runs'}. All of its values have been checked.
           </Typography>
           {state.existing && (
             <Existing
@@ -153,30 +153,32 @@ function Existing(props: {
   return (
     <>
       <Typography variant="body2">
-        This machine is here already: {existing.name}, last saved {new Date(existing.updatedAt).toLocaleString()}. What
-        is to become of the file? Whatever it changes stays among the revisions.
+        This machine is here already: {existing.name}, last saved {new Date(existing.updatedAt).toLocaleString()}. How
+        should the file be imported? Whatever it changes is kept in the revisions.
       </Typography>
       <RadioGroup value={how} onChange={(_, value) => setHow(value as How)} aria-label="Import as">
         <FormControlLabel
           value="merge"
           control={<Radio size="small" />}
-          label="Merge: put both sides’ edits together"
+          label="Merge: combine the edits of both sides"
         />
         <FormControlLabel
           value="replace"
           control={<Radio size="small" />}
-          label="Replace: the machine becomes as it is in the file"
+          label="Replace: make the machine the same as in the file"
         />
         <FormControlLabel
           value="keep both"
           control={<Radio size="small" />}
-          label="Keep both: the file becomes a machine of its own"
+          label="Keep both: import the file as a separate machine"
         />
       </RadioGroup>
       {how === 'merge' && (
         <>
           <Typography variant="body2">
-            {existing.changes.length === 0 ? 'The file brings no field that is not here.' : 'It changes here:'}
+            {existing.changes.length === 0
+              ? 'The file contains nothing that is not already here.'
+              : 'Changes to this machine:'}
           </Typography>
           {list(existing.changes)}
           {existing.conflicts.length > 0 && (
@@ -189,8 +191,8 @@ function Existing(props: {
                 onChange={(_, value) => setConflicts(value as typeof conflicts)}
                 aria-label="Value to keep"
               >
-                <FormControlLabel value="database" control={<Radio size="small" />} label="what is here stands" />
-                <FormControlLabel value="file" control={<Radio size="small" />} label="what the file says stands" />
+                <FormControlLabel value="database" control={<Radio size="small" />} label="keep the value here" />
+                <FormControlLabel value="file" control={<Radio size="small" />} label="use the value from the file" />
               </RadioGroup>
             </>
           )}

@@ -67,7 +67,7 @@ describe('importing', () => {
     );
     return { ...shown, close, upload: FakeUpload.newest };
   };
-  const takeButton = () => screen.getByRole('button', { name: 'Take it in' });
+  const takeButton = () => screen.getByRole('button', { name: 'Import it' });
 
   it('shows how far it has come, then what was found, and takes it in only when told to', async () => {
     const { user, upload, router, close } = await begin();
@@ -93,7 +93,7 @@ describe('importing', () => {
     const { user, upload } = await begin();
     upload.answer(201, { ...ready, existing });
     expect(screen.getByText('Lift: jog speed 1 → 2')).toBeTruthy();
-    await user.click(screen.getByRole('radio', { name: 'what the file says stands' }));
+    await user.click(screen.getByRole('radio', { name: 'use the value from the file' }));
     replies.set(
       'POST /imports/i/take',
       answer(409, { type: 'about:blank', status: 409, title: 'It has been taken in already.' }),
@@ -142,7 +142,7 @@ describe('exporting', () => {
     expect(await screen.findByText(/50 MB of 200 MB/)).toBeTruthy();
     replies.set(`DELETE ${path}`, answer(204, null));
     await user.click(screen.getByRole('button', { name: 'Break off' }));
-    expect(await screen.findByText(/Broken off/)).toBeTruthy();
+    expect(await screen.findByText(/Cancelled/)).toBeTruthy();
     expect(requests.at(-1)).toMatchObject({ method: 'DELETE', path });
   });
 });

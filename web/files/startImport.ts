@@ -18,7 +18,7 @@ export function startImport(
     if (request.status < 300) tell.ready(request.response as ImportState);
     else tell.failed((request.response as Problem | null)?.title ?? 'The server refused the file.');
   };
-  request.onerror = () => tell.failed('The file could not be sent: the server does not answer.');
+  request.onerror = () => tell.failed('The file could not be sent: the server does not respond.');
   request.send(file);
   return { abort: () => request.abort() };
 }

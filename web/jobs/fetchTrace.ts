@@ -14,7 +14,7 @@ export async function fetchTrace({ id, header }: RunToFetch): Promise<Trace> {
   const answer = await fetch(`/api${addressOf('readSamples', { id })}`);
   if (!answer.ok) throw new Error('The samples of the run could not be read from the server.');
   const samples = new Uint8Array(await answer.arrayBuffer());
-  if (samples.length !== bytesOf(header)) throw new Error('The samples of the run did not arrive whole.');
+  if (samples.length !== bytesOf(header)) throw new Error('The samples of the run arrived incomplete.');
   kept = { id, trace: { header, samples } };
   return kept.trace;
 }

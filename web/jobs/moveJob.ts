@@ -141,7 +141,7 @@ function predict(
 ) {
   const { from, distance, speed, acceleration, jerk, dwell, repeats } = axis.testMove;
   if (distance === null || speed === null || acceleration === null || dwell === null || repeats === null)
-    return { because: 'the test move is not filled in' };
+    return { because: 'the test move has not been entered' };
   const servo = servoDefinition(axis, results);
   if (servo.state === 'unknown') return { because: servo.because };
   const host = hostLoopOf(input, results);

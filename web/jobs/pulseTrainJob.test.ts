@@ -43,7 +43,7 @@ describe('the pulses of an axis', () => {
       return 'because' in train ? train.because : '';
     };
     expect(because(withValueAt(lift, ['testMove', 'distance'], null))).toContain('test move');
-    expect(because(withValueAt(lift, ['stages', 0, 'lead'], ''))).toContain('the lead is not filled in');
+    expect(because(withValueAt(lift, ['stages', 0, 'lead'], ''))).toContain('the lead has not been entered');
     expect(because({ ...lift, command: newCommand('untimedPulses', lift.command) })).toContain('pulses of a train');
   });
 });

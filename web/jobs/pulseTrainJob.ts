@@ -40,7 +40,7 @@ export function plannedTrain(axis: AxisDocument): PlannedTrain | { readonly beca
     return { order, duration: move.duration, pulses };
   }
   const move = valueOf(input.testMove);
-  if (!move) return { because: 'the test move is not filled in' };
+  if (!move) return { because: 'the test move has not been entered' };
   const isMinus = move.distance < 0 !== axis.command.inverted;
   const train = new PulseTrain(move, stepsPerUnit);
   return {

@@ -38,7 +38,7 @@ export function useJob<I, R>(start: () => Worker, input: I | undefined): JobAnsw
     made.onerror = ({ message }) => {
       isBusy.current = false;
       if (newest.current === undefined) return;
-      const because = `The work in the background has stopped${message ? `: ${message}` : '.'}`;
+      const because = `The background computation has stopped${message ? `: ${message}` : '.'}`;
       setAnswer({ input: newest.current, reply: { kind: 'failed', revision: revision.current, because } });
     };
     worker.current = made;

@@ -25,7 +25,7 @@ export function EffectsDialog(props: {
       submit={
         chosen.size === 0
           ? 'Save the entry only'
-          : `Save, and bring ${chosen.size} ${chosen.size === 1 ? 'axis' : 'axes'} up to it`
+          : `Save, and update ${chosen.size} ${chosen.size === 1 ? 'axis' : 'axes'}`
       }
       width="md"
       disabled={busy}

@@ -98,7 +98,7 @@ function Editor({ record }: { readonly record: EntryRecord }) {
     setAsking(false);
     const both = merge.conflicts.map(({ path }) => fieldWords(path.slice(1))).join(', ');
     setNote(
-      `Someone else saved meanwhile. The edits are put together here${both ? `; edited by both, yours stand: ${both}` : ''}. Look, and save again.`,
+      `Someone else has saved in the meantime. The edits are combined here${both ? `; where both edited a field, yours is shown: ${both}` : ''}. Check, and save again.`,
     );
   };
   const begin = async () => {
@@ -117,7 +117,7 @@ function Editor({ record }: { readonly record: EntryRecord }) {
       aside={
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
           <Typography role="status" variant="body2" color={isEdited ? 'warning.main' : 'text.secondary'}>
-            {isEdited ? 'Kept here only until it is saved' : `Version ${record.version}`}
+            {isEdited ? 'Kept only in this window until saved' : `Version ${record.version}`}
           </Typography>
           {isEdited && (
             <Button
@@ -127,7 +127,7 @@ function Editor({ record }: { readonly record: EntryRecord }) {
                 setNote(undefined);
               }}
             >
-              Drop my edits
+              Discard my edits
             </Button>
           )}
           <Button onClick={() => void duplicate()}>Duplicate</Button>
@@ -157,7 +157,7 @@ function Editor({ record }: { readonly record: EntryRecord }) {
       {(saveError || removeError) && !note && <Alert severity="error">{reasonOf(saveError ?? removeError)}</Alert>}
       {problems.length > 0 && (
         <Alert severity="warning" sx={{ mb: 1 }}>
-          Not to be saved yet. {problems.slice(0, 5).join(' ')}
+          It cannot be saved yet. {problems.slice(0, 5).join(' ')}
         </Alert>
       )}
       <EntryFields

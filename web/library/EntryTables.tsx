@@ -153,7 +153,7 @@ const driveTables: Tables = {
     empty: { version: '', note: '' },
     columns: [
       { field: 'version', title: 'Version', width: 100 },
-      { field: 'note', title: 'What to know', width: 400 },
+      { field: 'note', title: 'Remarks', width: 400 },
     ],
   },
 };

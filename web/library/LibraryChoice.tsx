@@ -53,7 +53,7 @@ export function LibraryChoice<P extends Part>(props: {
       </Link>
       {isNewer && (
         <Button variant="outlined" color="warning" onClick={() => take(own.part, own.record)}>
-          Newer in the library: take it over
+          Newer in the library: update
         </Button>
       )}
     </>

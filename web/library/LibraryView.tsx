@@ -92,7 +92,7 @@ export function LibraryView() {
         {!data && !error && <Loading what="the library" />}
         {data?.items.length === 0 && (
           <Typography color="text.secondary">
-            {search ? 'No entry of this name.' : 'This shelf is empty. Add an entry, or bring a library file in below.'}
+            {search ? 'No entry with this name.' : 'This shelf is empty. Add an entry, or import a library file below.'}
           </Typography>
         )}
         {data && data.items.length > 0 && (
@@ -127,8 +127,8 @@ export function LibraryView() {
       ) : (
         <Panel title="Entry">
           <Typography color="text.secondary">
-            Choose an entry to see and edit it. An axis takes over an entry’s data at its station in the chain; when the
-            entry is changed later, you are shown which axes would change and how, and choose which do.
+            Select an entry to view and edit it. An axis copies an entry’s data at its station in the chain; when you
+            change the entry later, you see which axes would change and how, and choose which ones to update.
           </Typography>
         </Panel>
       )}
@@ -136,7 +136,7 @@ export function LibraryView() {
         <NameDialog
           title={`New ${shelf}`}
           submit="Create"
-          help="What tells it from others: kind, size, encoder."
+          help="What distinguishes it: type, size, encoder."
           error={createError ? reasonOf(createError) : undefined}
           busy={isLoading}
           onName={(name) => void add(name)}
@@ -172,7 +172,7 @@ function FilesLine({ shelf }: { readonly shelf: LibraryKind }) {
       {error && <Alert severity="error">{reasonOf(error)}</Alert>}
       {data && (
         <Alert severity="info" sx={{ py: 0 }}>
-          {data.added} added{data.alike > 0 ? `, ${data.alike} were here already` : ''}.
+          {data.added} added{data.alike > 0 ? `, ${data.alike} already existed` : ''}.
         </Alert>
       )}
     </Box>

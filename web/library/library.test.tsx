@@ -60,13 +60,13 @@ describe('the library', () => {
     await typeInto(user, screen.getByLabelText('Search by name'), 'linear');
     await vi.waitFor(() => expect(screen.getAllByRole('row')).toHaveLength(2));
     await user.click(screen.getByRole('tab', { name: 'Controllers' }));
-    expect(await screen.findByText('No entry of this name.')).toBeTruthy();
+    expect(await screen.findByText('No entry with this name.')).toBeTruthy();
   });
 
   it('an edited entry is kept through a reload and saved with the axes that are chosen', async () => {
     const first = open('motor-ac-750');
     await type(first.user, 'Highest speed', '4000 rpm');
-    expect(screen.getByText('Kept here only until it is saved')).toBeTruthy();
+    expect(screen.getByText('Kept only in this window until saved')).toBeTruthy();
     cleanup();
     const { user } = open('motor-ac-750');
     expect((await screen.findByLabelText<HTMLInputElement>('Highest speed')).value).toBe('4000');
@@ -78,7 +78,7 @@ describe('the library', () => {
       version: 2,
       item: (body as { item: LibraryEntry }).item,
     }));
-    await user.click(within(dialog).getByRole('button', { name: 'Save, and bring 1 axis up to it' }));
+    await user.click(within(dialog).getByRole('button', { name: 'Save, and update 1 axis' }));
     await vi.waitFor(() =>
       expect(sent('PUT')).toMatchObject({
         version: 1,
@@ -105,7 +105,7 @@ describe('the library', () => {
       answer(409, { type: 'about:blank', status: 409, title: 'stale', current: theirs }),
     );
     await user.click(screen.getByRole('button', { name: 'Save' }));
-    expect(await screen.findByText(/edited by both, yours stand: maximum pulse rate/)).toBeTruthy();
+    expect(await screen.findByText(/where both edited a field, yours is shown: maximum pulse rate/)).toBeTruthy();
     expect(screen.getByLabelText<HTMLTextAreaElement>('Notes').value).toBe('theirs');
     expect(screen.getByLabelText<HTMLInputElement>('Highest pulse rate').value).toBe('31000');
   });
@@ -113,10 +113,10 @@ describe('the library', () => {
   it('what cannot be saved says why; an entry in use cannot be deleted', async () => {
     const { user } = open('motor-ac-750');
     await user.clear(await screen.findByLabelText('Name'));
-    expect(screen.getByText(/Not to be saved yet. name: A name is needed/)).toBeTruthy();
+    expect(screen.getByText(/It cannot be saved yet. name: A name is needed/)).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Save' })).toHaveProperty('disabled', true);
     expect(screen.getByRole('button', { name: 'Delete' })).toHaveProperty('disabled', true);
-    await user.click(screen.getByRole('button', { name: 'Drop my edits' }));
+    await user.click(screen.getByRole('button', { name: 'Discard my edits' }));
     expect(screen.getByLabelText<HTMLInputElement>('Name').value).toBe('AC servo 750 W, 20 bit');
   });
 

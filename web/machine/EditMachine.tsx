@@ -31,9 +31,8 @@ export function EditMachine({ machine, close }: { readonly machine: MachineRecor
     setBase(current);
     setDocument(merged);
     setClash(
-      merge.conflicts
-        .map(({ path, theirs }) => `${fieldWords(path)} is now “${fieldValueWords(theirs)}” there`)
-        .join('; ') || 'the edits of both are put together here',
+      merge.conflicts.map(({ path, theirs }) => `${fieldWords(path)} is now “${fieldValueWords(theirs)}”`).join('; ') ||
+        'the edits of both are combined here',
     );
   };
   return (
@@ -45,7 +44,9 @@ export function EditMachine({ machine, close }: { readonly machine: MachineRecor
       onSubmit={() => void submit()}
       close={close}
     >
-      {clash && <Alert severity="warning">Someone else saved meanwhile: {clash}. Look, and save again.</Alert>}
+      {clash && (
+        <Alert severity="warning">Someone else has saved in the meantime: {clash}. Check, and save again.</Alert>
+      )}
       <TextField
         autoFocus
         label="Name"
@@ -56,7 +57,7 @@ export function EditMachine({ machine, close }: { readonly machine: MachineRecor
       <TextField
         label="Tags"
         value={tagText ?? document.tags.join(', ')}
-        helperText="Separated by commas; machines are found by them."
+        helperText="Separated by commas; used to find machines."
         onChange={(event) => {
           setTagText(event.target.value);
           edit({ tags: tagsOf(event.target.value) });

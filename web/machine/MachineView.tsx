@@ -59,7 +59,7 @@ export function MachineView() {
       >
         {axes.length === 0 ? (
           <Typography color="text.secondary">
-            No axis yet. Add one, then read the plates of its motor and drive into its chain.
+            No axis yet. Add one, then enter the nameplate data of its motor and drive in its chain.
           </Typography>
         ) : (
           <Table size="small" aria-label="Axes">
@@ -112,7 +112,7 @@ export function MachineView() {
           title="Duplicate the machine"
           submit="Duplicate"
           initial={`${machine.document.name} (copy)`.slice(0, 80)}
-          help="Its axes are copied as they are saved; their runs stay with the original."
+          help="Its axes are copied as last saved; their runs stay with the original."
           onName={(name) =>
             void duplicate({ id: machine.id, name }).then(
               (made) => made.data && (close(), navigate(`/machines/${made.data.id}`)),

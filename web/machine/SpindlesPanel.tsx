@@ -30,13 +30,13 @@ export function SpindlesPanel(props: { readonly machineId: string; readonly spin
     >
       {spindles.length === 0 ? (
         <Typography color="text.secondary">
-          No spindle yet. Add one, then read the plate of its motor and the data of its drive.
+          No spindle yet. Add one, then enter the nameplate data of its motor and the data of its drive.
         </Typography>
       ) : (
         <Table size="small" aria-label="Spindles">
           <TableHead>
             <TableRow>
-              {['Spindle', 'Command', 'Connection', 'Speeds of the tool', 'Limited by', 'Findings', ''].map((title) => (
+              {['Spindle', 'Command', 'Connection', 'Tool speeds', 'Limited by', 'Findings', ''].map((title) => (
                 <TableCell key={title}>{title}</TableCell>
               ))}
             </TableRow>

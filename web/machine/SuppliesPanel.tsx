@@ -29,18 +29,18 @@ function Supply({ supply }: { readonly supply: SharedSupply }) {
         <Box component="span" sx={{ color: isWeak ? 'error.main' : undefined, fontWeight: 600 }}>
           {amps(totalCurrent)} of {amps(ratedCurrent)}
         </Box>{' '}
-        with all axes at their peaks ({axes.map((axis) => `${axis.name} ${amps(axis.peakCurrent)}`).join(', ')});{' '}
-        {formatNumber(totalEnergy, 3)} J come back when all stop at once
-        {takesEnergyBack ? ', which it takes.' : ', which it cannot take.'}
+        with all axes at peak ({axes.map((axis) => `${axis.name} ${amps(axis.peakCurrent)}`).join(', ')});{' '}
+        {formatNumber(totalEnergy, 3)} J is returned when all axes stop at once
+        {takesEnergyBack ? ', which it can absorb.' : ', which it cannot absorb.'}
       </Typography>
       {voltages.length > 1 && (
         <Typography variant="body2" color="error">
-          Its axes do not agree on its voltage.
+          The axes have different voltages entered for it.
         </Typography>
       )}
       {isWeak && (
         <Typography variant="body2" color="error">
-          That is more than it gives: take a larger one, or let the axes accelerate one after the other.
+          That exceeds its rated current: use a larger supply, or let the axes accelerate one after the other.
         </Typography>
       )}
     </Box>

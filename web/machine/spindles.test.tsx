@@ -31,7 +31,7 @@ describe('the spindles of a machine', () => {
     const table = await screen.findByRole('table', { name: 'Spindles' });
     const row = within(table).getByRole('row', { name: /Edge grinder/ });
     expect(row.textContent?.replace(/\u202f/g, ' ')).toContain(
-      'field busdelta800 … 2 400 rpmhighest hertz set at the drive',
+      'field busdelta800 … 2 400 rpmhighest frequency set in the drive',
     );
     expect(within(row).getByRole('link').getAttribute('href')).toBe('/machines/m/spindles/s/chain');
     expect(within(screen.getByRole('table', { name: 'Axes' })).queryByText('Edge grinder')).toBeNull();

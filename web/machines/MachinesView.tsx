@@ -124,14 +124,14 @@ function Nothing(props: { readonly isFiltered: boolean; readonly isArchive: bool
   if (props.isFiltered)
     return (
       <Typography color="text.secondary">
-        No machine fits. <Button onClick={props.clear}>Show all</Button>
+        No machine matches. <Button onClick={props.clear}>Show all</Button>
       </Typography>
     );
   return (
     <Typography color="text.secondary">
       {props.isArchive
-        ? 'Nothing is archived. A machine that is done with is archived from its own page; it stays whole and can be brought back.'
-        : 'Nothing here yet. A machine holds its axes: start with “New machine”, then add an axis and read its plates. A machine that was exported elsewhere comes in with “Import …”.'}
+        ? 'Nothing is archived. A machine that is no longer needed is archived from its own page; it is kept complete and can be restored.'
+        : 'Nothing here yet. Start with “New machine”, then add an axis and enter its nameplate data. To bring in a machine exported elsewhere, use “Import …”.'}
     </Typography>
   );
 }

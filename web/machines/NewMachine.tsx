@@ -15,7 +15,7 @@ export function NewMachine({ close }: { readonly close: () => void }) {
     <NameDialog
       title="New machine"
       submit="Create"
-      help="What the people at the machine call it."
+      help="As it is called on the shop floor."
       error={error ? reasonOf(error) : undefined}
       busy={isLoading}
       onName={(name) => void submit(name)}

@@ -58,10 +58,10 @@ describe('the list of machines', () => {
   it('is tried again after a failure', async () => {
     replies.set(
       'GET /machines',
-      answer(503, { title: 'The database does not answer.', status: 503, type: 'about:blank' }),
+      answer(503, { title: 'The database does not respond.', status: 503, type: 'about:blank' }),
     );
     const { user } = show(<MachinesView />);
-    expect(await screen.findByText(/The database does not answer/)).toBeTruthy();
+    expect(await screen.findByText(/The database does not respond/)).toBeTruthy();
     replies.set('GET /machines', page(['Kiln']));
     await user.click(screen.getByRole('button', { name: 'Try again' }));
     expect(await screen.findByRole('link', { name: 'Kiln' })).toBeTruthy();
@@ -105,7 +105,7 @@ describe('a machine', () => {
         : machine(5),
     );
     await user.click(screen.getByRole('button', { name: 'Save' }));
-    expect(await screen.findByText(/Someone else saved meanwhile: notes is now “theirs” there/)).toBeTruthy();
+    expect(await screen.findByText(/Someone else has saved in the meantime: notes is now “theirs”/)).toBeTruthy();
     expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Name' }).value).toBe('Line 4');
     await user.click(screen.getByRole('button', { name: 'Save' }));
     await vi.waitFor(() =>
@@ -133,10 +133,8 @@ describe('DC supplies of a machine', () => {
     } satisfies MachineRecord);
     show(<MachineView />, { at: '/machines/m', path: '/machines/:machineId' });
     const panel = within(await screen.findByRole('region', { name: 'DC supplies' }));
-    expect(panel.getByText(/48 V or 36 V/).textContent).toMatch(
-      /of 0.2 A with all axes at their peaks \(Spray lift 0.169 A/,
-    );
-    expect(panel.getByText('Its axes do not agree on its voltage.')).toBeTruthy();
-    expect(panel.getByText(/That is more than it gives/)).toBeTruthy();
+    expect(panel.getByText(/48 V or 36 V/).textContent).toMatch(/of 0.2 A with all axes at peak \(Spray lift 0.169 A/);
+    expect(panel.getByText('The axes have different voltages entered for it.')).toBeTruthy();
+    expect(panel.getByText(/That exceeds its rated current: use/)).toBeTruthy();
   });
 });

@@ -15,7 +15,7 @@ import { useKept } from '../ui/useKept.ts';
 import { stageRatiosOf } from './stageRatiosOf.ts';
 import { acceptMeasured } from './acceptMeasured.ts';
 
-/** Counts of a revolution by turning the shaft by hand: what encoder it must be, and whether the plate is right. */
+/** Counts per revolution by turning the shaft by hand: what encoder it must be, and whether the plate is right. */
 export function CountsPanel() {
   const { memberId, document, computation } = useAxis();
   const { input, results } = computation;
@@ -23,7 +23,7 @@ export function CountsPanel() {
   if (input.motorForm === 'linear')
     return (
       <Panel title="Turn the shaft by hand">
-        <Hint>A linear motor has no shaft to turn: measure its travel instead.</Hint>
+        <Hint>A linear motor has no shaft to turn: measure the travel instead.</Hint>
       </Panel>
     );
   const read = (text: string, rule: 'turns' | 'countedCounts') => {
@@ -40,7 +40,7 @@ export function CountsPanel() {
     <Panel title="Turn the shaft by hand">
       <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
         <Hint>
-          Motor off, a mark on the shaft. Turn it by whole turns and read by how much the counts have changed.
+          Switch the motor off and mark the shaft. Turn it by whole turns and read how much the counts have changed.
         </Hint>
         <Pair>
           <ExactField label="Turns" path={['measured', 'turns']} rule="turns" help="five are better than one" />
@@ -48,16 +48,16 @@ export function CountsPanel() {
         </Pair>
         <FromDrive />
         {measured === undefined ? (
-          <Hint>Both are wanted: turns, and by how much the counts changed.</Hint>
+          <Hint>Enter both: the turns, and how much the counts changed.</Hint>
         ) : measured.state === 'unknown' ? (
-          <Alert severity="warning">Not known, because {measured.because}.</Alert>
+          <Alert severity="warning">Not known: {measured.because}.</Alert>
         ) : (
           <>
             <FactTable
-              label="Counts of a revolution"
+              label="Counts per revolution"
               rows={[
                 {
-                  what: 'Counts a revolution',
+                  what: 'Counts per revolution',
                   is: formatNumber(measured.value.countsPerRevolution, 7),
                   strong: true,
                 },
@@ -69,19 +69,20 @@ export function CountsPanel() {
                 ...(measured.value.off === undefined || measured.value.missedBy === undefined
                   ? []
                   : [
-                      { what: 'Off from it by', is: `${formatNumber(measured.value.off, 4)} ppm` },
-                      { what: 'The mark was missed by', is: `${formatNumber(measured.value.missedBy, 3)}°` },
+                      { what: 'Difference', is: `${formatNumber(measured.value.off, 4)} ppm` },
+                      { what: 'Distance from the mark', is: `${formatNumber(measured.value.missedBy, 3)}°` },
                     ]),
                 { what: 'Counts change', is: measured.value.direction },
-                { what: 'The plate says', is: plate ? formatNumber(toNumber(plate), 8) : 'unknown' },
+                { what: 'Nameplate', is: plate ? formatNumber(toNumber(plate), 8) : 'unknown' },
               ]}
             />
             {measured.value.agreesWithPlate === true && (
-              <Alert severity="success">The plate is right, as far as a hand can turn.</Alert>
+              <Alert severity="success">The nameplate value is right, as far as turning by hand can tell.</Alert>
             )}
             {measured.value.factor && (
               <Alert severity="warning">
-                It is {formatNumber(measured.value.factor.factor, 4)} times the plate: {measured.value.factor.cause}.
+                It is {formatNumber(measured.value.factor.factor, 4)} times the nameplate value:{' '}
+                {measured.value.factor.cause}.
               </Alert>
             )}
             {measured.value.agreesWithPlate !== true &&

@@ -35,20 +35,20 @@ export function TravelPanel() {
       <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: 'minmax(0, 6fr) minmax(0, 5fr)', alignItems: 'start' }}>
         <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
           <Hint>
-            Go to a place, come from the way you note, and read a gauge that does not move with the axis. Both ways show
-            the backlash.
+            Move to a position, note the direction of approach, and read a gauge that does not move with the axis.
+            Approaching from both directions shows the backlash.
           </Hint>
           <ExactField
             label="Correction in force"
             path={['measured', 'travelCorrection']}
             rule="travelCorrection"
-            help="true travel over what the plates say; empty: as the plates say"
+            help="true travel over nameplate travel; empty: no correction"
           />
           <NumberField
             label="Gauge uncertainty"
             path={['measured', 'gauge']}
             rule="backlashTravel"
-            help="either way; empty: only the scatter of the points counts"
+            help="plus or minus; empty: only the scatter of the points counts"
           />
           <PointsTable
             label="Measured travel"
@@ -70,7 +70,7 @@ export function TravelPanel() {
           />
         </Box>
         {result.state === 'unknown' ? (
-          <Hint>Nothing follows yet, because {result.because}.</Hint>
+          <Hint>No result yet: {result.because}.</Hint>
         ) : (
           <TravelResult
             result={result.value}
@@ -129,7 +129,7 @@ function TravelResult(props: {
           },
           { what: 'Off by', is: `${formatNumber((scale - 1) * 1e6, 4)} ppm` },
           { what: 'Offset', is: units.quantity(offset, '{u}') },
-          { what: 'Backlash', is: backlash === undefined ? 'one way only' : units.quantity(backlash, '{u}') },
+          { what: 'Backlash', is: backlash === undefined ? 'one direction only' : units.quantity(backlash, '{u}') },
           {
             what: 'Farthest from the line',
             is: units.quantity(Math.max(...line.residuals.map(Math.abs)), '{u}'),
@@ -163,7 +163,8 @@ function TravelResult(props: {
         unit={units.unit}
       />
       <Typography variant="body2" color="text.secondary">
-        Round: going plus, square: going minus. A bow or a wave is no scale error and stays.
+        Round: approached in the plus direction, square: in the minus direction. A curved or wavy pattern is not a scale
+        error and remains.
       </Typography>
       <Verdict verdict={verdict} isTaken={isTaken} />
       <Box sx={{ display: 'flex', gap: 1 }}>
@@ -210,7 +211,8 @@ function TakeBacklash(props: { readonly backlash: number; readonly points: numbe
 }
 
 function Verdict({ verdict, isTaken }: { readonly verdict: MeasuredTravel['verdict']; readonly isTaken: boolean }) {
-  if (isTaken) return <Alert severity="info">Taken: the plates and this correction together give the travel.</Alert>;
+  if (isTaken)
+    return <Alert severity="info">Accepted: the nameplate values and this correction together give the travel.</Alert>;
   switch (verdict.kind) {
     case 'correct':
       return <Alert severity="info">Worth correcting: {verdict.because}.</Alert>;

@@ -25,5 +25,7 @@ export const acceptMeasured =
     const revision = { id: memberId, version: draft.version, name: name.slice(0, 80) };
     const named = await dispatch(api.endpoints.nameRevision.initiate(revision));
     if (named.error)
-      dispatch(live.actions.noticed('It is saved, but its revision could not be named. Name it under Revisions.'));
+      dispatch(
+        live.actions.noticed('It is saved, but the revision could not be named. Name it on the page Revisions.'),
+      );
   };

@@ -21,7 +21,7 @@ describe('travel against command', () => {
     expect(fact(/Backlash/)).toBe('0.008 mm');
     expect(fact(/Steps per mm/)).toBe('1\u202f000 → 999.5572');
     await user.click(screen.getByRole('button', { name: 'Take × 1.000443' }));
-    await screen.findByText(/Taken: the plates and this correction/);
+    await screen.findByText(/Accepted: the nameplate values and this correction/);
     expect(draft().document.measured).toMatchObject({ travelCorrection: '1.000443' });
     expect(draft().document.measured.travel).toHaveLength(8);
     await waitFor(() =>
@@ -111,7 +111,7 @@ describe('points', () => {
     await user.click(screen.getByRole('combobox', { name: 'Going, point 1' }));
     await user.click(await screen.findByRole('option', { name: 'minus' }));
     expect(draft().document.measured.travel).toEqual([{ commanded: 100, measured: 101.6, going: 'minus' }]);
-    expect(fact(/Backlash/)).toBe('one way only');
+    expect(fact(/Backlash/)).toBe('one direction only');
     expect(fact(/Measured over commanded/)).toBe('1.016');
     expect(screen.getByText(/Worth correcting/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Remove point 1' }));
@@ -129,14 +129,14 @@ describe('turning the shaft by hand', () => {
     const { user, draft } = open();
     await typeInto(user, screen.getByLabelText('Turns'), '5');
     await typeInto(user, screen.getByLabelText('Counts changed by'), '20031');
-    expect(fact(/Counts a revolution/)).toBe('4\u202f006.2');
-    expect(fact(/The mark was missed by/)).toBe('2.79°');
+    expect(fact(/Counts per revolution/)).toBe('4\u202f006.2');
+    expect(fact(/Distance from the mark/)).toBe('2.79°');
     await user.click(screen.getByRole('button', { name: 'Take 1000 lines as the encoder' }));
     await waitFor(() => expect(draft().document.motor).toMatchObject({ encoder: { kind: 'lines', lines: '1000' } }));
     await waitFor(() =>
       expect(nameGiven()).toEqual({ name: expect.stringContaining('1000 lines, 20\u202f031 counts in 5 turns') }),
     );
-    expect(screen.getByText(/The plate is right, as far as a hand can turn/)).toBeTruthy();
+    expect(screen.getByText(/The nameplate value is right, as far as turning by hand can tell\./)).toBeTruthy();
   });
 
   it('takes the counts from a linked drive, and remembers where it began', async () => {
@@ -174,6 +174,6 @@ describe('turning the shaft by hand', () => {
     await user.clear(screen.getByLabelText('Turns'));
     await typeInto(user, screen.getByLabelText('Turns'), '0');
     await typeInto(user, screen.getByLabelText('Counts changed by'), '5');
-    expect(screen.getByText(/turns of the shaft are wanted/)).toBeTruthy();
+    expect(screen.getByText(/enter at least one turn of the shaft/)).toBeTruthy();
   });
 });

@@ -49,12 +49,12 @@ export function HoldNotice() {
             </Button>
           }
         >
-          Another window holds this drive. Taking over stops what it moves.
+          Another window controls this drive. Taking over stops any motion.
         </Alert>
       )}
       {unchecked && (
         <Alert severity="warning" icon={false} sx={tight}>
-          {`Not checked, because the register map lacks it: ${unchecked}.`}
+          {`Not checked, because the register map does not have it: ${unchecked}.`}
         </Alert>
       )}
     </>

@@ -109,7 +109,7 @@ function MemberAlerts() {
     <>
       {server === 'down' && (
         <Alert severity="warning" sx={{ mb: 1, py: 0 }}>
-          The server does not answer. What you type is kept in this window
+          The server does not respond. What you type is kept in this window
           {wasLinked ? '; the drive’s own watchdog stops its motor.' : '.'}
         </Alert>
       )}

@@ -28,11 +28,11 @@ describe('a field for an approximate value', () => {
 
   it.each([
     ['fast', 'is not a number'],
-    ['5 kg', 'cannot be given here'],
+    ['5 kg', 'cannot be used here'],
     ['-3', 'Must be more than 0'],
     ['1e30', 'at most 10000000'],
-    ['3 parsec', 'is not a unit known here'],
-    ['2,000 parsec', 'is not a unit known here'],
+    ['3 parsec', 'is not a known unit'],
+    ['2,000 parsec', 'is not a known unit'],
   ])(
     'says what is wrong with “%s”, keeps the text and the last value, and takes the next one',
     async (typed, words) => {
@@ -71,7 +71,7 @@ describe('a field for an approximate value', () => {
     });
     await user.clear(field('Wanted speed'));
     await user.type(field('Wanted speed'), '1.500');
-    expect(screen.getByText(/can be read as 1.500 or as 1500. Type one of these/)).toBeTruthy();
+    expect(screen.getByText(/can be read as 1.500 or as 1500. Enter one of these/)).toBeTruthy();
     german.mockRestore();
   });
 

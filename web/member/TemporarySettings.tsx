@@ -62,8 +62,8 @@ function RestoreDialog({ labels, close }: { readonly labels: readonly string[]; 
       <DialogTitle>Restore: {labels.join(', ')}</DialogTitle>
       <DialogContent>
         <Typography variant="body2" sx={{ mb: 1 }}>
-          The drive obeys the host again as soon as its command source is restored. A command that stands there moves
-          the axis when the host enables it.
+          The drive follows the host again as soon as its command source is restored. A command present there moves the
+          axis when the host enables the drive.
         </Typography>
         <FormControlLabel
           control={<Checkbox checked={isQuiet} onChange={(_, checked) => setQuiet(checked)} />}

@@ -11,8 +11,9 @@ export const unreadFindings = <S extends string>(
     severity: 'stop',
     station: stationOf(path),
     path,
-    message: `${capital(field)}: “${text}” cannot be taken; ${kept} is kept.`,
-    remedy: 'Correct it in its field. Enabling, writing and key-in sheets wait for it.',
+    message: `${capital(field)}: “${text}” cannot be used; ${kept} is kept.`,
+    remedy:
+      'Correct it in its field. Until then the drive cannot be enabled or written, and there are no key-in sheets.',
   }));
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

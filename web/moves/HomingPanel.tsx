@@ -32,7 +32,7 @@ export function HomingPanel() {
     >
       {by === 'controller' && (
         <Typography variant="body2" sx={{ mb: 1 }}>
-          By the plan, the controller homes this axis. Home it there.
+          The plan says that the controller homes this axis. Home it there.
         </Typography>
       )}
       <HomingMethodField />
@@ -66,7 +66,7 @@ function Prediction() {
         ? `Takes at most ${formatNumber(longest.seconds, 3)} s. ${room}`
         : `Fails: ${longest.because}.`}
       {usesIndex ? ` An index pulse comes every ${shown(indexSpacing)}.` : ''}
-      {isWithoutLag ? ' Without following error, since no position gain is planned.' : ''}
+      {isWithoutLag ? ' The following error is not included, because no position gain is planned.' : ''}
     </Box>
   );
 }

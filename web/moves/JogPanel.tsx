@@ -53,14 +53,14 @@ export function JogPanel() {
       <HoldNotice />
       {!enabled && isSuspended && (
         <ConfirmBox
-          label="The load is suspended. It is propped, or its mechanics hold it without the motor."
+          label="The load is suspended. It has been propped, or its mechanics hold it without the motor."
           checked={isPropped}
           onChange={setPropped}
         />
       )}
       {!enabled && (
         <ConfirmBox
-          label="The hardware stop of this machine has been tried and works. This screen is not a safety function."
+          label="The hardware stop of this machine has been tested and works. This screen is not a safety function."
           checked={stopProven}
           onChange={setStopProven}
         />

@@ -77,7 +77,7 @@ export function TracePanel() {
       )}
       {result?.because && !homing && (
         <Alert severity="info" sx={{ py: 0, mb: 0.5 }}>
-          No prediction, because {result.because}.
+          No prediction: {result.because}.
         </Alert>
       )}
       {result?.tripped && (
@@ -97,7 +97,7 @@ export function TracePanel() {
           {!homing && <MoveFigures result={result} units={units} />}
         </>
       ) : (
-        <Typography color="text.secondary">{isFetching ? 'Reading the run …' : 'Working out …'}</Typography>
+        <Typography color="text.secondary">{isFetching ? 'Reading the run …' : 'Computing …'}</Typography>
       )}
     </Panel>
   );

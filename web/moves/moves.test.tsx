@@ -109,7 +109,7 @@ describe('jogging', () => {
     fireEvent.pointerDown(plus(), { pointerId: 1, isPrimary: true, button: 2 });
     act(() => line.say({ type: 'live', live: { ...live, holder: 'another window' } }));
     expect(plus()).toHaveProperty('disabled', true);
-    expect(screen.getByText(/Another window holds this drive/)).toBeTruthy();
+    expect(screen.getByText(/Another window controls this drive/)).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Take over' }));
     act(() => line.say({ type: 'live', live: { ...live, version: 99 } }));
     expect(plus()).toHaveProperty('disabled', true);

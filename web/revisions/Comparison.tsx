@@ -28,8 +28,8 @@ export function Comparison({
       {before && after && changes.length === 0 && (
         <Typography color="text.secondary">
           {from === to
-            ? 'Choose two revisions to compare: what they differ in stands here.'
-            : 'These two are the same in every field.'}
+            ? 'Choose two revisions to compare. The differences appear here.'
+            : 'These two revisions are identical.'}
         </Typography>
       )}
       {changes.length > 0 && (

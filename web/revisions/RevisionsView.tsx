@@ -99,7 +99,7 @@ export function RevisionsView() {
           title={`Name of revision ${naming.version}`}
           submit="Give this name"
           initial={naming.name}
-          help="Such as “as shipped”. An empty name takes it away."
+          help="Such as “as shipped”. An empty name removes it."
           mayBeEmpty
           error={nameError ? reasonOf(nameError) : undefined}
           onName={(name) =>

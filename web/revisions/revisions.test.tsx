@@ -76,9 +76,9 @@ describe('revisions', () => {
   it('tells why it cannot be read', async () => {
     replies.set(
       'GET /axes/a/revisions',
-      answer(503, { type: 'about:blank', status: 503, title: 'The database does not answer.' }),
+      answer(503, { type: 'about:blank', status: 503, title: 'The database does not respond.' }),
     );
     show(<RevisionsView />, { axis: axisRecord() });
-    expect(await screen.findByText(/The database does not answer/)).toBeTruthy();
+    expect(await screen.findByText(/The database does not respond/)).toBeTruthy();
   });
 });

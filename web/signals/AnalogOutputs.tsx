@@ -72,7 +72,7 @@ function OutputFacts({ outputs }: { readonly outputs: Outputs }) {
   });
   return rows.length === 0 ? (
     <Hint>
-      A load meter wants torque, a scope wants speed. The unit is % of rated torque, rpm, or that of the axis.
+      For a load meter use torque, for an oscilloscope use speed. The unit is % of rated torque, rpm, or the axis unit.
     </Hint>
   ) : (
     <FactTable label="Analog outputs" rows={rows} />

@@ -43,7 +43,7 @@ export function CalibrationPanel() {
           blank={{ signal: null, value: null }}
         />
         {fit.state === 'unknown' ? (
-          <Hint>Fit: unknown, because {fit.because}.</Hint>
+          <Hint>Fit not known: {fit.because}.</Hint>
         ) : (
           <Box sx={{ display: 'grid', gap: 1 }}>
             <CalibrationFacts
@@ -98,7 +98,7 @@ function CalibrationFacts(props: {
             strong: true,
           },
           {
-            what: 'Off from the plan',
+            what: 'Difference from the plan',
             is: off === undefined ? 'unknown' : `${formatNumber(100 * off, 3)} %`,
           },
           { what: 'At zero command', is: units.quantity(atZero, '{value}') },
@@ -107,14 +107,14 @@ function CalibrationFacts(props: {
             ? []
             : [
                 {
-                  what: 'To get the plan, key in at full signal',
+                  what: 'To match the plan, key in at full signal',
                   is: units.quantity(corrected, '{value}'),
                   strong: true,
                 },
               ]),
         ]}
       />
-      {isNoise && <Hint>The gain is as planned, as far as these points can tell.</Hint>}
+      {isNoise && <Hint>Within the uncertainty of these points, the gain is as planned.</Hint>}
       {takeCreep && (
         <Button
           variant="outlined"

@@ -25,7 +25,7 @@ export function DirectionPanel() {
               label="Plus end"
               path={['plusEnd']}
               value={document.plusEnd}
-              help="What one sees there: “towards the kiln”"
+              help="What is at that end: “towards the kiln”"
             />
             <DocumentChoice
               label={
@@ -46,7 +46,7 @@ export function DirectionPanel() {
                 value={protection.limits.plusInputAt}
                 path={['protection', 'limits', 'plusInputAt']}
                 choices={[
-                  { value: 'not settled', label: 'not settled yet' },
+                  { value: 'not settled', label: 'not decided yet' },
                   { value: 'plus', label: `the plus end (${ends.plus})` },
                   { value: 'minus', label: `the minus end (${ends.minus})` },
                 ]}

@@ -10,19 +10,19 @@ export function FirstEnable() {
   const { typed, choice } = useChoiceCommand();
   const first = firstEnable(choice);
   const passing = passingMoves(choice);
-  const actions = first.map((each) => (each === 'home' ? 'homes' : `starts “${each.name || each.kind}” on its own`));
+  const actions = first.map((each) => (each === 'home' ? 'homes' : `starts “${each.name || each.kind}” by itself`));
   const moves = first.some((each) => each !== 'home');
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <DocumentChoice
-        label="Pattern that stands at enable"
+        label="Pattern present at enable"
         value={patternsOf(choice.inputs.length).includes(typed.patternAtEnable) ? typed.patternAtEnable : ''}
         choices={patternsOf(choice.inputs.length).map((value) => ({ value, label: value }))}
         path={['command', 'patternAtEnable']}
       />
       <Alert severity={moves ? 'error' : first.length > 0 ? 'warning' : 'info'} sx={{ py: 0 }}>
         {first.length === 0
-          ? 'At the first enable the axis stands still.'
+          ? 'At the first enable the axis does not move.'
           : `At the first enable the axis ${actions.join(', then ')}.`}
       </Alert>
       <FactTable
@@ -38,7 +38,7 @@ export function FirstEnable() {
         ]}
       />
       {passing.length > 0 ? (
-        <Box component="ul" aria-label="On the way" sx={{ m: 0, pl: 2.25, fontSize: 12.5 }}>
+        <Box component="ul" aria-label="Between patterns" sx={{ m: 0, pl: 2.25, fontSize: 12.5 }}>
           {passing.slice(0, 6).map(({ from, to, through }) => (
             <li key={`${from}${to}${through.pattern}`}>
               From {from} to {to} it may do {through.pattern}: {through.name || through.kind}
@@ -48,7 +48,7 @@ export function FirstEnable() {
         </Box>
       ) : (
         <Typography variant="body2" color="text.secondary">
-          While inputs change one by one, nothing else is picked.
+          While the inputs change one by one, no other move is selected.
         </Typography>
       )}
     </Box>

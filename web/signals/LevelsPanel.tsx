@@ -26,11 +26,7 @@ export function LevelsPanel() {
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Panel title="Pulse line">
         <CircuitPicture circuit={circuit} line={line.state === 'known' ? line.value : undefined} />
-        {line.state === 'known' ? (
-          <LineFacts line={line.value} />
-        ) : (
-          <Hint>Whether it fits is not known, because {line.because}.</Hint>
-        )}
+        {line.state === 'known' ? <LineFacts line={line.value} /> : <Hint>Not known yet: {line.because}.</Hint>}
       </Panel>
       <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'repeat(3, 1fr)', alignItems: 'start' }}>
         <Panel title="Controller’s output">

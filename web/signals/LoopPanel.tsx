@@ -25,7 +25,7 @@ export function LoopPanel() {
       {typed.loop === null ? (
         <Panel title="No position loop in the controller">
           <Hint>
-            With a speed command the controller can close the position loop: the drive then keeps the speed, and its
+            With a speed command the controller can close the position loop: the drive controls the speed, and its
             encoder output is fed back to the controller.
           </Hint>
           <Button variant="outlined" sx={{ mt: 1 }} onClick={() => edit(['command', 'loop'], newLoop())}>
@@ -124,19 +124,19 @@ function LoopFacts() {
           },
         ]}
       />
-      <Hint>If the feedback counts backwards, the axis runs away at the first error:</Hint>
+      <Hint>If the feedback is inverted, the axis runs away at the first error:</Hint>
       <FactTable
         label="Runaway"
         rows={[
           { what: 'Caught at', is: number(valueOf(results.runawaySpeed), '{u}/s') },
           {
-            what: 'At rest, at the worst, after',
+            what: 'Runaway distance, worst case',
             is: number(distance, '{u}'),
             strong: true,
             isWrong: distance !== undefined && left !== undefined && distance > left,
           },
           {
-            what: 'Left from mid-travel',
+            what: 'Room from mid-travel',
             is: left === undefined ? (input.endless ? 'endless' : 'unknown') : number(left, '{u}'),
           },
         ]}

@@ -29,7 +29,7 @@ const fieldWords = {
 export function MoveFields({ pattern }: { readonly pattern: string | undefined }) {
   const { typed } = useChoiceCommand();
   const edit = useEdit();
-  if (pattern === undefined) return <Hint>Choose a pattern to say what it does.</Hint>;
+  if (pattern === undefined) return <Hint>Select a pattern to enter its move.</Hint>;
   const index = typed.moves.findIndex((move) => move.pattern === pattern);
   const move = typed.moves[index];
   const setKind = (kind: PickedMove['kind']) => {
@@ -100,11 +100,11 @@ function PushingForce({ percent }: { readonly percent: number | null }) {
   const { document, computation } = useAxis();
   const force = pushingForce(computation.results, percent);
   if (force === undefined)
-    return <Hint>Force at the load: not known until the torque limit and the mechanics are.</Hint>;
+    return <Hint>Force at the load: not known until the torque limit and the mechanics have been entered.</Hint>;
   const unit = document.motion.kind === 'linear' ? 'N' : 'N·m';
   return (
     <Hint>
-      At the load it pushes with about {formatNumber(force, 3)} {unit}, friction and gravity left out.
+      Force at the load about {formatNumber(force, 3)} {unit}, without friction and gravity.
     </Hint>
   );
 }

@@ -32,7 +32,7 @@ export function MovesPanel() {
         </Panel>
       </Box>
       <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '1fr 1fr', alignItems: 'start' }}>
-        <Panel title="Inputs and when they count">
+        <Panel title="Inputs and timing">
           <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
             <ChoiceInputFields command={typed} />
             <ChoiceDriveFields command={typed} />

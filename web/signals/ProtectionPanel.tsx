@@ -175,12 +175,12 @@ function LimitsPanel() {
         label="Limit switch behaviour"
         rows={[
           {
-            situation: 'A switch is struck',
+            situation: 'A switch is actuated',
             outcome: cases.struckStops ? 'stops' : 'runs on',
             isRight: cases.struckStops,
           },
           {
-            situation: 'No switch is struck',
+            situation: 'No switch is actuated',
             outcome: cases.freeMoves ? 'moves' : 'is held',
             isRight: cases.freeMoves,
           },
@@ -227,7 +227,7 @@ function AlarmList() {
     <Panel title="Drive alarms">
       {alarms.length === 0 ? (
         <Typography color="text.secondary">
-          The drive’s library entry lists no alarms. They can be entered there, from its manual.
+          The drive’s library entry lists no alarms. Enter them there from the drive manual.
         </Typography>
       ) : (
         <Box

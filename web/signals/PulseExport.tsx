@@ -30,7 +30,7 @@ export function PulseExport() {
   if ('because' in planned)
     return (
       <Panel title="Pulse train as a file">
-        <Typography color="text.secondary">Not known, because {planned.because}.</Typography>
+        <Typography color="text.secondary">Not known: {planned.because}.</Typography>
       </Panel>
     );
   const { duration, pulses } = planned;
@@ -61,7 +61,7 @@ export function PulseExport() {
     };
     worker.onerror = ({ message }) => {
       void sink.discard();
-      end(message || 'The pulses cannot be worked out.', true);
+      end(message || 'The pulses cannot be computed.', true);
     };
     let written = 0;
     worker.onmessage = ({ data }: MessageEvent<PulseTrainReply>) => {

@@ -107,7 +107,7 @@ export function PulsesPanel() {
         <Picture />
         {input.signal.form === 'quadrature' && (
           <Hint>
-            One increment is one edge of either phase: four increments a cycle. Rates here count increments, so each
+            One increment is one edge of either phase: four increments per cycle. Rates here count increments, so each
             phase runs at a quarter of the rate.
           </Hint>
         )}
@@ -139,14 +139,14 @@ function Picture() {
     () => (rate && times ? timingPicture(form, rate, sent, times) : undefined),
     [form, rate, sent, times],
   );
-  if (needed.state === 'unknown') return <Hint>The picture is not known, because {needed.because}.</Hint>;
-  if (!picture) return <Hint>The picture waits for the wanted speed and the steps per unit.</Hint>;
+  if (needed.state === 'unknown') return <Hint>No picture yet: {needed.because}.</Hint>;
+  if (!picture) return <Hint>No picture until the wanted speed and the steps per unit are known.</Hint>;
   return (
     <>
       <TimingPicture picture={picture} />
       <Hint>
         To scale, at {formatNumber(rate ?? 0, 5)} pulses/s ({train ? 'the rate of the train' : 'the wanted speed'}):
-        three increments towards plus, a change of direction, two back.
+        three increments in the plus direction, a reversal, two back.
       </Hint>
     </>
   );
@@ -165,7 +165,7 @@ function RateTable() {
       rows={[
         { what: 'The controller sends', is: pulses(valueOf(results.controllerPulseRate)) },
         {
-          what: `The drive’s ${input.signal.electrical === 'differential' ? 'differential' : 'single-ended'} input takes`,
+          what: `The drive’s ${input.signal.electrical === 'differential' ? 'differential' : 'single-ended'} input accepts`,
           is: pulses(valueOf(results.driveInputRate)),
         },
         { what: 'Pulse and gap allow', is: pulses(valueOf(results.pulseWidthRate)) },

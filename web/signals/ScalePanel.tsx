@@ -67,16 +67,16 @@ function Facts() {
         label="Scale"
         rows={[
           { what: 'Gain', is: shown(results.signalGain, '{value}/{signal}'), strong: true },
-          { what: 'Zero is at', is: shown(results.signalAtZero, '{signal}') },
-          { what: 'Top of the range', is: shown(results.valueAtFullSignal, '{value}') },
-          { what: 'Bottom of the range', is: shown(results.valueAtLeastSignal, '{value}') },
+          { what: 'Signal at zero', is: shown(results.signalAtZero, '{signal}') },
+          { what: 'At the highest signal', is: shown(results.valueAtFullSignal, '{value}') },
+          { what: 'At the lowest signal', is: shown(results.valueAtLeastSignal, '{value}') },
           ...(command.meaning === 'speed'
-            ? [{ what: 'Wanted speed needs', is: shown(results.signalAtWantedSpeed, '{signal}') }]
+            ? [{ what: 'Signal at the wanted speed', is: shown(results.signalAtWantedSpeed, '{signal}') }]
             : []),
-          { what: 'A step of the controller', is: shown(results.controllerSignalStep, '{signal}') },
-          { what: 'A step of the drive', is: shown(results.driveSignalStep, '{signal}') },
+          { what: 'Controller step', is: shown(results.controllerSignalStep, '{signal}') },
+          { what: 'Drive step', is: shown(results.driveSignalStep, '{signal}') },
           {
-            what: `Smallest real step${ends ? ` (${ends.join(' and ')})` : ''}`,
+            what: `Smallest step${ends ? ` (${ends.join(' and ')})` : ''}`,
             is: shown(results.valueStep, '{value}'),
             strong: true,
           },
@@ -85,7 +85,7 @@ function Facts() {
             : [{ what: 'Smallest step at the load', is: shown(results.loadStep, '{u}{perSecond}') }]),
           ...(command.kind === 'pwm'
             ? [
-                { what: 'A new value comes every', is: shown(results.carrierPeriod, 's') },
+                { what: 'Update period', is: shown(results.carrierPeriod, 's') },
                 {
                   what: `Drive: N / D + offset (${command.meaning === 'position' ? 'counts' : 'rpm'})`,
                   is: raw
@@ -98,7 +98,7 @@ function Facts() {
           ...(isLive
             ? [
                 {
-                  what: 'Lost below, and above',
+                  what: 'Signal loss below and above',
                   is: `${liveZeroLevels.failsBelow} mA, ${liveZeroLevels.failsAbove} mA`,
                 },
               ]
@@ -109,7 +109,7 @@ function Facts() {
       {isLive && <Hint>NAMUR NE 43: a loop below or above these has failed.</Hint>}
       {command.potentiometer?.state === 'unknown' && (
         <Typography variant="body2" color="text.secondary">
-          The potentiometer is not known, because {command.potentiometer.because}.
+          The potentiometer is not known: {command.potentiometer.because}.
         </Typography>
       )}
     </>
@@ -121,11 +121,11 @@ const abs = (value: bigint) => (value < 0n ? -value : value);
 function potRows(pot: Parameters<typeof potentiometerResult>[0]) {
   const { current, isTooMuch, worstSag, sagAt, effectiveTurn } = potentiometerResult(pot);
   return [
-    { what: 'Taken from the reference', is: `${formatNumber(1000 * current, 3)} mA`, isWrong: isTooMuch },
+    { what: 'Current from the reference', is: `${formatNumber(1000 * current, 3)} mA`, isWrong: isTooMuch },
     {
-      what: `Missing most, at ${formatNumber(100 * sagAt, 2)} % of the turn`,
+      what: `Largest error, at ${formatNumber(100 * sagAt, 2)} % of the turn`,
       is: `${formatNumber(worstSag, 3)} V`,
     },
-    { what: 'Of the turn, this much does anything', is: `${formatNumber(100 * effectiveTurn, 3)} %` },
+    { what: 'Effective part of the turn', is: `${formatNumber(100 * effectiveTurn, 3)} %` },
   ];
 }

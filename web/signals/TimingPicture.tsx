@@ -66,7 +66,7 @@ export function TimingPicture({ picture }: { readonly picture: Picture }) {
               stroke="none"
               fontFamily={numberFace}
             >
-              {mark.label} {time(mark.to - mark.from)}, {mark.isEnough ? 'wanted' : 'too short: wanted'}{' '}
+              {mark.label} {time(mark.to - mark.from)}, {mark.isEnough ? 'wanted' : 'too short: needs'}{' '}
               {time(mark.needed)}
             </text>
           </g>

@@ -47,7 +47,7 @@ function EnablePanel() {
         />
         {typed.switchedOn ? (
           <>
-            <Typography variant="body2">The command is switched on: the drive is told to listen to it.</Typography>
+            <Typography variant="body2">The command is planned as switched on: the drive responds to it.</Typography>
             <Button variant="outlined" onClick={() => edit(['command', 'switchedOn'], false)}>
               Switch the command off
             </Button>
@@ -89,31 +89,31 @@ function CreepPanel() {
             label="Drift at zero command"
             path={['command', 'creep']}
             rule={computation.input.motorForm === 'linear' ? 'linearCreep' : 'creep'}
-            help="signed, as it turns"
+            help="with its sign"
           />
           <NumberField
             label={`A step of the trim, ${command.range.unit}`}
             path={['command', 'trimStep']}
             rule="trimStep"
-            help="empty: the drive takes it as a signal"
+            help="empty: entered as a signal"
           />
         </Pair>
         <FactTable
           label="Offset"
           rows={[
             {
-              what: 'Added to the command, this ends it',
+              what: 'Offset that stops it',
               is: offset === undefined ? 'unknown' : units.quantity(offset, '{signal}'),
               strong: true,
             },
             ...(trim === undefined ? [] : [{ what: 'Offset in steps of the drive’s trim', is: formatNumber(trim) }]),
             {
-              what: 'So the drive is to take for zero',
+              what: 'Signal that the drive takes for zero',
               is: taken === undefined ? 'unknown' : units.quantity(taken, '{signal}'),
             },
           ]}
         />
-        <Hint>It drifts again as the drive warms up: never rely on it where the axis must stand still.</Hint>
+        <Hint>It drifts again as the drive warms up: do not rely on it where the axis must stand still.</Hint>
       </Box>
     </Panel>
   );

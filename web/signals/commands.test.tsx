@@ -39,10 +39,10 @@ describe('scale', () => {
     await choose(user, 'Range', '0–10 V');
     await type(user, 'Signal A', '5');
     await type(user, 'Value at signal B', '1500');
-    expect(fact('Scale', 'Bottom of the range')).toBe('-1\u202f500 rpm');
+    expect(fact('Scale', 'At the lowest signal')).toBe('-1\u202f500 rpm');
     expect(screen.getByRole('img', { name: 'From 0 V (-1\u202f500 rpm) to 10 V (1\u202f500 rpm)' })).toBeTruthy();
     expect(findings()).toContain(
-      'A broken wire is a command: with the signal wire broken, at 0 V, it runs at -1\u202f500 rpm',
+      'The drive takes a broken wire for a command: with the signal wire broken, at 0 V, it runs at -1\u202f500 rpm',
     );
     await type(user, 'Signal B', '30');
     expect(screen.getByText('Must be at most 12 V. 10 V is kept until then.')).toBeTruthy();
@@ -51,9 +51,9 @@ describe('scale', () => {
     await choose(user, 'Range', '4–20 mA');
     expect(draft().document.command).toMatchObject({ from: { signal: '4 mA' }, to: { signal: '20 mA' }, standing: '' });
     await type(user, 'Signal B', '20 V');
-    expect(screen.getByText(/cannot be given here. Use mA/)).toBeTruthy();
+    expect(screen.getByText(/cannot be used here. Use mA/)).toBeTruthy();
     await type(user, 'Signal B', '20 mA');
-    expect(findings()).toContain('The live zero is not watched');
+    expect(findings()).toContain('The live zero is not monitored');
     await user.click(screen.getByLabelText('Trip on signal loss'));
     expect(findings()).not.toContain('live zero');
     await choose(user, 'Commanded quantity', 'a torque');
@@ -64,13 +64,13 @@ describe('scale', () => {
   it('a potentiometer: what it takes, where it sags, how much of its turn does anything', async () => {
     const { user } = await open('Scale', table);
     await choose(user, 'Range', 'potentiometer');
-    expect(screen.getByText(/The potentiometer is not known, because/)).toBeTruthy();
+    expect(screen.getByText(/The potentiometer is not known:/)).toBeTruthy();
     await type(user, 'Potentiometer', '1 kΩ');
     await type(user, 'Reference current limit', '5');
     await type(user, 'Drive’s input', '10000');
     // 10 mA through the track and 1 mA into the input
-    expect(fact('Scale', 'Taken from the reference')).toBe('11 mA');
-    expect(findings()).toContain('gives 5 mA and sags');
+    expect(fact('Scale', 'Current from the reference')).toBe('11 mA');
+    expect(findings()).toContain('the drive’s reference output gives 5 mA');
   });
 
   it('a duty cycle: the drive’s whole numbers, and who limits the step', async () => {
@@ -78,9 +78,9 @@ describe('scale', () => {
     expect(fact('Scale', /Drive: N/)).toBe('10000 / 3069 − 167');
     await type(user, 'Capture clock', '49000');
     // 100 ticks a period: a hundredth of 3333.3 rpm
-    expect(fact('Scale', /Smallest real step/)).toBe('33.333 rpm');
+    expect(fact('Scale', /Smallest step \(/)).toBe('33.333 rpm');
     await type(user, 'Other function of this input', 'the run input');
-    expect(findings()).toContain('an input cannot serve two purposes');
+    expect(findings()).toContain('one input cannot have two functions');
     await choose(user, 'Commanded quantity', 'a position');
     await type(user, 'Value at signal B', '100 mL');
     expect(fact('Scale', /Drive: N.*counts/)).toContain('/');
@@ -148,9 +148,9 @@ describe('zero and calibration', () => {
 
   it('creep becomes an offset, and a series of points a gain with its uncertainty', async () => {
     const { user, draft } = await open('Zero', table);
-    expect(fact('Offset', 'Added to the command, this ends it')).toBe('-0.002 V');
+    expect(fact('Offset', 'Offset that stops it')).toBe('-0.002 V');
     expect(fact('Offset', 'Offset in steps of the drive’s trim')).toBe('-4');
-    expect(fact('Offset', 'So the drive is to take for zero')).toBe('0.002 V');
+    expect(fact('Offset', 'Signal that the drive takes for zero')).toBe('0.002 V');
     expect(screen.getByRole('img', { name: /Residuals of 5 points/ })).toBeTruthy();
     // By hand: Σxy / Σxx = 8·2394.1 + 4·1196.3 + 4·1198.2 + 8·2395.2 over 160
     expect(fact('Calibration', 'Measured gain')).toContain('299.33 rpm/V ± 0.06');
@@ -158,7 +158,7 @@ describe('zero and calibration', () => {
     await user.click(screen.getByRole('button', { name: 'Take 0.72 rpm as the creep' }));
     expect(draft().document.command).toMatchObject({ creep: 0.72 });
     for (const _ of [1, 2, 3, 4]) await user.click(screen.getByRole('button', { name: 'Remove point 1' }));
-    expect(screen.getByText(/a line needs two points at different places/)).toBeTruthy();
+    expect(screen.getByText(/a straight line needs two points at different positions/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Add a point' }));
     expect(draft().document.command).toMatchObject({ calibration: [{ signal: 8 }, { signal: null }] });
   });
@@ -168,13 +168,13 @@ describe('loop in the controller', () => {
   it('counts, rates and the worst runaway follow from what is typed', async () => {
     const { user, draft } = await open('loop', table);
     expect(fact('Loop', 'Feedback counts at the controller')).toBe('1\u202f638.4 counts/deg');
-    expect(fact('Runaway', 'At rest, at the worst, after')).toBe('32 deg');
+    expect(fact('Runaway', 'Runaway distance, worst case')).toBe('32 deg');
     await type(user, 'Error limit', '2');
     // 60°/s: 2 + 1.2 + 3600 / 3000
-    expect(fact('Runaway', 'At rest, at the worst, after')).toBe('4.4 deg');
-    expect(findings()).toContain('by the position gain alone');
+    expect(fact('Runaway', 'Runaway distance, worst case')).toBe('4.4 deg');
+    expect(findings()).toContain('the position gain alone');
     await user.click(screen.getByLabelText('Feedback direction opposite to command'));
-    expect(findings()).toContain('runs away; it is caught at 60 deg/s');
+    expect(findings()).toContain('runs away; the error limit trips at 60 deg/s');
     expect(fact('Analog outputs', /Output 1 at rated torque/)).toBe('3.333 V (30 % a volt)');
     await user.click(screen.getByRole('button', { name: 'Leave the loop to the drive' }));
     expect(draft().document.command).toMatchObject({ loop: null });
@@ -189,13 +189,13 @@ describe('moves picked by inputs', () => {
     const { user, draft } = await open('Moves', stop);
     expect(screen.getByText('At the first enable the axis homes.')).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Remove edge 1' }));
-    expect(screen.getByText(/At the first enable the axis homes, then starts “down” on its own/)).toBeTruthy();
-    expect(findings()).toContain('Pattern 0, at which the axis goes to 10 mm (down), stands at the drive');
-    await type(user, 'Inputs, the first one first', 'DI3, DI7');
+    expect(screen.getByText(/At the first enable the axis homes, then starts “down” by itself/)).toBeTruthy();
+    expect(findings()).toContain('Pattern 0, at which the axis goes to 10 mm (down), is present at the drive');
+    await type(user, 'Inputs, first to last', 'DI3, DI7');
     await user.click(screen.getByRole('button', { name: '11' }));
     expect(screen.getByRole('region', { name: 'Move of 11' })).toBeTruthy();
     await choose(user, 'Type of move', 'move until torque');
-    expect(findings()).toContain('lacks its speed, its torque limit');
+    expect(findings()).toContain('Missing: speed, torque limit');
     await type(user, 'Speed', '20');
     await type(user, 'Torque limit', '30');
     expect(draft().document.command).toMatchObject({
@@ -204,10 +204,10 @@ describe('moves picked by inputs', () => {
     await choose(user, 'Type of move', 'nothing');
     expect(draft().document.command).toMatchObject({ moves: [{ pattern: '00' }, { pattern: '10' }] });
     // An input that goes takes the patterns along that need it; one that stays keeps the rest.
-    await type(user, 'Inputs, the first one first', 'DI9');
+    await type(user, 'Inputs, first to last', 'DI9');
     expect(draft().document.command).toMatchObject({ moves: [{ pattern: '0' }, { pattern: '1' }] });
-    await type(user, 'Inputs, the first one first', 'DI3, DI3');
-    expect(screen.getByText('Two have the same name.')).toBeTruthy();
+    await type(user, 'Inputs, first to last', 'DI3, DI3');
+    expect(screen.getByText('Two inputs have the same name.')).toBeTruthy();
   });
 
   it('a pattern that is passed through, unless it is debounced', async () => {
@@ -237,10 +237,10 @@ describe('moves picked by inputs', () => {
         patternAtEnable: '00',
       },
     });
-    expect(screen.getByText('While inputs change one by one, nothing else is picked.')).toBeTruthy();
+    expect(screen.getByText('While the inputs change one by one, no other move is selected.')).toBeTruthy();
     await type(user, 'Minimum input duration', '0');
-    expect(within(screen.getByRole('list', { name: 'On the way' })).getAllByRole('listitem')[0]?.textContent).toBe(
-      'From 00 to 11 it may do 10: to 10',
-    );
+    expect(
+      within(screen.getByRole('list', { name: 'Between patterns' })).getAllByRole('listitem')[0]?.textContent,
+    ).toBe('From 00 to 11 it may do 10: to 10');
   });
 });

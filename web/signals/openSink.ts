@@ -48,7 +48,7 @@ function memorySink(suggestedName: string): Sink {
       size += bytes.length;
       if (size > mostInMemory)
         throw new Error(
-          'This browser cannot write straight to the disk, and the file is too long for its memory: choose a shorter window.',
+          'This browser cannot write directly to disk, and the file is too large for its memory: choose a shorter window.',
         );
       pieces.push(bytes);
     },

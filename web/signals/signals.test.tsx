@@ -46,13 +46,13 @@ describe('direction', () => {
       'Load−moves towards minus',
     ]);
     expect(screen.getByRole('img', { name: 'Plus commands move to the minus end' })).toBeTruthy();
-    expect(findings()).toContain('hit first is then the wrong one');
-    expect(findings()).toContain('the switch on its plus limit stands at the plus end');
+    expect(findings()).toContain('switch of the wrong direction first');
+    expect(findings()).toContain('the switch wired to the drive’s plus limit is at the plus end');
     // A belt that turns back puts both right again.
     await user.click(screen.getByLabelText('Belt reverses direction'));
-    expect(findings()).toContain('Nothing is wrong');
-    await choose(user, 'Switch wired to the drive’s plus limit input', 'not settled yet');
-    expect(findings()).toContain('belongs to the plus end');
+    expect(findings()).toContain('No findings for');
+    await choose(user, 'Switch wired to the drive’s plus limit input', 'not decided yet');
+    expect(findings()).toContain('belongs at the plus end');
   });
 });
 
@@ -65,14 +65,14 @@ describe('pulses', () => {
     expect(draft().document.command).toEqual({ kind: 'clockwisePulses', electrical: 'differential', inverted: false });
     expect(screen.queryByRole('status')).toBeNull();
     await choose(user, 'Controller pulse form', /Quadrature/);
-    expect(screen.getByText(/One increment is one edge of either phase: four increments a cycle/)).toBeTruthy();
+    expect(screen.getByText(/One increment is one edge of either phase: four increments per cycle/)).toBeTruthy();
   });
 
   it('names the true highest rate, and draws what is too short', async () => {
     const { user } = await open('Pulses', lift);
     expect(rows('Pulse rates')).toEqual([
       'The controller sends30\u202f000 /s',
-      'The drive’s single-ended input takes200\u202f000 /s',
+      'The drive’s single-ended input accepts200\u202f000 /s',
       'Pulse and gap allow80\u202f000 /s',
       'Effective maximum30\u202f000 /s',
       'The wanted speed needs20\u202f000 /s',
@@ -81,10 +81,10 @@ describe('pulses', () => {
     await user.clear(width);
     await typeInto(user, width, '2 us');
     expect(screen.getByRole('img', { name: /Timing: pulse 2 µs, needs 2.5 µs/ })).toBeTruthy();
-    expect(findings()).toContain('last 2 µs; the drive sees none below 2.5 µs');
+    expect(findings()).toContain('are 2 µs wide; the drive needs at least 2.5 µs');
     await user.clear(width);
     await typeInto(user, width, '2 kg');
-    expect(screen.getByText(/“kg” cannot be given here/)).toBeTruthy();
+    expect(screen.getByText(/“kg” cannot be used here/)).toBeTruthy();
     expect(document.body.textContent).not.toMatch(/NaN|Infinity|undefined/);
   });
 
@@ -103,20 +103,20 @@ describe('levels', () => {
   it('5 V into 270 Ω fit; 24 V do not, until the resistor proposed is in the line', async () => {
     const { user, draft } = await open('Levels', lift);
     // (5 − 0.3 − 1.3) / 270
-    expect(screen.getByRole('status').textContent).toContain('12.6 mA flow');
+    expect(screen.getByRole('status').textContent).toContain('the current is 12.6 mA');
     const volts = screen.getByLabelText('Output voltage') as HTMLElement;
     await user.clear(volts);
     await typeInto(user, volts, '24');
     // (24 − 0.3 − 1.3) / 270 = 83 mA
-    expect(screen.getByRole('status').textContent).toContain('Do not connect it: 83 mA flow');
-    expect(findings()).toContain('83 mA flow; the input bears 18 mA');
+    expect(screen.getByRole('status').textContent).toContain('Do not connect it: the current is 83 mA');
+    expect(findings()).toContain('the current is 83 mA; the input is rated for 18 mA');
     // 22.4 V / 11.225 mA − 270 = 1726 Ω, nearest 1.8 kΩ
     await user.click(screen.getByRole('button', { name: /Put 1\s800 Ω into the line/ }));
     expect(draft().document.cable.resistor).toBe(1800);
     expect(screen.getByRole('status').textContent).toContain('It fits: 10.8 mA flow');
     await choose(user, 'Output used', 'open collector, sinking');
     expect(screen.getByText(/into the controller’s output → 0 V/)).toBeTruthy();
-    expect(findings()).toContain('has no output of the kind');
+    expect(findings()).toContain('has no output of the type');
   });
 });
 
@@ -137,8 +137,8 @@ describe('cables', () => {
     await choose(user, 'Model, from the library', /2 kΩ inside/);
     expect(draft().document.cable).toMatchObject({ resistor: 2000, entry: { id: 'cable-24', version: 1 } });
     // (5 − 0.3 − 1.3) / 2270 = 1.5 mA
-    expect(screen.getByRole('status').textContent).toContain('Pulses will be lost: 1.5 mA flow');
-    expect(findings()).toContain('the drive has a resistor of its own, and the one in the cable comes on top of it');
+    expect(screen.getByRole('status').textContent).toContain('Pulses will be lost: the current is 1.5 mA');
+    expect(findings()).toContain('the drive already has a resistor, and the one in the cable adds to it');
     expect(rows('Pins of the cable')[1]).toBe('pulse −, blueout 0 → A2');
     const resistor = screen.getByLabelText('Resistor');
     await user.clear(resistor);

@@ -6,6 +6,7 @@ import { useAxis } from '../member/useAxis.ts';
 export function useChoiceCommand(): { readonly typed: ChoiceCommandDocument; readonly choice: ChoiceInputs } {
   const { document, computation } = useAxis();
   const [typed, read] = [document.command, computation.input.command];
-  if (typed.kind !== 'choice' || read.kind !== 'choice') throw new Error('No inputs pick the moves of this axis.');
+  if (typed.kind !== 'choice' || read.kind !== 'choice')
+    throw new Error('The moves of this axis are not selected by inputs.');
   return { typed, choice: read.choice };
 }

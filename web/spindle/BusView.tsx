@@ -36,7 +36,7 @@ export function BusView() {
                   path={['bus', 'timeOut']}
                   rule="dwell"
                   shownIn={{ unit: 'ms', of: 1000 }}
-                  help="set in the drive: the drive stops on its own when the link to Kavrid is lost"
+                  help="set in the drive: the drive stops by itself when the link to Kavrid is lost"
                 />
                 <Hint>
                   The command of this spindle does not use a field bus. To command it over one, choose the field bus as
@@ -98,8 +98,8 @@ function InterlockFields() {
           path={['interlocks', 'enable']}
           choices={[
             { value: 'wired to the chain', label: 'wired into the stop chain' },
-            { value: 'link in place', label: 'the link as delivered' },
-            { value: 'nothing there', label: 'nothing at it' },
+            { value: 'link in place', label: 'wire link fitted' },
+            { value: 'nothing there', label: 'not connected' },
             { value: 'not needed', label: 'the drive has none' },
           ]}
         />
@@ -165,7 +165,7 @@ const functionWords = [
 function PollPanel() {
   const { bus } = useSpindle().document;
   return (
-    <Panel title="Poll list of the controller">
+    <Panel title="Controller poll list">
       <Column>
         <PointsTable
           label="Poll list"
@@ -193,7 +193,7 @@ function PollPanel() {
             path={['bus', 'timeOut']}
             rule="dwell"
             shownIn={{ unit: 'ms', of: 1000 }}
-            help="0 watches nothing"
+            help="0: no monitoring"
           />
           <DocumentChoice
             label="On loss of communication"
@@ -217,13 +217,13 @@ function PollPanel() {
 function RegisterPanel() {
   const { drive } = useSpindle().document;
   return (
-    <Panel title="Registers of the drive">
+    <Panel title="Drive registers">
       <Column>
         {drive.registers.length === 0 && (
-          <Hint>None yet. They come with the drive from the library, or are typed from its manual.</Hint>
+          <Hint>None yet. They come with the drive’s library entry, or are entered from its manual.</Hint>
         )}
         <PointsTable
-          label="Registers of the drive"
+          label="Drive registers"
           what="register"
           path={['drive', 'registers']}
           rows={drive.registers}
@@ -238,7 +238,7 @@ function RegisterPanel() {
           blank={{ name: 'Register', purpose: 'other', register: null, functionCode: '3', meaning: '' }}
         />
         <Toggle label="Drive manual numbers registers from 1" path={['drive', 'oneBased']} value={drive.oneBased} />
-        {drive.oneBased && <Hint>Numbers here begin at 0: take one off what the manual says.</Hint>}
+        {drive.oneBased && <Hint>Numbers here begin at 0: subtract one from those in the manual.</Hint>}
       </Column>
     </Panel>
   );

@@ -25,7 +25,7 @@ export function BusVoltsChart() {
   if (load.inertia === undefined || load.torque === undefined || !supply || omega === undefined || time === undefined)
     return (
       <Panel title="DC bus voltage during a stop">
-        <Hint>They are drawn when inertias, friction, ramp and the drive’s DC bus are known.</Hint>
+        <Hint>Drawn when inertias, friction, ramp and the drive’s DC bus have been entered.</Hint>
       </Panel>
     );
   const at = { inertia: load.inertia, torque: load.torque };

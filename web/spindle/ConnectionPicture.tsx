@@ -15,7 +15,7 @@ export function ConnectionPicture({ connection }: { readonly connection: Connect
       width="100%"
       role="img"
       aria-label={
-        connection === 'star' ? 'Star: W2, U2 and V2 are joined' : 'Delta: U1 with W2, V1 with U2, W1 with V2'
+        connection === 'star' ? 'Star: W2, U2 and V2 are connected' : 'Delta: U1 with W2, V1 with U2, W1 with V2'
       }
     >
       <rect x="12" y="8" width="166" height="84" rx="4" fill={palette.background.default} stroke={ink} />

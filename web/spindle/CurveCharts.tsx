@@ -17,7 +17,7 @@ export function CurveCharts() {
   if (!curve || !motor || poles === undefined || ratio === undefined)
     return (
       <Panel title="Voltage, torque and power over speed">
-        <Hint>They are drawn when plate, connection, base and highest frequency are known.</Hint>
+        <Hint>Drawn when nameplate, connection, base and highest frequency have been entered.</Hint>
       </Panel>
     );
   const toSpeed = (hertz: number) => (120 * hertz) / poles / ratio;

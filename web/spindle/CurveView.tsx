@@ -111,7 +111,7 @@ function CurveFields() {
           <NumberField label="Voltage boost at 0 Hz" path={['settings', 'boost']} rule="voltage" />
         </Pair>
         <Between>Intermediate points</Between>
-        {settings.points.length === 0 && <Hint>None: a straight line from the boost to the base.</Hint>}
+        {settings.points.length === 0 && <Hint>None: a straight line from the boost to the base frequency.</Hint>}
         <PointsTable
           label="Points of the curve"
           path={['settings', 'points']}

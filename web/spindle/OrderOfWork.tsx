@@ -27,20 +27,22 @@ export function OrderOfWork() {
           empty.
         </li>
         <li>
-          Connect supply and protective earth to the drive. The motor’s leads stay off: a drive as delivered is set for
-          another motor.
+          Connect supply and protective earth to the drive. Leave the motor leads disconnected: a drive as delivered is
+          not set for this motor.
         </li>
         <li>
           Key in motor, base ({n(hertz, 'Hz')}, {n(volts, 'V')}), protection ({n(amps, 'A')}) and limits from the key-in
           sheet, and keep them.
         </li>
-        <li>Run the drive without its motor: does the output frequency follow the command?</li>
-        <li>Switch off and wait again. Link the motor in {connection ?? '?'}, connect its leads and its earth.</li>
+        <li>Run the drive without the motor: does the output frequency follow the command?</li>
         <li>
-          Run at the lowest speed without a tool{document.tool.name ? ` (${document.tool.name})` : ''}: does it turn the
-          right way round, at about {n(idle, 'A')}? To reverse it, swap two motor leads.
+          Switch off and wait again. Connect the motor in {connection ?? '?'}, then connect its leads and its earth.
         </li>
-        <li>Then the run test, first without a load; the tool goes on last.</li>
+        <li>
+          Run at the lowest speed without a tool{document.tool.name ? ` (${document.tool.name})` : ''}: is the direction
+          right, at about {n(idle, 'A')}? To reverse it, swap two motor leads.
+        </li>
+        <li>Then the run test, first without load; fit the tool last.</li>
       </Box>
     </Panel>
   );

@@ -27,7 +27,12 @@ export function RampsView() {
       <Panel title="Ramps and brake">
         <Column>
           <Pair>
-            <NumberField label="Ramp up" path={['settings', 'rampUp']} rule="rampTime" help="rest to highest hertz" />
+            <NumberField
+              label="Ramp up"
+              path={['settings', 'rampUp']}
+              rule="rampTime"
+              help="rest to highest frequency"
+            />
             <NumberField label="Ramp down" path={['settings', 'rampDown']} rule="rampTime" help="and back" />
           </Pair>
           <DocumentChoice
@@ -52,11 +57,11 @@ export function RampsView() {
                 <NumberField label="Resistance" path={['resistor', 'ohms']} rule="resistance" />
                 <NumberField label="Power rating" path={['resistor', 'power']} rule="power" />
               </Pair>
-              <Button onClick={() => edit(['resistor'], null)}>Take it out</Button>
+              <Button onClick={() => edit(['resistor'], null)}>Remove</Button>
             </>
           ) : (
             <>
-              <Hint>None is fitted.</Hint>
+              <Hint>No brake resistor.</Hint>
               <Button data-field="/resistor" onClick={() => edit(['resistor'], { ohms: null, power: null })}>
                 Fit one
               </Button>

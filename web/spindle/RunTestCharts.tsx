@@ -72,8 +72,8 @@ export function RunTestCharts() {
           </TextField>
         }
       >
-        {!result && <Hint>Working it out …</Hint>}
-        {result?.kind === 'unknown' && <Hint>It cannot be predicted yet, because {result.because}.</Hint>}
+        {!result && <Hint>Computing …</Hint>}
+        {result?.kind === 'unknown' && <Hint>No prediction yet: {result.because}.</Hint>}
         {run?.because && (
           <Alert severity="warning" sx={{ py: 0, mb: 0.5 }}>
             The run ended: {run.because}
@@ -140,8 +140,8 @@ function Charts(props: {
     <>
       {held > 0.1 && (
         <Alert severity="warning" sx={{ py: 0, mb: 0.5 }}>
-          For {formatNumber(held, 3)} s the drive holds its ramp because the current is at its limit: it does not follow
-          the speeds above as they are asked.
+          For {formatNumber(held, 3)} s the drive holds its ramp because the current is at its limit: it cannot follow
+          the speeds above as set.
         </Alert>
       )}
       {trip ? (
@@ -150,13 +150,13 @@ function Charts(props: {
           coasts. {tripWords[trip.kind].cause}
         </Alert>
       ) : (
-        !measured && <Hint>Predicted: the drive goes through it without a trip.</Hint>
+        !measured && <Hint>Predicted: the drive completes it without a trip.</Hint>
       )}
       {measured && <Verdict verdict={verdict} />}
       <Suspense fallback={<div style={{ height: 480 }} />}>
         <XyChart
           {...shared}
-          label="Speed of the tool"
+          label="Tool speed"
           yUnit="rpm of the tool"
           height={125}
           hideX
@@ -169,7 +169,7 @@ function Charts(props: {
         />
         <XyChart
           {...shared}
-          label="Current of the motor"
+          label="Motor current"
           yUnit="A"
           height={95}
           hideX
@@ -250,10 +250,10 @@ function Ledger({ result, measured }: { readonly result: Run; readonly measured:
           rows={[
             { what: 'From the supply', is: kilo(ledger.fromSupply), strong: true },
             { what: 'Work at tool and bearings', is: kilo(ledger.loadWork) },
-            { what: 'Heat of the motor', is: kilo(ledger.rotorHeat + ledger.statorHeat) },
-            { what: 'Heat of the resistor', is: kilo(ledger.resistor) },
-            { what: 'The drive itself', is: kilo(ledger.idle) },
-            { what: 'Still turning, and in the DC bus', is: kilo(ledger.kinetic + ledger.capacitors) },
+            { what: 'Motor heat', is: kilo(ledger.rotorHeat + ledger.statorHeat) },
+            { what: 'Resistor heat', is: kilo(ledger.resistor) },
+            { what: 'Drive’s own consumption', is: kilo(ledger.idle) },
+            { what: 'Remaining in rotation and DC bus', is: kilo(ledger.kinetic + ledger.capacitors) },
           ]}
         />
         <FactTable
@@ -262,17 +262,17 @@ function Ledger({ result, measured }: { readonly result: Run; readonly measured:
             { what: 'Highest current', is: against(highest(recording.current), measured?.current, 'A') },
             { what: 'Highest DC bus', is: against(highest(recording.busVolts), measured?.busVolts, 'V') },
             {
-              what: 'Mean heat of the motor',
+              what: 'Mean motor heat',
               is: `${formatNumber((ledger.rotorHeat + ledger.statorHeat) / duration, 3)} W`,
             },
-            { what: 'Mean power of the resistor', is: `${formatNumber(ledger.resistor / duration, 3)} W` },
+            { what: 'Mean resistor power', is: `${formatNumber(ledger.resistor / duration, 3)} W` },
           ]}
         />
       </Box>
       <Typography variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
         In and out agree within{' '}
         {formatNumber((100 * Math.abs(ledger.fromSupply - spent)) / Math.max(1, ledger.fromSupply), 2)} %. The model is
-        quasi-static: what the motor’s own fields do within milliseconds is left out.
+        quasi-static: electrical transients of a few milliseconds are not included.
       </Typography>
     </Panel>
   );

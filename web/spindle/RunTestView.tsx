@@ -34,7 +34,7 @@ export function RunTestView() {
 function TestFields() {
   const { runTest } = useSpindle().document;
   return (
-    <Panel title="What to do">
+    <Panel title="Run test">
       <Column>
         <PointsTable
           label="Speeds of the run test"
@@ -48,7 +48,7 @@ function TestFields() {
           ]}
           blank={{ at: null, speed: null }}
         />
-        <Between>Load, at the tool</Between>
+        <Between>Load at the tool</Between>
         <NumberField label="Torque" path={['runTest', 'loadTorque']} rule="torque" help="empty: none" />
         <Pair>
           <NumberField label="Load applied at" path={['runTest', 'loadAt']} rule="dwell" />

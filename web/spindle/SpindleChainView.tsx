@@ -48,7 +48,7 @@ export function SpindleChainView() {
 
 const groups: readonly SpindleResultGroup[] = [
   {
-    title: 'Speeds of the tool',
+    title: 'Tool speeds',
     symbols: ['lowestToolSpeed', 'lowestBy', 'highestToolSpeed', 'highestBy'],
     optional: ['rimSpeed'],
   },

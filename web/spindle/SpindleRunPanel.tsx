@@ -64,7 +64,7 @@ export function SpindleRunPanel() {
       <HoldNotice />
       {!runs && (
         <ConfirmBox
-          label="The hardware stop has been tried and works, and the guard is closed. This screen is not a safety function."
+          label="The hardware stop has been tested and works, and the guard is closed. This screen is not a safety function."
           checked={stopProven}
           onChange={setStopProven}
         />
@@ -106,7 +106,7 @@ export function SpindleRunPanel() {
           </Button>
         )}
         <Button variant="outlined" disabled={!runs} onClick={() => dispatch(command({ type: 'stopSpindle' }))}>
-          Stop on its ramp
+          Ramp down
         </Button>
         <Button
           variant="outlined"
@@ -154,7 +154,7 @@ function SpindleReadings() {
 
 function ToolSpeed() {
   const text = useSpindleLive((live) => (live?.toolSpeed === undefined ? '—' : String(Math.round(live.toolSpeed))));
-  return <BigReading label="Speed of the tool" value={text} unit="rpm of the tool" />;
+  return <BigReading label="Tool speed" value={text} unit="rpm of the tool" />;
 }
 
 function SpindleReading(props: {

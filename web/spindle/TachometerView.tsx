@@ -22,14 +22,14 @@ export function TachometerView() {
       <Panel title="Commanded against measured">
         <Column>
           <Hint>
-            Command speeds over the whole range and read a tachometer at the tool, once it has settled. Without a load
-            the slip is small; with one it belongs to what is measured.
+            Command speeds over the whole range and read a tachometer at the tool once the speed has settled. Without
+            load the slip is small; with load it is part of the measurement.
           </Hint>
           <ExactField
             label="Correction in force"
             path={['tachometer', 'correction']}
             rule="speedCorrection"
-            help="true speed over what plate and belt say; empty: as they say"
+            help="true speed over the speed from nameplate and belt; empty: no correction"
           />
           <PointsTable
             label="Measured speeds"
@@ -45,11 +45,7 @@ export function TachometerView() {
         </Column>
       </Panel>
       <Panel title="Speed check">
-        {result.state === 'unknown' ? (
-          <Hint>Nothing follows yet, because {result.because}.</Hint>
-        ) : (
-          <Found result={result.value} />
-        )}
+        {result.state === 'unknown' ? <Hint>No result yet: {result.because}.</Hint> : <Found result={result.value} />}
       </Panel>
     </Box>
   );
@@ -86,10 +82,10 @@ function Found({ result }: { readonly result: TachometerResult }) {
             is: `${formatNumber(result.scale, 6)} ± ${formatNumber(result.uncertainty, 2)}`,
             strong: true,
           },
-          { what: 'At a command of nothing', is: `${formatNumber(result.offset, 3)} rpm` },
+          { what: 'At zero command', is: `${formatNumber(result.offset, 3)} rpm` },
           { what: 'Farthest from a straight line', is: `${formatNumber(100 * result.linearity, 2)} % of the highest` },
           { what: 'Correction in force', is: formatNumber(now, 6) },
-          { what: 'Correction to take', is: formatNumber(next, 6), strong: result.isWorthCorrecting },
+          { what: 'New correction', is: formatNumber(next, 6), strong: result.isWorthCorrecting },
           ...(fullSpeed !== undefined && input.command.kind === 'signal'
             ? [
                 {
@@ -105,15 +101,17 @@ function Found({ result }: { readonly result: TachometerResult }) {
       {result.isWorthCorrecting ? (
         <>
           <Hint>
-            Taken over, it changes the controller’s ratio field and every speed here; measure again afterwards. What is
-            accepted is a revision of its own.
+            Accepting it changes the controller’s ratio and every speed here; measure again afterwards. It is saved as a
+            separate revision.
           </Hint>
           <Button variant="contained" onClick={accept}>
             Take over {formatNumber(next, 6)}
           </Button>
         </>
       ) : (
-        <Alert severity="info">The scale agrees within what these speeds can tell; nothing is to be corrected.</Alert>
+        <Alert severity="info">
+          The scale is right within the uncertainty of these speeds; no correction is needed.
+        </Alert>
       )}
     </Box>
   );

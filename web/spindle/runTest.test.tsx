@@ -45,7 +45,7 @@ const run: RunRecord = {
   memberId: 'a',
   kind: 'run test',
   end: 'fault',
-  because: 'Overvoltage of the DC bus',
+  because: 'DC bus overvoltage',
   startedAt: '2026-01-02T03:04:05.000Z',
   seconds: 8,
   axisVersion: 1,
@@ -73,12 +73,12 @@ const fact = (what: string) => screen.getByRole('row', { name: new RegExp(`^${wh
 describe('the run test on screen', () => {
   it('is predicted, with its energy; an edit is worked out anew', async () => {
     const { user } = open();
-    expect(await screen.findByText('Predicted: the drive goes through it without a trip.')).toBeTruthy();
+    expect(await screen.findByText('Predicted: the drive completes it without a trip.')).toBeTruthy();
     expect(fact('From the supply')).toMatch(/kJ$/);
     expect(screen.getByText(/In and out agree within/).textContent).toMatch(/within 0(\.0\d+)? %|e/);
     await user.click(screen.getByRole('switch', { name: 'With the brake resistor' }));
     expect(await screen.findByText(/Predicted: the drive trips on overvoltage at/)).toBeTruthy();
-    expect(screen.getByText(/lengthen the ramp down, or fit a resistor/)).toBeTruthy();
+    expect(screen.getByText(/absorb\. Lengthen the ramp down, or fit a resistor/)).toBeTruthy();
   });
 
   it('tells when the drive is held at its limit, and what is missing', async () => {
@@ -86,7 +86,7 @@ describe('the run test on screen', () => {
     expect(await screen.findByText(/the drive holds its ramp/)).toBeTruthy();
     const stop = screen.getByLabelText('Stop at');
     await user.clear(stop);
-    expect(await screen.findByText(/because the time of the stop is not filled in/)).toBeTruthy();
+    expect(await screen.findByText(/the time of the stop has not been entered/)).toBeTruthy();
   });
 
   it('a job that breaks says so in its own place, and the test can still be edited', async () => {
@@ -105,7 +105,7 @@ describe('the run test on screen', () => {
     await screen.findByText(/^Predicted: /);
     await user.click(await screen.findByRole('combobox', { name: 'Run shown' }));
     await user.click(await screen.findByRole('option', { name: /run test · fault/ }));
-    expect(await screen.findByText('The run ended: Overvoltage of the DC bus')).toBeTruthy();
+    expect(await screen.findByText('The run ended: DC bus overvoltage')).toBeTruthy();
     expect(screen.getByRole('region', { name: 'Measured over predicted' })).toBeTruthy();
     expect(fact('Highest DC bus')).toContain('measured 326.5 V');
     expect(fact('Highest current')).toContain('measured 3.25 A');

@@ -74,13 +74,13 @@ describe('the chain of a spindle', () => {
 
   it('a new spindle says what it waits for, and its steps are open', () => {
     show(<SpindleChainView />, { spindle: newSpindle('Saw') });
-    expect(screen.getByText(/the rated frequency of the plate is not filled in/)).toBeTruthy();
+    expect(screen.getByText(/the rated frequency has not been entered/)).toBeTruthy();
     expect(document.body.textContent).not.toMatch(/NaN|Infinity|undefined/);
     const standings = (spindle: SpindleDocument) =>
       spindleSteps(spindleComputation(spindle), 0, undefined, false).map(({ standing }) => standing);
     expect(standings(newSpindle('Saw')).slice(0, 4)).toEqual(['open', 'open', 'open', 'open']);
     expect(standings(demoSpindle).slice(0, 4)).toEqual(['checked', 'checked', 'checked', 'checked']);
-    expect(standings(edited(['settings', 'baseHertz'], 5))[1]).toBe('1 to mend');
+    expect(standings(edited(['settings', 'baseHertz'], 5))[1]).toBe('1 to correct');
   });
 });
 
@@ -91,7 +91,7 @@ describe('connection and curve', () => {
     const motor = screen.getByLabelText('Base frequency');
     await user.clear(motor);
     await typeInto(user, motor, '20');
-    expect(screen.getByText(/2.5 times its volts per hertz/)).toBeTruthy();
+    expect(screen.getByText(/2.5 times its rated volts per hertz/)).toBeTruthy();
     expect(plain(result('worstFlux'))).toBe('250');
     expect(screen.getByText(/base \(50 Hz, 230 V\)/)).toBeTruthy();
   });
@@ -101,7 +101,7 @@ describe('connection and curve', () => {
     expect(screen.getByRole('img', { name: /Delta: U1 with W2/ })).toBeTruthy();
     await user.click(screen.getByRole('combobox', { name: 'Motor connected in' }));
     await user.click(screen.getByRole('option', { name: 'star' }));
-    expect(screen.getByRole('img', { name: /Star: W2, U2 and V2 are joined/ })).toBeTruthy();
+    expect(screen.getByRole('img', { name: /Star: W2, U2 and V2 are connected/ })).toBeTruthy();
     expect(screen.getByText(/give 33 % of its torque/)).toBeTruthy();
   });
 });
@@ -109,7 +109,7 @@ describe('connection and curve', () => {
 describe('ramps, bus and interlocks', () => {
   it('without a resistor the stop trips, and the shortest ramp without one is told', async () => {
     const { user, spindle } = show(<RampsView />, { spindle: demoSpindle });
-    await user.click(screen.getByRole('button', { name: 'Take it out' }));
+    await user.click(screen.getByRole('button', { name: 'Remove' }));
     expect(spindle().resistor).toBeNull();
     expect(screen.getByText(/trips on overvoltage/)).toBeTruthy();
     await user.click(screen.getByRole('button', { name: 'Fit one' }));
@@ -126,12 +126,12 @@ describe('ramps, bus and interlocks', () => {
     await user.clear(period);
     await typeInto(user, period, '50');
     expect(spindle().bus.period).toBeCloseTo(0.05, 12);
-    expect(screen.getByText(/a period of 50 ms cannot be kept/)).toBeTruthy();
+    expect(screen.getByText(/a poll period of 50 ms is not possible/)).toBeTruthy();
     await user.click(screen.getByRole('combobox', { name: 'On loss of communication' }));
     await user.click(screen.getByRole('option', { name: 'goes on' }));
-    expect(screen.getByText(/nobody can stop it by the bus/)).toBeTruthy();
+    expect(screen.getByText(/speed, and it cannot be stopped over the bus/)).toBeTruthy();
     await user.click(screen.getByRole('switch', { name: 'Spindle trip stops the machine' }));
-    expect(screen.getByText(/feed on into a tool that stands/)).toBeTruthy();
+    expect(screen.getByText(/keep feeding into a stationary tool/)).toBeTruthy();
   });
 
   it('both ends are keyed in from one plan', async () => {
@@ -165,7 +165,7 @@ describe('a tachometer', () => {
 
   it('that agrees says so', () => {
     show(<TachometerView />, { spindle: demoSpindle });
-    expect(screen.getByText(/nothing is to be corrected/)).toBeTruthy();
+    expect(screen.getByText(/speeds; no correction is needed/)).toBeTruthy();
     expect(screen.queryByRole('button', { name: /^Take over/ })).toBeNull();
   });
 });
@@ -210,10 +210,10 @@ describe('at the drive', () => {
     expect(button('Run').disabled).toBe(false);
     expect(screen.getByLabelText<HTMLInputElement>('Run speed').value).toBe('800');
     arrives({ deviceState: 'operation enabled', toolSpeed: 1893.4, atSpeed: true });
-    expect(screen.getByLabelText('Speed of the tool').textContent).toBe('1893');
+    expect(screen.getByLabelText('Tool speed').textContent).toBe('1893');
     expect(screen.getByText('at speed')).toBeTruthy();
-    expect(button('Stop on its ramp').disabled).toBe(false);
-    arrives({ deviceState: 'fault', fault: 'Overvoltage of the DC bus' });
+    expect(button('Ramp down').disabled).toBe(false);
+    arrives({ deviceState: 'fault', fault: 'DC bus overvoltage' });
     expect(screen.getByRole('alert').textContent).toContain('Overvoltage');
     expect(button('Reset the trip')).toBeTruthy();
   });

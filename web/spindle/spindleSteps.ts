@@ -20,7 +20,7 @@ export function spindleSteps(
     return {
       route,
       title,
-      standing: wrong > 0 ? `${wrong} to mend` : isKnown ? 'checked' : 'open',
+      standing: wrong > 0 ? `${wrong} to correct` : isKnown ? 'checked' : 'open',
     };
   };
   const known = (...symbols: (keyof typeof results)[]) =>

@@ -4,20 +4,20 @@ import type { SpindleTrip } from '@kavrid/core/plant';
 export const tripWords: Readonly<Record<SpindleTrip, { readonly title: string; readonly cause: string }>> = {
   overcurrent: {
     title: 'overcurrent',
-    cause:
-      'More current flows than the drive bears: too much load, a ramp that is too short, or a base frequency below that of the plate.',
+    cause: 'Overcurrent: too much load, a ramp that is too short, or a base frequency below that of the nameplate.',
   },
   overload: {
     title: 'overload',
     cause:
-      'More than the current of the protection flows for too long: it cannot do this work, or it is held at its limit.',
+      'More than the motor protection current flows for too long: it cannot do this work, or it is held at its limit.',
   },
   overvoltage: {
     title: 'overvoltage',
-    cause: 'The stop gives back more than capacitors and resistor take: lengthen the ramp down, or fit a resistor.',
+    cause:
+      'DC bus overvoltage: the stop returns more energy than capacitors and resistor absorb. Lengthen the ramp down, or fit a resistor.',
   },
   undervoltage: {
     title: 'undervoltage',
-    cause: 'The DC bus ran empty: the supply was cut, or gives too little.',
+    cause: 'DC bus undervoltage: the supply was cut or is too weak.',
   },
 };

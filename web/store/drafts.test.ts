@@ -149,7 +149,7 @@ describe('drafts', () => {
     const store = makeStore();
     answers.push({ status: 404, body: { title: 'There is no such axis.', status: 404, type: 'about:blank' } });
     expect(await store.dispatch(loadAxis('b'))).toMatchObject({ title: 'There is no such axis.' });
-    expect(await store.dispatch(loadAxis('b'))).toMatchObject({ title: 'The server does not answer.' });
+    expect(await store.dispatch(loadAxis('b'))).toMatchObject({ title: 'The server does not respond.' });
   });
 });
 

@@ -77,7 +77,7 @@ const send =
     else state({ kind: 'refused', problem });
   };
 
-const noAnswer = 'The server does not answer.';
+const noAnswer = 'The server does not respond.';
 
 type Answer =
   | { readonly record: MemberRecord }

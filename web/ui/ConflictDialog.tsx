@@ -42,7 +42,7 @@ export function ConflictDialog(props: {
       <DialogTitle id="conflict-title">{author || 'Someone else'} edited the same fields</DialogTitle>
       <DialogContent>
         <Typography variant="body2" gutterBottom>
-          Everything else has been put together. Which value is to stand? Undo brings the other one back.
+          All other edits have been combined. Which value should be kept? Undo brings the other one back.
         </Typography>
         <Table size="small" aria-label="Fields edited by both">
           <TableHead>

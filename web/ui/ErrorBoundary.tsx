@@ -41,7 +41,7 @@ function Broken(props: { readonly what: string; readonly error: unknown; readonl
       }
     >
       {what} cannot be shown: {error instanceof Error ? error.message : 'something failed'}. Undo the last edit, or
-      correct it in another view. Nothing that was typed is lost.
+      correct it in another view. Nothing you entered is lost.
     </Alert>
   );
 }

@@ -33,7 +33,7 @@ export function FindingList(props: {
 }) {
   const { findings, placeOf } = props;
   if (findings.length === 0)
-    return <Typography color="text.secondary">Nothing is wrong with the numbers given so far.</Typography>;
+    return <Typography color="text.secondary">No findings for the values entered so far.</Typography>;
   return (
     <Findings aria-label="Findings">
       {findings.map(({ id, path, severity, message, remedy }) => {

@@ -30,5 +30,5 @@ export function reasonOf(error: unknown): string {
   const known = error as { data?: { title?: string; errors?: readonly { detail: string }[] }; status?: unknown };
   const details = known.data?.errors?.map((each) => each.detail).join(' ');
   if (known.data?.title) return details ? `${known.data.title} ${details}` : known.data.title;
-  return known.status === 'FETCH_ERROR' ? 'the server does not answer.' : 'no reason was given.';
+  return known.status === 'FETCH_ERROR' ? 'the server does not respond.' : 'no reason was given.';
 }

@@ -6,7 +6,7 @@ import { localeMark } from './localeMark.ts';
 import { notTaken, QuantityInput } from './QuantityInput.tsx';
 import { useSteady } from './useSteady.ts';
 
-const needed: ParsedQuantity = { kind: 'error', message: 'A value is needed here.' };
+const needed: ParsedQuantity = { kind: 'error', message: 'Enter a value.' };
 
 /** A number with its unit. What cannot be read stays in the field with its reason. */
 export function NumberInput(props: {

@@ -24,7 +24,7 @@ function wordsFor(state: DraftState, version: number): string {
     case 'kept here':
       return `Kept here only: ${state.because} Trying again …`;
     case 'conflict':
-      return 'Edited by two at once';
+      return 'Edited in two windows at once';
     case 'refused': {
       const [error] = state.problem.errors ?? [];
       return `Kept here only: ${error?.detail ?? state.problem.title}`;

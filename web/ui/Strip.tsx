@@ -52,7 +52,7 @@ export function StripCell(props: {
         onChange={(event) => type(id, event.target.value)}
         aria-label={`${name}: ${unit}`}
         aria-invalid={error !== undefined}
-        title={error ?? (because === undefined ? undefined : `Unknown, because ${because}`)}
+        title={error ?? (because === undefined ? undefined : `Unknown: ${because}`)}
       />
       <div className="unit">{unit}</div>
     </div>

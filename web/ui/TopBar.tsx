@@ -129,7 +129,7 @@ function Author() {
   return (
     <>
       <Button
-        title={author ? `Saves are kept under this name: ${author}` : 'Saves are kept without a name'}
+        title={author ? `Saves are recorded under this name: ${author}` : 'Saves are recorded without a name'}
         color={author ? 'inherit' : 'warning'}
         startIcon={<Icon path={mdiAccountOutline} />}
         onClick={() => setAsking(true)}
@@ -146,7 +146,7 @@ function Author() {
               title="Who is working here?"
               submit="Keep"
               initial={author}
-              help="Every save is kept with it. It is asked once in this browser."
+              help="The name is recorded with every save. You are asked once per browser."
               mayBeEmpty
               onName={(name) => {
                 dispatch(preferencesChanged({ author: name }));

@@ -54,7 +54,7 @@ export function PlannedValuesView() {
           </tbody>
         </Planned>
         <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
-          What is empty is not printed, written or judged. Gear, pulse form, levels and signal scaling follow from the{' '}
+          Empty values are not printed, written or checked. Gear, pulse form, levels and signal scaling follow from the{' '}
           <Link component={RouterLink} to="../chain" relative="path">
             chain
           </Link>{' '}
@@ -257,7 +257,7 @@ function BrakeChoices() {
           value={drivenBy}
           path={['brake', 'drivenBy']}
           choices={[
-            { value: 'not settled', label: 'not settled yet' },
+            { value: 'not settled', label: 'not decided yet' },
             { value: 'none', label: 'none' },
             { value: 'drive', label: 'driven by the drive' },
             { value: 'controller', label: 'driven by the controller' },
@@ -280,7 +280,7 @@ function HomingTime() {
   if (predicted.state === 'unknown')
     return (
       <Typography variant="body2" sx={{ mt: 0.5 }}>
-        Homing time unknown: {predicted.because}.
+        Homing time not known: {predicted.because}.
       </Typography>
     );
   const { longest } = predicted.value;

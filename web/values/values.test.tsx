@@ -51,7 +51,7 @@ describe('planned drive values', () => {
     await user.click(screen.getByRole('combobox', { name: 'Homing method' }));
     await user.click(screen.getByRole('option', { name: /^7 · / }));
     await user.clear(screen.getByLabelText('Home switch, length'));
-    expect(screen.getByText('Homing time unknown: the length of the home switch is not filled in.')).toBeTruthy();
+    expect(screen.getByText('Homing time not known: the length of the home switch has not been entered.')).toBeTruthy();
     await typeInto(user, screen.getByLabelText('Home switch, length'), '20');
     expect(screen.getByText(/^Homing: at most/)).toBeTruthy();
   });

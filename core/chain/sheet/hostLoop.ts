@@ -65,7 +65,7 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
     label: 'Damping of the loop',
     expression: '½ · √(1 / ({hostGain} · (1 / {speedBandwidth} + {signalFilter} + 1.5 · {hostPeriod})))',
     unit: '',
-    source: 'second-order loop, ζ = ½·√(1/(K·T)); a sampled loop is late by one and a half of its periods',
+    source: 'second-order loop, ζ = ½·√(1/(K·T)); a sampled loop lags by one and a half periods',
     inputs: ['hostGain', 'speedBandwidth', 'signalFilter', 'hostPeriod'],
     compute: (v) =>
       finite(
@@ -75,10 +75,10 @@ export const hostLoopFormulas: readonly Formula<AxisValues>[] = [
   }),
   formula({
     symbol: 'runawaySpeed',
-    label: 'Runaway speed when caught',
+    label: 'Runaway speed at the error limit',
     expression: 'min({hostGain} · {errorLimit}, {fullCommandSpeed})',
     unit: '{u}/s',
-    source: 'feedback that counts backwards: x′ = +K·x',
+    source: 'inverted feedback: x′ = +K·x',
     inputs: ['hostGain', 'errorLimit', 'fullCommandSpeed', 'reactionTime', 'hostDeceleration'],
     compute: (v) => known(caught(v).speed),
   }),

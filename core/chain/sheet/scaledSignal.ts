@@ -20,7 +20,7 @@ const rawPart = (
     label,
     expression: 'value = raw · N / D + offset; gain {signalGain}, raw full scale {rawFullScale}',
     unit: '',
-    source: 'nearest fraction that fits; offset right in the middle of the two points',
+    source: 'nearest fraction that fits; offset exact at the middle of the two points',
     inputs: ['rawScale', 'signalGain', 'rawFullScale'],
     compute: (v) => known(exact(pick(v.rawScale))),
   });
@@ -151,7 +151,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
             Math.max(Math.abs(toNumber(v.valueAtFullSignal)), Math.abs(toNumber(v.valueAtLeastSignal))) *
               v.loadPerValue,
           )
-        : unknown('the command is no speed'),
+        : unknown('the command is not a speed command'),
   }),
   formula({
     symbol: 'commandLimits',
@@ -179,7 +179,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
             toNumber(v.signalAtZero) + v.wantedSpeed / (v.loadPerValue * toNumber(v.signalGain)),
             'the load does not move with the motor',
           )
-        : unknown('the command is no speed'),
+        : unknown('the command is not a speed command'),
   }),
   formula({
     symbol: 'creepOffset',
@@ -220,7 +220,9 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
         numerator: v.rawNumeratorMax.ratio.numerator,
         denominator: v.rawDenominatorMax.ratio.numerator,
       });
-      return scale ? known(scale) : unknown('no numerator and denominator of this drive come near this scale');
+      return scale
+        ? known(scale)
+        : unknown('no numerator and denominator within this drive’s limits come near this scale');
     },
   }),
   rawPart('rawNumerator', 'Numerator in the drive', ({ numerator }) => numerator),
@@ -231,7 +233,7 @@ export const scaledSignalFormulas: readonly Formula<AxisValues>[] = [
     label: 'Carrier period',
     expression: '1 / {carrier}',
     unit: 's',
-    source: 'a new value can come only with a new period',
+    source: 'the value changes only once per period',
     inputs: ['carrier'],
     compute: (v) => known(1 / v.carrier),
   }),

@@ -148,7 +148,7 @@ describe('mechanisms of an axis', () => {
     expect(valueOf(results.inertiaRatio)).toBeCloseTo(4, 12);
     expect(stationsOf(motor, results).map(({ leaves }) => leaves)).toEqual(['pulses', 'counts', 'mm', 'mm', 'mm']);
     expect(evaluateAxis({ ...motor, stages: carriage.stages }).stepsPerUnit).toMatchObject({
-      because: 'a linear motor carries its slide, with no stage in between',
+      because: 'a linear motor drives its slide directly, without stages',
     });
     // Root mean square of the speed over move and dwell, in mm/s: 0.1 s up, 0.7 s at 500, 0.1 s down, 0.3 s rest.
     expect(valueOf(results.testMoveRmsSpeed)).toBeCloseTo(Math.sqrt((500 ** 2 * (0.7 + 0.2 / 3)) / 1.2), 6);

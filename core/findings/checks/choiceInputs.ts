@@ -24,7 +24,7 @@ export const homesAtEnable: Check = (axis) => {
     severity: 'warn',
     id: 'homesAtEnable',
     path: '/command/homing',
-    message: `${choice?.homing === 'at every enable' ? 'At every' : 'At the first'} enable the axis starts homing on its own.`,
+    message: `${choice?.homing === 'at every enable' ? 'At every' : 'At the first'} enable the axis starts homing by itself.`,
     remedy: 'Keep everyone clear of the axis at that enable.',
   });
 };
@@ -41,9 +41,9 @@ export const passesThroughMoves: Check = (axis) => {
       severity: 'warn',
       id: 'passesThroughMoves',
       path: '/command/minimumInputDuration',
-      message: `Inputs change one by one: from ${first.from} to ${first.to} the drive may see ${first.through.pattern} and the axis ${pickedWords(first.through, axis.quantity)}${passing.length > 1 ? `; ${passing.length - 1} more ways like it` : ''}.`,
+      message: `Inputs never change at exactly the same time: on the way from ${first.from} to ${first.to} the drive may read ${first.through.pattern}, and the axis ${pickedWords(first.through, axis.quantity)}${passing.length > 1 ? `; ${passing.length - 1} more changes do the same` : ''}.`,
       remedy:
-        'Set a minimum input duration or a start delay longer than the inputs take to change, let an edge start the move, or order the patterns so that neighbours differ in one input.',
+        'Set a minimum input duration or a start delay longer than the inputs take to change, start the move by an edge of another input, or choose patterns so that consecutive moves differ in one input.',
     },
   ];
 };
@@ -61,15 +61,15 @@ export const patternsWrong: Check = (axis) => {
         ...shared,
         id: 'patternWrong',
         path: `/command/moves/${index}/pattern`,
-        message: `The pattern “${move.pattern}” does not fit ${choice.inputs.length} inputs.`,
-        remedy: `Write a 0 or a 1 for each of: ${choice.inputs.join(', ')}.`,
+        message: `The pattern “${move.pattern}” does not match the ${choice.inputs.length} inputs.`,
+        remedy: `Enter one digit, 0 or 1, for each of: ${choice.inputs.join(', ')}.`,
       }),
       ...when(earlier !== undefined, {
         ...shared,
         id: 'patternTwice',
         path: `/command/moves/${index}/pattern`,
         message: `The pattern ${move.pattern} picks two moves.`,
-        remedy: 'Give each move its own.',
+        remedy: 'Give each move a pattern of its own.',
       }),
     ];
   });
@@ -84,11 +84,11 @@ const needs: Readonly<Partial<Record<PickedMove['kind'], readonly (keyof PickedM
   'fenced jog': ['target', 'fence', 'speed', 'torqueLimit'],
 };
 const fieldWords: Readonly<Record<string, string>> = {
-  target: 'its target',
-  fence: 'its near fence',
-  speed: 'its speed',
-  acceleration: 'its acceleration',
-  torqueLimit: 'its torque limit',
+  target: 'target',
+  fence: 'near fence',
+  speed: 'speed',
+  acceleration: 'acceleration',
+  torqueLimit: 'torque limit',
 };
 
 export const movesIncomplete: Check = (axis) => {
@@ -100,8 +100,8 @@ export const movesIncomplete: Check = (axis) => {
       severity: 'warn',
       id: 'moveIncomplete',
       path: `/command/moves/${index}/${missing[0] ?? 'kind'}`,
-      message: `The move of pattern ${move.pattern} lacks ${missing.map((field) => (field === 'target' && move.kind === 'distance' ? 'its distance' : (fieldWords[field] ?? field))).join(', ')}.`,
-      remedy: 'Fill it in; a drive keeps its factory value otherwise.',
+      message: `The move of pattern ${move.pattern} is incomplete. Missing: ${missing.map((field) => (field === 'target' && move.kind === 'distance' ? 'distance' : (fieldWords[field] ?? field))).join(', ')}.`,
+      remedy: 'Enter it; otherwise the drive uses its factory value.',
     });
   });
 };
@@ -197,7 +197,7 @@ const tooMuchTorque: MoveCheck = (move, axis) => {
       severity: 'warn',
       field: 'torqueLimit',
       message: `The move of pattern ${pattern} has a torque limit of ${formatNumber(limit, 4)} %; the motor’s peak is ${formatNumber(most, 4)} %.`,
-      remedy: 'Lower it to what the motor can give.',
+      remedy: 'Lower the torque limit to the motor’s peak torque or less.',
     };
   const field = (['acceleration', 'deceleration'] as const)
     .filter((each) => kindHas(move, each))
@@ -206,7 +206,7 @@ const tooMuchTorque: MoveCheck = (move, axis) => {
   return {
     id: 'moveTooHard',
     field,
-    message: `The move of pattern ${pattern} needs ${formatNumber(neededPercent(axis, move[field]) ?? 0, 4)} % of rated torque for its ${field}; it has ${formatNumber(Math.min(most, limit ?? Infinity), 4)} %.`,
+    message: `The move of pattern ${pattern} needs ${formatNumber(neededPercent(axis, move[field]) ?? 0, 4)} % of rated torque for its ${field}; ${formatNumber(Math.min(most, limit ?? Infinity), 4)} % is available.`,
     remedy: `Lower its ${field}${limit !== undefined && limit < most ? ', or raise its torque limit' : ''}.`,
   };
 };
@@ -220,7 +220,7 @@ const windowTooSmall: MoveCheck = (move, { results, quantity }) => {
     id: 'moveWindowTooSmall',
     field: 'window',
     message: `The in-position window of pattern ${pattern} is ${quantity(window, '{u}')}, less than one encoder count of ${quantity(toNumber(count), '{u}')}.`,
-    remedy: 'Make it several counts wide; the axis would hardly ever be in position.',
+    remedy: 'Make the window several counts wide. As it is, the axis would hardly ever report “in position”.',
   };
 };
 
@@ -231,7 +231,7 @@ const fencesCrossed: MoveCheck = ({ kind, fence, target, speed, pattern }, { qua
     id: 'moveFencesCrossed',
     field: 'fence',
     message: `The near fence of pattern ${pattern}, ${quantity(fence, '{u}')}, lies at or beyond its far fence, ${quantity(target, '{u}')}.`,
-    remedy: 'Exchange the two, or turn the sign of the speed.',
+    remedy: 'Swap the two fences, or reverse the sign of the speed.',
   };
 };
 
@@ -246,8 +246,8 @@ const scaleMissing: MoveCheck = ({ kind, scale, pattern }) => {
     field: 'signalFrom',
     message: isKnown
       ? `Both points of the scale of pattern ${pattern} have the same signal.`
-      : `The move of pattern ${pattern} follows an analog signal, and its scale is not filled in.`,
-    remedy: 'Enter two signals and the positions that they mean.',
+      : `The move of pattern ${pattern} follows an analog signal, but its scale has not been entered.`,
+    remedy: 'Enter two different signals and the position or speed that each one means.',
   };
 };
 
@@ -257,8 +257,9 @@ const unarmed: MoveCheck = ({ kind, armingInput, pattern }) =>
         id: 'followUnarmed',
         severity: 'warn',
         field: 'armingInput',
-        message: `Pattern ${pattern} follows the analog signal at once, from wherever the axis stands to whatever the signal says.`,
-        remedy: 'Name an input that arms it, and let the controller bring the signal to the actual position first.',
+        message: `Pattern ${pattern} starts to follow the analog signal at once: the axis moves from wherever it is to the position the signal means.`,
+        remedy:
+          'Assign an arming input, and let the controller set the signal to the actual position before it arms the move.',
       }
     : undefined;
 
@@ -291,8 +292,8 @@ export const edgeWithoutInput: Check = (axis) => {
       ...shared,
       id: 'edgeWithoutInput',
       path: `/command/edges/${index}/input`,
-      message: `A ${edge} edge is to do this: ${action}. It has no input.`,
-      remedy: 'Name the input, or remove the edge.',
+      message: `No input is assigned to the ${edge} edge that is to ${action}.`,
+      remedy: 'Assign an input, or remove the edge.',
     }),
   );
 };
@@ -304,8 +305,8 @@ export const nothingNotKnown: Check = (axis) => {
     severity: 'warn',
     id: 'nothingNotKnown',
     path: '/command/nothing',
-    message: 'It is not known whether the axis stops when the inputs go back to a pattern without a move.',
-    remedy: 'Look it up in the drive’s manual, and choose it.',
+    message: 'It has not been stated whether the axis stops when the inputs return to a pattern without a move.',
+    remedy: 'Look it up in the drive manual and select the answer.',
   });
 };
 
@@ -318,7 +319,7 @@ export const tooManyMoves: Check = (axis) => {
     id: 'tooManyMoves',
     path: '/command/moves',
     message: `${used} moves are planned; the drive stores ${stored ?? 0}.`,
-    remedy: 'Take some out.',
+    remedy: 'Remove some of them.',
   });
 };
 
@@ -345,16 +346,16 @@ export const edgeInPattern: Check = (axis) => {
       severity: 'warn',
       id: 'edgeInPattern',
       path: `/command/edges/${index}/input`,
-      message: `${edge.input} belongs to the pattern, and its ${edge.edge} edge does something of its own (${edge.action}): changing the pattern does it too.`,
-      remedy: 'Use an input of its own.',
+      message: `${edge.input} is part of the pattern, and its ${edge.edge} edge also has a function (${edge.action}): a change of pattern triggers that function.`,
+      remedy: 'Use a separate input for it.',
     }),
     ...when(edge.action === 'start the picked move' && choice !== undefined && settlingTime(choice) > 0, {
       ...shared,
       severity: 'note',
       id: 'patternBeforeEdge',
       path: `/command/edges/${index}/action`,
-      message: `The pattern must stand for ${formatNumber(1000 * (choice ? settlingTime(choice) : 0), 3)} ms before ${edge.input} starts the move.`,
-      remedy: 'Let the controller wait as long between the two.',
+      message: `The pattern must be stable for ${formatNumber(1000 * (choice ? settlingTime(choice) : 0), 3)} ms before ${edge.input} starts the move.`,
+      remedy: 'Let the controller wait at least that long between setting the pattern and the edge.',
     }),
   ]);
 };
@@ -375,7 +376,7 @@ export const torqueTooLow: Check = (axis) => {
     severity: gravity !== 0 ? 'stop' : 'warn',
     id: 'torqueTooLow',
     path: '/command/torqueLimits',
-    message: `A torque limit of ${formatNumber(least, 3)} % is picked; friction and gravity alone take ${formatNumber(needed, 3)} %.`,
+    message: `A torque limit of ${formatNumber(least, 3)} % is selected; friction and gravity alone need ${formatNumber(needed, 3)} %.`,
     remedy: gravity !== 0 ? 'Raise it: the load would sink.' : 'Raise it: the axis would not move.',
   });
 };

@@ -10,7 +10,8 @@ export const plusMovesMinus: Check = ({ stations }) =>
           severity: 'warn',
           station: 'load',
           path: '/command/inverted',
-          message: 'A plus command moves the load to the minus end: the limit that is hit first is then the wrong one.',
+          message:
+            'A plus command moves the load towards the minus end, so it reaches the limit switch of the wrong direction first.',
           remedy:
             'Invert the command or the motor’s rotation sense in the drive, not both; or correct the reversals of the stages.',
         },
@@ -28,15 +29,15 @@ export const limitAtWrongEnd: Check = ({ input, stations }) => {
       ...shared,
       id: 'limitAtWrongEnd',
       severity: 'stop',
-      message: `Counts that go up in the drive move the load to the ${goes} end, but the switch on its plus limit stands at the ${plusInputAt} end: the axis runs past the switch it hits, and is then held back from the way out.`,
-      remedy: 'Swap the two limit wires, or settle the direction first and wire afterwards.',
+      message: `When the drive counts up, the load moves to the ${goes} end, but the switch wired to the drive’s plus limit is at the ${plusInputAt} end: the axis runs past the switch it reaches, and the drive then blocks the direction back out.`,
+      remedy: 'Swap the two limit wires, or decide the direction first and wire the limits afterwards.',
     }),
     ...when(!isSettled, {
       ...shared,
       id: 'limitNotSettled',
       severity: 'note',
-      message: `It is not settled which limit switch guards which end. As things stand, the drive’s plus limit belongs to the ${goes} end.`,
-      remedy: 'Settle it under Signals before anything is wired.',
+      message: `It has not been stated which limit switch is at which end. With the directions as planned, the drive’s plus limit belongs at the ${goes} end.`,
+      remedy: 'State it on the page Signals before anything is wired.',
     }),
   ];
 };

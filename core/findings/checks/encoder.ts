@@ -18,7 +18,7 @@ export const counterWraps: Check = ({ input, results, quantity }) => {
       path: '/drive/counterBits',
       message: `The drive’s position counter wraps after ${quantity(turns, 'motor {turns}')}, ${n(time)} s at the motor’s highest speed.`,
       remedy: input.endless
-        ? 'Make sure the controller works with differences of position, or command whole turns and clear the counter.'
+        ? 'Make sure that the controller evaluates position differences, or command whole turns and clear the counter.'
         : 'Use a lower encoder resolution in the drive, or shorten the travel.',
     },
   ];

@@ -15,7 +15,7 @@ export const lagTrips: Check = ({ input, results, quantity }) => {
     severity: share > 100 ? 'stop' : 'warn',
     station: isOutside ? 'controller' : 'drive',
     path: isOutside ? '/command/loop/errorLimit' : '/settings/followingErrorWindow',
-    message: `At the wanted speed the axis lags ${quantity(lag, '{u}')} behind by the position gain${isOutside ? '' : ' and feedforward'} alone, ${formatNumber(share, 3)} % of the alarm at ${quantity(window, '{u}')}.`,
+    message: `At the wanted speed the position gain ${isOutside ? 'alone gives' : 'and feedforward alone give'} a following error of ${quantity(lag, '{u}')}, ${formatNumber(share, 3)} % of the following-error window of ${quantity(window, '{u}')}.`,
     remedy: 'Raise the feedforward or the gain, widen the window, or lower the speed.',
   });
 };

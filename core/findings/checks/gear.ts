@@ -32,8 +32,8 @@ export const gearOutsideLimits: Check = ({ input, results }) => {
       severity: 'stop',
       station: 'drive',
       path: '/gear/numerator',
-      message: `The drive does not take this electronic gear ratio: ${wrong.join('; ')}.`,
-      remedy: 'Adopt one of the fractions listed, which all fit.',
+      message: `The drive does not accept this electronic gear ratio: ${wrong.join('; ')}.`,
+      remedy: 'Use one of the fractions listed; all of them fit.',
     },
   ];
 };
@@ -50,7 +50,7 @@ export const endlessNotExact: Check = ({ input, results, quantity }) => {
       path: '/gear/numerator',
       message: `The ratio is off by ${n(error)} ppm and this axis is endless: ${quantity(drift, '{u}')} after a thousand turns, without bound.`,
       remedy:
-        'Choose a resolution whose ratio fits exactly, such as whole pulses per turn of the load, or home again at every turn.',
+        'Choose a resolution with an exact ratio, such as a whole number of pulses per turn of the load, or home again at every turn.',
     },
   ];
 };
@@ -67,9 +67,9 @@ export const ratioInexact: Check = ({ input, results, quantity }) => {
       station: 'drive',
       path: '/gear/numerator',
       message:
-        `The gear gives ${n(Math.abs(error))} ppm ${error > 0 ? 'more' : 'less'} travel a pulse than the wanted resolution` +
+        `The gear gives ${n(Math.abs(error))} ppm ${error > 0 ? 'more' : 'less'} travel per pulse than the wanted resolution` +
         (drift === undefined ? '.' : `: ${quantity(Math.abs(drift), '{u}')} over the whole travel.`),
-      remedy: 'Adopt the nearest fraction, or give the controller the steps per unit computed here.',
+      remedy: 'Use the nearest fraction, or enter the steps per unit computed here in the controller.',
     },
   ];
 };
@@ -84,7 +84,7 @@ export const coarseCommand: Check = ({ results, quantity }) => {
       severity: 'note',
       station: 'drive',
       path: '/gear/numerator',
-      message: `Each pulse is a step of ${n(toNumber(ratio))} counts (${quantity(toNumber(resolution), '{u}')}); at low speed the motor moves in such steps.`,
+      message: `Each pulse is a step of ${n(toNumber(ratio))} counts (${quantity(toNumber(resolution), '{u}')}); at low speed the motor moves in steps of this size.`,
       remedy: 'Turn on command smoothing in the drive, or choose a finer resolution if the pulse rate allows.',
     },
   ];
@@ -118,7 +118,7 @@ export const oddPulsesPerRevolution: Check = ({ input, results }) => {
       severity: 'note',
       station: 'drive',
       path: '/gear/numerator',
-      message: `Pulses per revolution are not whole (${rationalToText(toRational(pulses)).slice(0, 40)}). The ratio N/D is exact; a drive that takes only whole pulses per revolution would not be.`,
+      message: `The pulses per revolution are not a whole number (${rationalToText(toRational(pulses)).slice(0, 40)}). The ratio N/D is exact; a drive that accepts only whole pulses per revolution could not be set exactly.`,
       remedy: 'Key in N and D, not pulses per revolution.',
     },
   ];
@@ -134,7 +134,7 @@ export const ratioNotKeyable: Check = ({ input, results }) => {
       station: 'drive',
       path: '/gear/numerator',
       message: `This ratio cannot be set: ${keying.because}.`,
-      remedy: 'Adopt one of the ratios listed, which all can.',
+      remedy: 'Use one of the ratios listed; all of them can be set.',
     },
   ];
 };
@@ -149,8 +149,8 @@ export const gearSetsSwitched: Check = ({ input }) => {
       severity: 'stop',
       station: 'drive',
       path: '/gear/sets',
-      message: `${all} gear ratios are planned; the drive switches between ${gearSetsMax}.`,
-      remedy: 'Take some out.',
+      message: `${all} gear ratios are planned; the drive can switch between ${gearSetsMax}.`,
+      remedy: 'Remove some of them.',
     }),
     ...when(!gearSwitchedInMotion, {
       id: 'gearSwitched',
@@ -158,8 +158,8 @@ export const gearSetsSwitched: Check = ({ input }) => {
       station: 'drive',
       path: '/gear/sets',
       message:
-        'After the gear ratio is switched, the position stays, but the controller’s position no longer means the same place.',
-      remedy: 'Let the controller set its position again, or home, after each switch.',
+        'After the gear ratio is switched the axis stays where it is, but the controller’s position no longer refers to the same place.',
+      remedy: 'Reset the controller’s position, or home, each time the gear ratio is switched.',
     }),
   ];
 };

@@ -15,8 +15,8 @@ export const holdingBrake: Check = ({ input, results, quantity }) => {
           ...at,
           id: 'brakeNotSettled',
           severity: 'warn',
-          message: `Gravity moves this axis when the motor lets go (${holds} at the motor), and no holding brake is described.`,
-          remedy: 'On the page Planned values, say whether there is a holding brake and who drives it.',
+          message: `Gravity moves this axis when the motor has no torque (${holds} at the motor), and no holding brake has been entered.`,
+          remedy: 'On the page Planned values, enter whether there is a holding brake and what drives it.',
         },
       ];
     case 'none':
@@ -39,8 +39,8 @@ export const holdingBrake: Check = ({ input, results, quantity }) => {
           path: '/brake/torque',
           id: 'brakeTooWeak',
           severity: 'stop',
-          message: `The holding brake holds ${quantity(rated, '{torque}')}; gravity pulls with ${holds}.`,
-          remedy: 'Take a stronger brake, or lighten or balance the load.',
+          message: `The holding brake holds ${quantity(rated, '{torque}')}; gravity needs ${holds}.`,
+          remedy: 'Fit a brake with more torque, or reduce or counterbalance the load.',
         },
       ];
     }

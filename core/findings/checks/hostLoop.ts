@@ -18,8 +18,8 @@ export const runsAway: Check = (axis) => {
   const isCaught = loop.errorLimit.state === 'known';
   const words =
     distance === undefined || speed === undefined
-      ? 'nothing that is entered here stops it'
-      : `it is caught at ${axis.quantity(speed, '{u}/s')} and comes to rest after ${axis.quantity(distance, '{u}')}`;
+      ? 'nothing entered here stops it'
+      : `the error limit trips at ${axis.quantity(speed, '{u}/s')}, and the axis comes to rest after ${axis.quantity(distance, '{u}')}`;
   // From the middle of the travel, half of it is left either way.
   const left = travel && !axis.input.endless ? toNumber(travel) / 2 : undefined;
   const hits = distance !== undefined && left !== undefined && distance > left;
@@ -31,7 +31,7 @@ export const runsAway: Check = (axis) => {
       path: '/command/loop/feedbackInverted',
       message: `The feedback counts against the command: at the first error the axis runs away; ${words}.`,
       remedy:
-        'Swap the two channels of the feedback, or invert it in the controller; then try it with the motor uncoupled.',
+        'Swap the two feedback channels, or invert the feedback in the controller; then test with the motor uncoupled.',
     }),
     ...when(!isCaught, {
       ...shared,
@@ -39,16 +39,16 @@ export const runsAway: Check = (axis) => {
       severity: 'stop',
       path: '/command/loop/errorLimit',
       message:
-        'The controller watches no following error: if the feedback fails or counts backwards, nothing stops the axis.',
-      remedy: 'Give it an error limit.',
+        'The controller does not monitor the following error: if the feedback fails or counts backwards, nothing stops the axis.',
+      remedy: 'Set an error limit in the controller.',
     }),
     ...when(isCaught && hits, {
       ...shared,
       id: 'runawayHitsEnd',
       severity: 'warn',
       path: '/command/loop/errorLimit',
-      message: `If the feedback counts backwards, ${words}; from mid-travel there are ${axis.quantity(left ?? 0, '{u}')}.`,
-      remedy: 'Make the first moves with a smaller error limit and a torque limit, or uncoupled.',
+      message: `If the feedback counts backwards, ${words}; from mid-travel only ${axis.quantity(left ?? 0, '{u}')} is available.`,
+      remedy: 'Make the first moves with a smaller error limit and a low torque limit, or with the motor uncoupled.',
     }),
   ];
 };
@@ -58,8 +58,16 @@ export const encoderTooFast: Check = (axis) => {
   const rate = valueOf(axis.results.encoderRateAtFullCommand);
   if (!loop || rate === undefined) return [];
   const ends = [
-    { limit: valueOf(loop.outputRate), who: 'the drive’s encoder output gives', path: '/command/loop/outputRate' },
-    { limit: valueOf(loop.inputRate), who: 'the controller’s encoder input takes', path: '/command/loop/inputRate' },
+    {
+      limit: valueOf(loop.outputRate),
+      who: 'the drive’s encoder output is limited to',
+      path: '/command/loop/outputRate',
+    },
+    {
+      limit: valueOf(loop.inputRate),
+      who: 'the controller’s encoder input is limited to',
+      path: '/command/loop/inputRate',
+    },
   ];
   return ends.flatMap(({ limit, who, path }) =>
     when(limit !== undefined && rate > limit, {
@@ -67,8 +75,8 @@ export const encoderTooFast: Check = (axis) => {
       id: 'encoderTooFast',
       severity: 'stop',
       path,
-      message: `At full command ${n(rate)} pulses/s come back; ${who} ${n(limit ?? 0)}. Counts are lost, and the position with them.`,
-      remedy: 'Let the encoder output give fewer pulses a revolution, or the full signal mean less speed.',
+      message: `At full command the feedback is ${n(rate)} pulses/s; ${who} ${n(limit ?? 0)}. Counts are lost, and the position with them.`,
+      remedy: 'Set fewer pulses per revolution at the encoder output, or scale the full signal to a lower speed.',
     }),
   );
 };
@@ -82,16 +90,16 @@ export const dividerNotWhole: Check = (axis) => {
       id: 'outputFinerThanEncoder',
       severity: 'stop',
       path: '/command/loop/outputPulses',
-      message: 'The encoder output cannot give more counts a revolution than the encoder has.',
-      remedy: 'Ask for fewer pulses.',
+      message: 'The encoder output cannot give more counts per revolution than the encoder has.',
+      remedy: 'Set fewer output pulses per revolution.',
     }),
     ...when(toNumber(divider) >= 1 && !isWhole(divider), {
       station: 'drive',
       id: 'dividerNotWhole',
       severity: 'note',
       path: '/command/loop/outputPulses',
-      message: `${n(toNumber(divider))} encoder counts make one that is fed back: the edges jitter by a count.`,
-      remedy: 'Pulses that divide the encoder’s counts are steadier.',
+      message: `One output count stands for ${n(toNumber(divider))} encoder counts, not a whole number: the output edges jitter by one count.`,
+      remedy: 'A number of output pulses that divides the encoder counts evenly gives steadier edges.',
     }),
   ];
 };
@@ -104,7 +112,7 @@ export const loopRings: Check = (axis) => {
     id: 'loopRings',
     severity: damping < 0.4 ? 'stop' : 'warn',
     path: '/command/loop/gain',
-    message: `With this gain the controller’s loop is damped by ${n(damping)} only: it overshoots${damping < 0.4 ? ' and rings' : ''}.`,
+    message: `With this gain the damping ratio of the controller’s loop is only ${n(damping)}: it overshoots${damping < 0.4 ? ' and rings' : ''}.`,
     remedy: 'Lower the gain, shorten the controller’s period, or make the drive’s speed loop faster.',
   });
 };
@@ -117,7 +125,7 @@ export const stepHoldsError: Check = (axis) => {
     id: 'stepHoldsError',
     severity: 'note',
     path: '/command/loop/gain',
-    message: `One step of the command is worth ${axis.quantity(error, '{u}')} of error: at rest the axis wanders within it.`,
-    remedy: 'Use a converter with more bits, a full signal that means less speed, or a higher gain.',
+    message: `One step of the command corresponds to ${axis.quantity(error, '{u}')} of position error: at rest the axis wanders within it.`,
+    remedy: 'Use a converter with more bits, a scale with less speed at full signal, or a higher gain.',
   });
 };

@@ -14,7 +14,8 @@ export const highInertiaRatio: Check = ({ results }) => {
       station: 'load',
       path: '/load',
       message: `The load is ${n(ratio)} times the motor’s own inertia. Factory gains suit about 0.6 to 2 (common practice).`,
-      remedy: 'Enter the inertia ratio in the drive and tune; a higher gear ratio lowers it with its square.',
+      remedy:
+        'Enter the inertia ratio in the drive and tune it; the inertia ratio falls with the square of a higher gear ratio.',
     },
   ];
 };

@@ -23,12 +23,12 @@ export const stageTooFast: Check = ({ input, results, quantity }) => {
         path: `/stages/${index}/${whirls === undefined ? 'speedLimit' : 'freeLength'}`,
         message:
           whirls === undefined
-            ? `The wanted speed is above the ${name}, which allows ${quantity(reached, '{u}/s')}.`
-            : `The screw of stage ${index + 1} whirls at ${n(whirls)} rpm; four fifths of that are ${quantity(reached, '{u}/s')}, less than wanted.`,
+            ? `The wanted speed exceeds the ${name}, which corresponds to ${quantity(reached, '{u}/s')}.`
+            : `The critical speed of the screw in stage ${index + 1} is ${n(whirls)} rpm; 80 % of it is ${quantity(reached, '{u}/s')}, below the wanted speed.`,
         remedy:
           whirls === undefined
             ? 'Lower the wanted speed, or change the stage.'
-            : 'Hold its ends more firmly, shorten the free length, take a thicker screw, or one with more lead.',
+            : 'Use stiffer end bearings, a shorter free length, a thicker screw, or one with a larger lead.',
       };
     });
 };
@@ -42,8 +42,8 @@ export const beltStretches: Check = ({ input, results, quantity }) => {
     severity: steps > 20 ? 'warn' : 'note',
     station: 'stage',
     path: `/stages/${input.stages.length - 1}/specificStiffness`,
-    message: `At the test move’s peak force the belt gives by ${quantity(stretch, '{u}')}, ${n(steps)} times the wanted resolution; the encoder at the motor does not see it.`,
-    remedy: 'Lower the acceleration, let it settle before working, or take a wider belt.',
+    message: `At the peak force of the test move the belt stretches by ${quantity(stretch, '{u}')}, ${n(steps)} times the wanted resolution; the motor encoder does not see it.`,
+    remedy: 'Lower the acceleration, let the axis settle before working, or use a wider belt.',
   });
 };
 
@@ -70,9 +70,9 @@ export const pairFights: Check = ({ input }) => {
     station: 'motor',
     path: '/pair/secondSense',
     message: pair.mirrored
-      ? 'The second motor is built in mirrored, yet both are set to the same sense: they pull against each other and rack the axis.'
-      : 'Both motors stand the same way round, yet they are set to opposite senses: they pull against each other and rack the axis.',
-    remedy: 'Reverse the rotation sense set in the second drive, and bump each side alone before they are joined.',
+      ? 'The second motor is mounted mirrored, but both drives are set to the same rotation sense: the motors work against each other and rack the axis.'
+      : 'Both motors are mounted the same way round, but the drives are set to opposite rotation senses: the motors work against each other and rack the axis.',
+    remedy: 'Reverse the rotation sense in the second drive, and bump each side on its own before they are coupled.',
   });
 };
 
@@ -86,8 +86,8 @@ export const pairTripsAlone: Check = ({ input, results }) => {
       severity: 'stop',
       station: 'motor',
       path: '/pair/commonTrip',
-      message: `When one of the two motors trips, the other drives on and skews the axis${angle === undefined ? '' : ` past ${n(angle)}°`}.`,
-      remedy: 'Join their alarms so that either one takes the enable from both.',
+      message: `When one of the two motors trips, the other keeps driving and skews the axis${angle === undefined ? '' : ` past ${n(angle)}°`}.`,
+      remedy: 'Combine their alarms so that either one removes the enable from both drives.',
     },
   ];
 };
@@ -103,7 +103,7 @@ export const pairNotSquared: Check = ({ input, results, quantity }) => {
       severity: 'warn',
       station: 'load',
       path: '/pair/squaring',
-      message: 'Nothing squares the two sides: the axis keeps whatever skew it was switched off with.',
+      message: 'The two sides are not squared at homing: the axis keeps the skew it had when it was switched off.',
       remedy: 'Home each side to a switch of its own, or push both gently to hard stops under a low torque limit.',
     }),
     ...when(skew !== undefined && window !== undefined && 2 * window > skew, {
@@ -111,7 +111,7 @@ export const pairNotSquared: Check = ({ input, results, quantity }) => {
       severity: 'warn',
       station: 'drive',
       path: '/settings/followingErrorWindow',
-      message: `Each side may be off by ${quantity(window ?? 0, '{u}')} before it trips: together twice that, more than the ${quantity(skew ?? 0, '{u}')} of skew allowed.`,
+      message: `Each side can have a following error of ${quantity(window ?? 0, '{u}')} before its drive trips; the two together can exceed the allowed skew of ${quantity(skew ?? 0, '{u}')}.`,
       remedy: 'Narrow the following-error window to half the skew limit or less.',
     }),
   ];

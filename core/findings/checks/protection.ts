@@ -9,7 +9,7 @@ export const enableInverted: Check = ({ input }) => {
     station: 'drive',
     path: '/protection/enable/controllerLevel',
     message:
-      'Enable is inverted: the drive holds the axis exactly when the controller thinks it is off, and lets go when it should hold.',
+      'Enable is inverted: the drive is enabled when the controller has it switched off, and disabled when the controller switches it on.',
     remedy: 'Set the same active level at both ends.',
   });
 };
@@ -23,9 +23,9 @@ export const enabledWithoutSignal: Check = ({ input }) => {
     station: 'drive',
     path: '/settings/enableActiveLevel',
     message: input.protection.enable.isWired
-      ? 'The drive takes “no current” for enabled: with a broken wire, or while the controller has no power, the axis is live.'
-      : 'Nothing is wired to enable, and the drive takes “no current” for enabled: the axis is live as soon as the drive has power.',
-    remedy: 'Set enable to be active high in the drive, with current flowing for “on”.',
+      ? 'The drive is enabled by “no current” at its enable input: with a broken wire, or while the controller has no power, the axis is live.'
+      : 'Nothing is wired to the enable input, and the drive is enabled by “no current” there: the axis is live as soon as the drive has power.',
+    remedy: 'Set the enable input active high in the drive, so that current flows for “on”.',
   });
 };
 
@@ -41,16 +41,17 @@ export const alarmUnseen: Check = ({ input }) => {
       path: '/protection/alarm/joined',
       message:
         alarm.contact === 'normallyClosed'
-          ? 'Alarm contacts that open on alarm are joined in parallel: while one drive is healthy, the alarm of another goes unseen.'
-          : 'Alarm contacts that close on alarm are joined in series: only when all drives trip at once is it seen.',
-      remedy: 'Join contacts that open in series, contacts that close in parallel.',
+          ? 'Alarm contacts that open on alarm are connected in parallel: while one drive is healthy, the alarm of another is not seen.'
+          : 'Alarm contacts that close on alarm are connected in series: an alarm is seen only when all drives trip at once.',
+      remedy: 'Connect contacts that open on alarm in series, and contacts that close on alarm in parallel.',
     }),
     ...when(!!wire && !wire.isSeen && !!trips?.isSeen, {
       id: 'alarmWireUnseen',
       severity: 'warn',
       station: 'drive',
       path: '/protection/alarm/contact',
-      message: 'The alarm contact closes on alarm: a broken wire, or a drive without power, looks healthy.',
+      message:
+        'The alarm contact closes on alarm: with a broken wire, or with the drive switched off, the alarm signal looks healthy.',
       remedy: 'Use a contact that opens on alarm (normally closed).',
     }),
     ...when(alarm.joined !== 'alone' && alarm.drives > 1 && !!trips?.isSeen && !trips.isIdentified, {
@@ -58,8 +59,8 @@ export const alarmUnseen: Check = ({ input }) => {
       severity: 'note',
       station: 'drive',
       path: '/protection/alarm/joined',
-      message: `The alarms of ${alarm.drives} drives come as one signal: the controller cannot tell which of them tripped.`,
-      remedy: 'Look at the drives’ displays, or give each an input of its own.',
+      message: `The alarms of ${alarm.drives} drives are combined into one signal: the controller cannot tell which drive tripped.`,
+      remedy: 'Check the drive displays, or wire each alarm to an input of its own.',
     }),
   ];
 };
@@ -74,16 +75,16 @@ export const limitsWiredWrong: Check = ({ input }) => {
       severity: 'stop',
       station: 'drive',
       path: '/settings/limitActiveLevel',
-      message: `The limit switches are ${limits.contact === 'normallyClosed' ? 'normally closed' : 'normally open'}, and the drive takes ${limits.activeLevel} for struck: it reports both limits while the axis is free, and none when it strikes one.`,
-      remedy: `Set the limits to be active ${limits.activeLevel === 'low' ? 'high' : 'low'}, or change the switches.`,
+      message: `The limit switches are ${limits.contact === 'normallyClosed' ? 'normally closed' : 'normally open'}, but the drive’s limit inputs are active ${limits.activeLevel}: both limits are reported while the axis is clear of them, and none when a switch is hit.`,
+      remedy: `Set the limit inputs active ${limits.activeLevel === 'low' ? 'high' : 'low'}, or change the switches.`,
     }),
     ...when(cases.struckStops && cases.freeMoves && !cases.brokenWireStops, {
       id: 'limitWireUnseen',
       severity: 'warn',
       station: 'drive',
       path: '/protection/limits/contact',
-      message: 'The limit switches are normally open: a broken wire goes unseen until the axis runs past its end.',
-      remedy: 'Use normally closed switches and set the limits to be active low.',
+      message: 'The limit switches are normally open: a broken wire is not noticed until the axis overruns its limit.',
+      remedy: 'Use normally closed switches and set the limit inputs active low.',
     }),
   ];
 };
@@ -96,7 +97,7 @@ export const torqueOffNotWired: Check = ({ input }) => {
       severity: 'warn',
       station: 'drive',
       path: '/protection/safeTorqueOff',
-      message: 'The safe-torque-off inputs are bridged: nothing but the contactor takes the torque away.',
+      message: 'The safe-torque-off inputs are bridged: only the contactor removes the torque.',
       remedy:
         'Wire both channels to the safety relay (IEC 60204-1, ISO 13849-1), or prove the contactor before first power.',
     }),

@@ -14,7 +14,7 @@ export const controllerRateExceeded: Check = ({ input, results, quantity }) => {
       severity: 'stop',
       station: 'controller',
       path: '/controller/maximumPulseRate',
-      message: `The wanted speed needs ${n(rate)} pulses/s; the controller sends at most ${n(limit)}, which is ${quantity(reached, '{u}/s')}.`,
+      message: `The wanted speed needs ${n(rate)} pulses/s; the controller sends at most ${n(limit)}, enough for ${quantity(reached, '{u}/s')}.`,
       remedy:
         'Choose a coarser resolution from the range below, a lower speed, or a controller with a higher pulse rate.',
     },
@@ -30,8 +30,8 @@ export const driveRateExceeded: Check = ({ input, results }) => {
       severity: 'stop',
       station: 'drive',
       path: '/command/electrical',
-      message: `The wanted speed needs ${n(rate)} pulses/s; the drive’s input takes at most ${n(limit)} with this kind of line.`,
-      remedy: 'Use a differential line where both ends have one, a coarser resolution, or a lower speed.',
+      message: `The wanted speed needs ${n(rate)} pulses/s; the drive’s input accepts at most ${n(limit)} with this kind of line.`,
+      remedy: 'Use a differential line if both ends have one, a coarser resolution, or a lower speed.',
     },
   ];
 };
@@ -45,8 +45,8 @@ export const motorOverspeed: Check = ({ input, results, quantity }) => {
       severity: 'stop',
       station: 'motor',
       path: '/wanted/speed',
-      message: `The wanted speed brings the motor to ${quantity(speed, '{motorSpeed}')}; its highest speed is ${quantity(limit, '{motorSpeed}')}.`,
-      remedy: 'Lower the wanted speed, or gear the motor down less.',
+      message: `The wanted speed needs a motor speed of ${quantity(speed, '{motorSpeed}')}; the motor’s highest speed is ${quantity(limit, '{motorSpeed}')}.`,
+      remedy: 'Lower the wanted speed, or use a lower transmission ratio.',
     },
   ];
 };
@@ -60,8 +60,8 @@ export const testMoveTooFast: Check = ({ results, quantity }) => {
       severity: 'stop',
       station: 'controller',
       path: '/testMove/speed',
-      message: `The test move reaches ${quantity(move.peakSpeed, '{u}/s')}; the axis can do ${quantity(highest, '{u}/s')} (${valueOf(results.bindingLimits)?.join(', ') ?? ''}).`,
-      remedy: 'Lower its speed.',
+      message: `The test move reaches ${quantity(move.peakSpeed, '{u}/s')}; the highest speed of the axis is ${quantity(highest, '{u}/s')} (limited by ${valueOf(results.bindingLimits)?.join(', ') ?? ''}).`,
+      remedy: 'Lower the speed of the test move.',
     },
   ];
 };

@@ -25,7 +25,7 @@ function breaksOf({ range, potentiometer, kind }: ScaledCommand): readonly LineB
   const line = (wire: string, signal: Exact) => ({ wire, signal, isReference: false });
   const reference = (wire: string, signal: Exact) => ({ wire, signal, isReference: true });
   const nothing = exact(0);
-  if (kind === 'pwm') return [line('with the line low', nothing), line('with the line high', exact(100))];
+  if (kind === 'pwm') return [line('with the line stuck low', nothing), line('with the line stuck high', exact(100))];
   // A current loop that is open anywhere carries nothing.
   if (range.unit === 'mA') return [line('with the loop open', nothing)];
   if (potentiometer)
@@ -78,11 +78,11 @@ export const brokenWireMoves: Check = (axis) => {
     ...shared,
     id: 'brokenWireMoves',
     path: '/command/faultDetected',
-    message: `${command?.faultDetected ? 'The drive trips on signal loss, but cannot tell this break from a command' : 'A broken wire is a command'}: ${words.join('; ')}.`,
+    message: `${command?.faultDetected ? 'The drive trips on signal loss, but cannot distinguish this break from a command' : 'The drive takes a broken wire for a command'}: ${words.join('; ')}.`,
     remedy:
       command?.kind === 'pwm'
-        ? 'Let the drive trip when no edge comes within a few periods, and keep the scale away from 0 and 100 %.'
-        : 'Use a live zero whose loss trips the drive, or a scale whose zero is 0 V.',
+        ? 'Set the drive to trip when no edge arrives within a few periods, and keep 0 % and 100 % out of the scale.'
+        : 'Use a live zero (4–20 mA) whose loss trips the drive, or a scale that is zero at 0 V.',
   });
 };
 
@@ -94,8 +94,8 @@ export const brokenReferenceMoves: Check = (axis) => {
     severity: command?.potentiometer ? 'warn' : 'note',
     id: 'brokenReferenceMoves',
     path: '/cable/commonReference',
-    message: `A broken reference is a command, too: ${words.join('; ')}.`,
-    remedy: 'Use a live zero (4–20 mA) whose loss trips the drive, or watch the speed and take enable away.',
+    message: `The drive also takes a broken reference wire for a command: ${words.join('; ')}.`,
+    remedy: 'Use a live zero (4–20 mA) whose loss trips the drive, or monitor the speed and remove the enable.',
   });
 };
 
@@ -107,8 +107,8 @@ export const liveZeroUnwatched: Check = (axis) => {
     severity: 'warn',
     id: 'liveZeroUnwatched',
     path: '/command/faultDetected',
-    message: `The live zero is not watched: below ${liveZeroLevels.failsBelow} mA or above ${liveZeroLevels.failsAbove} mA the loop has failed (NAMUR NE 43), and the drive takes it for a command.`,
-    remedy: 'Switch on the drive’s detection of a lost signal.',
+    message: `The live zero is not monitored: below ${liveZeroLevels.failsBelow} mA or above ${liveZeroLevels.failsAbove} mA the loop has failed (NAMUR NE 43), but the drive takes the signal for a command.`,
+    remedy: 'Switch on signal-loss detection in the drive.',
   });
 };
 
@@ -123,7 +123,7 @@ export const pointOutsideRange: Check = (axis) => {
       ...shared,
       id: 'pointOutsideRange',
       path: `/command/${end}/signal`,
-      message: `A point of the scale lies outside the range from ${formatExact(range.lowest)} to ${formatExact(range.highest)} ${range.unit}: that signal never comes.`,
+      message: `A point of the scale lies outside the range from ${formatExact(range.lowest)} to ${formatExact(range.highest)} ${range.unit}: that signal is never sent.`,
       remedy: 'Choose points inside the range.',
     }),
   );
@@ -172,8 +172,8 @@ export const commandTooSlow: Check = (axis) => {
     ...shared,
     id: 'commandTooSlow',
     path: '/command/to/value',
-    message: `The wanted speed is ${axis.quantity(wanted, '{u}/s')}; the full command gives ${axis.quantity(full, '{u}/s')}.`,
-    remedy: 'Let the full signal mean a higher speed, or want less.',
+    message: `The wanted speed is ${axis.quantity(wanted, '{u}/s')}; the full signal gives ${axis.quantity(full, '{u}/s')}.`,
+    remedy: 'Scale the full signal to a higher speed, or lower the wanted speed.',
   });
 };
 
@@ -189,8 +189,8 @@ export const oneWayOnly: Check = (axis) => {
     severity: 'warn',
     id: 'oneWayOnly',
     path: '/command/from/value',
-    message: 'This signal commands one direction only, and the axis has to come back.',
-    remedy: 'Put the zero in the middle of the range (5 V of 0–10 V), or wire an input for the direction.',
+    message: 'This signal commands one direction only, but the axis has to return.',
+    remedy: 'Put zero speed at the middle of the range (5 V of 0–10 V), or wire a direction input.',
   });
 };
 
@@ -210,8 +210,8 @@ export const coarseSteps: Check = (axis) => {
       severity: 'warn',
       id: 'coarseSteps',
       path: '/wanted/resolution',
-      message: `The smallest real step is ${axis.quantity(load, '{u}')}, coarser than the ${axis.quantity(wanted ? toNumber(wanted) : 0, '{u}')} wanted; ${limit}.`,
-      remedy: 'Use more bits at that end, or a scale that covers less.',
+      message: `The smallest step is ${axis.quantity(load, '{u}')}, coarser than the ${axis.quantity(wanted ? toNumber(wanted) : 0, '{u}')} wanted; ${limit}.`,
+      remedy: 'Use a converter with more bits at that end, or a scale with a smaller range.',
     });
   const full = valueOf(axis.results.fullCommandSpeed);
   return when(full !== undefined && load > full / 250, {
@@ -219,8 +219,8 @@ export const coarseSteps: Check = (axis) => {
     severity: 'note',
     id: 'coarseSteps',
     path: '/command/to/value',
-    message: `The smallest real step is ${axis.quantity(step, '{value}')}; ${limit}. There is no steady speed in between.`,
-    remedy: 'Use more bits at that end, or let the full signal mean less.',
+    message: `The smallest step is ${axis.quantity(step, '{value}')}; ${limit}. Speeds in between cannot be held.`,
+    remedy: 'Use a converter with more bits at that end, or scale the full signal to a lower speed.',
   });
 };
 
@@ -240,8 +240,8 @@ export const creeps: Check = (axis) => {
       path: '/command/creep',
       message: `At zero command the motor creeps at ${axis.quantity(creep, '{value}')}; an offset of ${n(offset)} ${command.range.unit}${trim === undefined ? '' : `, ${trim} steps of the trim,`} stops it until it warms up.`,
       remedy: command.hostLoop
-        ? 'Set the offset: the loop holds the axis, but with a standing error.'
-        : 'Set the offset, and take enable away where the axis has to stand still.',
+        ? 'Set the offset. The position loop holds the axis in any case, but with a steady error.'
+        : 'Set the offset, and remove the enable wherever the axis has to stand still.',
     },
   ];
 };
@@ -260,8 +260,8 @@ export const deadbandInLoop: Check = (axis) => {
       severity: 'warn',
       id: 'deadbandInLoop',
       path: '/command/deadband',
-      message: `The drive passes over ${axis.quantity(dead, '{value}')}, so the controller’s loop leaves up to ${axis.quantity((dead * perValue) / gain, '{u}')} of error, or hunts across it.`,
-      remedy: 'Set the deadband to nothing while the loop is closed in the controller.',
+      message: `The drive ignores commands below ${axis.quantity(dead, '{value}')}, so the controller’s loop leaves an error of up to ${axis.quantity((dead * perValue) / gain, '{u}')} or hunts across the deadband.`,
+      remedy: 'Set the deadband to zero while the position loop is closed in the controller.',
     },
   ];
 };
@@ -279,16 +279,16 @@ export const potentiometerUnfit: Check = (axis) => {
       ...shared,
       id: 'referenceOverloaded',
       path,
-      message: `The potentiometer and the input take ${n(current * 1000)} mA; the drive’s reference gives ${n(pot.referenceCurrent * 1000)} mA and sags, and the full speed with it.`,
-      remedy: `Use ${Number.isFinite(leastResistance) ? `${n(leastResistance)} Ω or more` : 'a reference that gives more'}; 4.7 to 10 kΩ is common practice.`,
+      message: `The potentiometer and the input draw ${n(current * 1000)} mA; the drive’s reference output gives ${n(pot.referenceCurrent * 1000)} mA. Its voltage drops, and full speed is not reached.`,
+      remedy: `Use ${Number.isFinite(leastResistance) ? `${n(leastResistance)} Ω or more` : 'a reference output with more current'}; 4.7 to 10 kΩ is common practice.`,
     }),
     ...when(sag > 0.5, {
       ...shared,
       severity: 'note',
       id: 'potentiometerSags',
       path,
-      message: `The input loads the wiper: at mid-turn it gives ${n(middle)} V instead of ${n(pot.referenceVoltage / 2)} V, and at most ${n(sag)} % of the range is missing. ${n(100 * effectiveTurn)} % of the turn changes anything.`,
-      remedy: 'Use a potentiometer of less resistance, or an input of more.',
+      message: `The input loads the wiper: at mid-turn the voltage is ${n(middle)} V instead of ${n(pot.referenceVoltage / 2)} V, and the largest error is ${n(sag)} % of the range. ${n(100 * effectiveTurn)} % of the rotation is effective.`,
+      remedy: 'Use a potentiometer with less resistance, or an input with more.',
     }),
   ];
 };
@@ -300,8 +300,8 @@ export const inputServesTwo: Check = (axis) => {
     id: 'inputServesTwo',
     station: 'drive',
     path: '/command/sharedWith',
-    message: `The terminal of the duty cycle is also set to be ${command?.pulses?.sharedWith ?? ''}: an input cannot serve two purposes, and the drive takes the one it reads last.`,
-    remedy: 'Put one of the two on another terminal.',
+    message: `The PWM input terminal is also assigned to another function (${command?.pulses?.sharedWith ?? ''}): one input cannot have two functions.`,
+    remedy: 'Assign one of the two to another terminal.',
   });
 };
 
@@ -327,8 +327,8 @@ export const rawScaleOff: Check = (axis) => {
     severity: 'warn',
     id: 'rawScaleOff',
     path: '/command/numeratorMax',
-    message: `With the numbers the drive takes, a point of the scale is off by ${n(most)} of its counts.`,
-    remedy: 'Choose points that suit its registers, or correct the scale in the controller.',
+    message: `With the numbers that the drive accepts, one point of the scale is off by ${n(most)} counts.`,
+    remedy: 'Choose points that fit the drive’s registers, or correct the scale in the controller.',
   });
 };
 
@@ -338,16 +338,16 @@ export const analogWiring: Check = ({ input: { signal, command } }) => [
     severity: 'warn',
     id: 'analogNotShielded',
     path: '/cable/shield',
-    message: 'The analog line has no shield: every millivolt that is picked up is a speed.',
-    remedy: 'Use a shielded twisted pair, the shield on one end, away from the motor cable.',
+    message: 'The analog line has no shield: every millivolt of noise is a speed command.',
+    remedy: 'Use a shielded twisted pair, connect the shield at one end, and keep it away from the motor cable.',
   }),
   ...when(!signal.commonReference && command.kind !== 'choice', {
     ...shared,
     severity: 'warn',
     id: 'referenceMissing',
     path: '/cable/commonReference',
-    message: 'The 0 V of controller and drive are not joined: the signal has no reference.',
-    remedy: 'Join the signal 0 V of both ends, at one point.',
+    message: 'The 0 V terminals of controller and drive are not connected: the signal has no reference.',
+    remedy: 'Connect the signal 0 V of both ends, at one point.',
   }),
 ];
 
@@ -358,7 +358,8 @@ export const analogIsOff: Check = (axis) => {
     severity: 'note',
     id: 'commandIsOff',
     path: '/command/switchedOn',
-    message: 'The command is not switched on yet: nothing that is keyed in from here makes the drive listen to it.',
-    remedy: 'Switch it on when the signal at enable is settled and the axis may move.',
+    message:
+      'The command is planned as switched off: with the values keyed in from here, the drive does not respond to it.',
+    remedy: 'Switch it on when the signal present at enable has been checked and the axis may move.',
   });
 };

@@ -15,8 +15,8 @@ export const formsDiffer: Check = ({ input }) => {
       severity: 'stop',
       station: 'drive',
       path: '/signal/driveForm',
-      message: `The controller sends ${formWords[form]}, the drive is set to ${formWords[driveForm]}: ${mismatch.words}.`,
-      remedy: 'Set both to the same form.',
+      message: `The controller sends ${formWords[form]}, but the drive is set to ${formWords[driveForm]}: ${mismatch.words}.`,
+      remedy: 'Set the same pulse form at both ends.',
     },
   ];
 };
@@ -28,7 +28,7 @@ export const pulseEdgesDiffer: Check = ({ input: { signal } }) =>
     station: 'drive',
     path: '/signal/driveActive',
     message:
-      'The active levels of the pulses differ between controller and drive: each is counted at its end, direction may change under it, and an increment is lost or gained at every turn.',
+      'The active pulse levels of controller and drive differ: each pulse is counted at its trailing edge, when the direction may already have changed, and an increment is lost or gained at every reversal.',
     remedy: 'Set the same active level at both ends, or swap the two wires of the pulse line.',
   });
 
@@ -41,7 +41,7 @@ export const pulseTooShort: Check = ({ input: { signal } }) => {
     severity: 'stop',
     station: 'drive',
     path: '/signal/pulseWidth',
-    message: `The controller’s pulses last ${microseconds(width)}; the drive sees none below ${microseconds(needed.minimumPulseWidth)}.`,
+    message: `The controller’s pulses are ${microseconds(width)} wide; the drive needs at least ${microseconds(needed.minimumPulseWidth)}.`,
     remedy: 'Lengthen the pulses in the controller.',
   });
 };
@@ -54,7 +54,7 @@ export const directionTooLate: Check = ({ input: { signal } }) => {
     severity: 'warn',
     station: 'drive',
     path: '/signal/directionSetUp',
-    message: `The direction changes ${microseconds(signal.sent.directionSetUp)} before the next pulse; the drive wants ${microseconds(needed.directionSetUp)}. At each turn an increment goes the wrong way, and the position creeps.`,
+    message: `The direction changes ${microseconds(signal.sent.directionSetUp)} before the next pulse; the drive needs ${microseconds(needed.directionSetUp)}. At each reversal an increment can go the wrong way, and the position drifts.`,
     remedy: 'Lengthen the direction set-up time in the controller.',
   });
 };
@@ -70,7 +70,7 @@ export const widthLimitsRate: Check = ({ results, quantity }) => {
       severity: 'stop',
       station: 'drive',
       path: '/drive/minimumPulseWidth',
-      message: `The wanted speed needs ${formatNumber(rate, 5)} pulses/s; with the widths that both ends keep, ${formatNumber(limit, 5)} fit into a second: ${quantity(reached, '{u}/s')}.`,
+      message: `The wanted speed needs ${formatNumber(rate, 5)} pulses/s; with the pulse widths of both ends, at most ${formatNumber(limit, 5)} pulses/s are possible: ${quantity(reached, '{u}/s')}.`,
       remedy: 'Shorten the pulses to what the drive needs, choose a coarser resolution, or lower the speed.',
     },
   ];
@@ -82,10 +82,10 @@ export const lineDoesNotFit: Check = ({ input: { signal } }) => {
   const { resistor } = line;
   const bare = valueOf(lineResult({ ...signal.circuit, cableResistance: 0 }));
   const useful = resistor
-    ? `Add ${formatNumber(resistor.ohms, 3)} Ω (${formatNumber(resistor.rating, 3)} W) to the line: then ${formatNumber(resistor.current * 1000, 3)} mA flow.`
+    ? `Add ${formatNumber(resistor.ohms, 3)} Ω (${formatNumber(resistor.rating, 3)} W) to the line: the current is then ${formatNumber(resistor.current * 1000, 3)} mA.`
     : line.fit === 'too weak' && bare?.fit === 'fits' && bare.current !== undefined
-      ? `Take the resistor out of the cable: then ${formatNumber(bare.current * 1000, 3)} mA flow.`
-      : 'Choose an output, a voltage or an input that go together.';
+      ? `Remove the resistor from the cable: the current is then ${formatNumber(bare.current * 1000, 3)} mA.`
+      : 'Choose an output, a supply voltage and an input that match.';
   return [
     {
       id: line.fit === 'ruinous' ? 'lineRuinous' : line.fit === 'too weak' ? 'lineTooWeak' : 'lineDoesNotFit',
@@ -107,7 +107,7 @@ export const differentialAdvised: Check = ({ input: { signal } }) =>
       station: 'controller',
       path: '/command/electrical',
       message:
-        'Both ends have differential lines, which stand far higher rates and far more noise than single-ended ones.',
+        'Both ends have differential terminals, which allow far higher rates and tolerate far more noise than single-ended ones.',
       remedy: 'Use the differential terminals at both ends.',
     },
   );
@@ -118,8 +118,8 @@ export const outputIsMissing: Check = ({ input: { signal } }) =>
     severity: 'stop',
     station: 'controller',
     path: '/signal/output',
-    message: `The controller has no output of the kind “${signal.circuit.output}”; it has: ${signal.outputs.join(', ')}.`,
-    remedy: 'Choose one that it has.',
+    message: `The controller has no output of the type “${signal.circuit.output}”; it has: ${signal.outputs.join(', ')}.`,
+    remedy: 'Select one of these.',
   });
 
 export const referenceMissing: Check = ({ input: { signal } }) =>
@@ -128,8 +128,9 @@ export const referenceMissing: Check = ({ input: { signal } }) =>
     severity: 'warn',
     station: 'controller',
     path: '/cable/commonReference',
-    message: 'The 0 V of controller and drive are not joined: the line has no common reference, and its levels float.',
-    remedy: 'Join the signal 0 V of both ends, at one point.',
+    message:
+      'The 0 V terminals of controller and drive are not connected: the line has no common reference, and its levels float.',
+    remedy: 'Connect the signal 0 V of both ends, at one point.',
   });
 
 /** Metres that a single-ended pulse line may have, and from which a fast differential one wants its end closed (common practice). */
@@ -146,7 +147,7 @@ export const cableTooLong: Check = ({ input: { signal } }) => {
       severity: 'warn',
       station: 'controller',
       path: '/cable/length',
-      message: `A single-ended pulse line of ${formatNumber(cableLength, 3)} m picks up noise as pulses; ${longSingleEnded} m is common practice at most.`,
+      message: `A single-ended pulse line of ${formatNumber(cableLength, 3)} m can pick up noise as pulses; at most ${longSingleEnded} m is common practice.`,
       remedy: 'Shorten it, or use differential lines.',
     }),
     ...when(isDifferential && cableLength > longDifferential && termination === undefined, {
@@ -154,15 +155,16 @@ export const cableTooLong: Check = ({ input: { signal } }) => {
       severity: 'note',
       station: 'drive',
       path: '/cable/termination',
-      message: `A differential line of ${formatNumber(cableLength, 3)} m echoes at its open end.`,
-      remedy: 'Close it at the drive with 100 to 120 Ω (TIA/EIA-422-B).',
+      message: `A differential line of ${formatNumber(cableLength, 3)} m without termination reflects its pulses.`,
+      remedy: 'Terminate it at the drive with 100 to 120 Ω (TIA/EIA-422-B).',
     }),
     ...when(shield === 'none', {
       id: 'cableNotShielded',
       severity: cableLength > 1 ? 'warn' : 'note',
       station: 'controller',
       path: '/cable/shield',
-      message: 'The pulse cable has no shield, and the motor cable beside it switches hundreds of volts.',
+      message:
+        'The pulse cable has no shield; a motor cable nearby carries fast voltage edges that it can pick up as pulses.',
       remedy: 'Use a shielded cable with twisted pairs, away from the motor cable.',
     }),
   ];

@@ -13,8 +13,8 @@ export const supplyOutOfRange: Check = ({ input: { supply } }) => {
     severity: 'stop',
     station: 'drive',
     path: '/supply/voltage',
-    message: `The supply gives ${n(volts)} V; the drive takes ${n(minimum)} to ${maximum === Infinity ? '…' : n(maximum)} V.`,
-    remedy: volts > maximum ? 'Do not connect it: the drive is destroyed.' : 'Choose a supply within the range.',
+    message: `The supply voltage is ${n(volts)} V; the drive accepts ${maximum === Infinity ? `${n(minimum)} V or more` : `${n(minimum)} to ${n(maximum)} V`}.`,
+    remedy: volts > maximum ? 'Do not connect it: it would destroy the drive.' : 'Choose a supply within the range.',
   });
 };
 
@@ -26,8 +26,8 @@ export const supplyTooWeak: Check = ({ input, results }) => {
     severity: 'warn',
     station: 'drive',
     path: '/supply/ratedCurrent',
-    message: `All axes at their peaks draw ${n(total)} A; the supply gives ${n(rated)} A. Its voltage sags, and drives trip on undervoltage.`,
-    remedy: 'Take a larger supply, stagger the moves, or lower accelerations.',
+    message: `With all axes at peak the current is ${n(total)} A; the supply is rated for ${n(rated)} A. Its voltage drops, and drives trip on undervoltage.`,
+    remedy: 'Use a larger supply, stagger the moves, or lower the accelerations.',
   });
 };
 
@@ -43,8 +43,8 @@ export const supplyCannotTakeBack: Check = ({ input, results }) => {
         severity: 'note',
         station: 'drive',
         path: '/supply/capacitance',
-        message: `A stop gives ${n(energy)} J back into a supply that cannot take it; by how much the voltage rises depends on the capacitors.`,
-        remedy: 'Enter the capacitance of supply and drive together.',
+        message: `A stop returns ${n(energy)} J to a supply that cannot absorb it; the voltage rise depends on the capacitors.`,
+        remedy: 'Enter the total capacitance of supply and drive.',
       },
     ];
   return when(supply.maximum !== undefined && after > supply.maximum, {
@@ -52,7 +52,7 @@ export const supplyCannotTakeBack: Check = ({ input, results }) => {
     severity: 'stop',
     station: 'drive',
     path: '/supply/takesEnergyBack',
-    message: `A stop gives ${n(energy)} J back, which lifts the supply to ${n(after)} V; the drive stands ${n(supply.maximum ?? 0)} V.`,
+    message: `A stop returns ${n(energy)} J, which raises the supply to ${n(after)} V; the drive is rated for ${n(supply.maximum ?? 0)} V.`,
     remedy: 'Add a brake chopper or more capacitance, or brake more gently.',
   });
 };
@@ -63,8 +63,8 @@ export const supplyPolarity: Check = ({ input: { supply } }) =>
     severity: 'note',
     station: 'drive',
     path: '/supply',
-    message: 'The drive has no protection against reversed polarity: plus and minus swapped destroy it at once.',
-    remedy: 'Meter the polarity at the open plug before it is put in.',
+    message: 'The drive has no reverse-polarity protection: swapping plus and minus destroys it at once.',
+    remedy: 'Measure the polarity at the unplugged connector before plugging it in.',
   });
 
 export const supplyLimitsSpeed: Check = ({ results, quantity }) => {
@@ -76,7 +76,7 @@ export const supplyLimitsSpeed: Check = ({ results, quantity }) => {
     severity: 'stop',
     station: 'drive',
     path: '/supply/voltage',
-    message: `The wanted speed is ${quantity(wanted, '{u}/s')}; at the supply’s voltage the motor reaches ${quantity(limit.speed, '{u}/s')} with rated current.`,
+    message: `The wanted speed is ${quantity(wanted, '{u}/s')}; at this supply voltage the motor reaches ${quantity(limit.speed, '{u}/s')} at rated current.`,
     remedy:
       'Use a higher supply voltage within the drive’s range, a motor with a lower voltage constant, or a lower speed.',
   });

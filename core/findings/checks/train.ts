@@ -12,7 +12,7 @@ export const trainStarves: Check = ({ input, results }) => {
     severity: 'warn',
     station: 'controller',
     path: '/command/rate',
-    message: `The train comes at ${n(train.rate)} pulses/s; the drive’s own profile runs through ${n(lowest)}. It catches up with the pulses and moves in jerks at their rate.`,
+    message: `The train is sent at ${n(train.rate)} pulses/s; the drive’s own profile uses up to ${n(lowest)}. The drive runs out of pulses and moves in jerks at the pulse rate.`,
     remedy: `Send at ${n(lowest)} pulses/s or faster, or lower the drive’s speed limit or acceleration.`,
   });
 };
@@ -25,8 +25,8 @@ export const trainTooFast: Check = ({ input, results }) => {
     severity: 'stop',
     station: 'controller',
     path: '/command/rate',
-    message: `The train comes at ${n(train.rate)} pulses/s; both ends together take ${n(highest)}. Pulses are lost.`,
-    remedy: 'Lower its rate.',
+    message: `The train is sent at ${n(train.rate)} pulses/s; controller and drive together allow ${n(highest)}. Pulses are lost.`,
+    remedy: 'Lower the rate of the train.',
   });
 };
 
@@ -38,8 +38,8 @@ export const trainTooSoon: Check = ({ input, results }) => {
     severity: 'warn',
     station: 'controller',
     path: '/command/repeatPeriod',
-    message: `The next train starts after ${n(train.repeatPeriod)} s; the move lasts ${n(move)} s. Moves run into each other, and the axis falls behind without a word.`,
-    remedy: `Wait ${n(move)} s or longer from train to train, or wait for the drive’s in-position signal.`,
+    message: `The next train starts after ${n(train.repeatPeriod)} s; the move takes ${n(move)} s. The moves run into each other, and the axis falls behind without any alarm.`,
+    remedy: `Set a repeat period of ${n(move)} s or more, or wait for the drive’s in-position signal.`,
   });
 };
 

@@ -22,8 +22,9 @@ export const movesUntold: Check = (axis) => {
       severity: 'stop',
       station: 'drive',
       path: '/gear/switchedInMotion',
-      message: gear.may ? '' : `The gear ratio is switched while pulses come: ${gear.because}.`,
-      remedy: 'Stop the pulses, wait for in-position, switch, wait as long as the drive says, then go on.',
+      message: gear.may ? '' : `The gear ratio is switched while pulses arrive: ${gear.because}.`,
+      remedy:
+        'Stop the pulses, wait for “in position”, switch the gear ratio, wait as long as the drive manual says, then continue.',
     }),
   ];
 };

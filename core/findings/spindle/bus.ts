@@ -18,15 +18,15 @@ export const period: SpindleCheck = ({ results }) => {
       {
         ...finding,
         severity: 'stop',
-        message: `All messages once take ${n(1000 * load.round, 3)} ms; a period of ${n(1000 * wanted)} ms cannot be kept.`,
-        remedy: 'Raise the baud, join registers into one message, or poll more slowly.',
+        message: `One poll cycle of all messages takes ${n(1000 * load.round, 3)} ms; a poll period of ${n(1000 * wanted)} ms is not possible.`,
+        remedy: 'Raise the baud rate, combine registers into one message, or use a longer poll period.',
       },
     ];
   return when(load.load > busy, {
     ...finding,
     severity: 'warn',
-    message: `The bus is busy for ${n(100 * load.load, 2)} % of the time: one repeat and the period is missed.`,
-    remedy: 'Raise the baud, join registers into one message, or poll more slowly.',
+    message: `The bus load is ${n(100 * load.load, 2)} %: a single repeated message makes it miss the poll period.`,
+    remedy: 'Raise the baud rate, combine registers into one message, or use a longer poll period.',
   });
 };
 
@@ -41,22 +41,22 @@ export const timeOut: SpindleCheck = ({ input, results }) => {
       {
         ...finding,
         severity: 'stop',
-        message: 'The drive watches its link not at all: with a broken cable the spindle turns on.',
-        remedy: `Set a time-out above ${n(1000 * least, 3)} ms.`,
+        message: 'The drive does not monitor the link: with a broken cable the spindle keeps running.',
+        remedy: `Set a communication timeout above ${n(1000 * least, 3)} ms.`,
       },
     ];
   return [
     ...when(set < least, {
       ...finding,
       severity: 'stop',
-      message: `A time-out of ${n(1000 * set, 3)} ms trips on the first late answer; polled so, it wants more than ${n(1000 * least, 3)} ms.`,
+      message: `A communication timeout of ${n(1000 * set, 3)} ms trips on the first late response; this poll period needs more than ${n(1000 * least, 3)} ms.`,
       remedy: `Set ${n(Math.ceil((1000 * least) / 50) * 50)} ms.`,
     }),
     ...when(set > longTimeOut, {
       ...finding,
       severity: 'warn',
-      message: `Only ${n(set, 3)} s after its link is lost does the drive notice.`,
-      remedy: `Set less; ${n(Math.ceil((1000 * least) / 50) * 50)} ms would do.`,
+      message: `The drive notices a lost link only after ${n(set, 3)} s.`,
+      remedy: `Set a shorter timeout; ${n(Math.ceil((1000 * least) / 50) * 50)} ms is enough.`,
     }),
   ];
 };
@@ -71,9 +71,9 @@ export const lostLinkAction: SpindleCheck = ({ input }) => {
     path: '/bus/lostLink',
     message:
       bus.lostLink === 'goes on'
-        ? 'When its link is lost the drive goes on at the last speed; nobody can stop it by the bus.'
-        : 'It is not settled what the drive does when its link is lost.',
-    remedy: 'Let it ramp to rest, and wire the enable into the stop chain.',
+        ? 'When the link is lost the drive keeps running at the last speed, and it cannot be stopped over the bus.'
+        : 'It has not been stated what the drive does when the link is lost.',
+    remedy: 'Set the drive to ramp down on a lost link, and wire its enable into the stop chain.',
   });
 };
 
@@ -90,8 +90,8 @@ export const linesDiffer: SpindleCheck = ({ input }) => {
             severity: 'stop' as const,
             station: 'signal' as const,
             path: `/bus/drive/${name}`,
-            message: `The two ends speak differently: ${{ baud: 'baud', parity: 'parity', stopBits: 'stop bits' }[name]} ${controller[name]} at the controller, ${drive[name]} at the drive.`,
-            remedy: 'Set both ends alike; the drive takes it after a restart.',
+            message: `The line settings differ: ${{ baud: 'baud rate', parity: 'parity', stopBits: 'stop bits' }[name]} ${controller[name]} at the controller, ${drive[name]} at the drive.`,
+            remedy: 'Set both ends to the same value; the drive may need a restart.',
           }),
         )
       : []),
@@ -100,8 +100,8 @@ export const linesDiffer: SpindleCheck = ({ input }) => {
       severity: 'stop',
       station: 'signal',
       path: '/bus/drive/address',
-      message: `The controller asks address ${addresses?.[0] ?? ''}, the drive answers to ${addresses?.[1] ?? ''}.`,
-      remedy: 'Set both ends alike.',
+      message: `The controller polls address ${addresses?.[0] ?? ''}, but the drive is set to address ${addresses?.[1] ?? ''}.`,
+      remedy: 'Set the same address at both ends.',
     }),
     ...when(drive !== undefined && !isElevenBits(drive), {
       id: 'notElevenBits',
@@ -109,8 +109,8 @@ export const linesDiffer: SpindleCheck = ({ input }) => {
       station: 'signal',
       path: '/bus/drive/stopBits',
       message:
-        'The characters have not the eleven bits of the specification: two stop bits stand in for a missing parity.',
-      remedy: 'It works where both ends agree; other devices on the line may not.',
+        'The characters do not have the eleven bits that the Modbus specification asks for: without parity, two stop bits are specified.',
+      remedy: 'It works if both ends agree; other devices on the line may not accept it.',
     }),
   ];
 };
@@ -127,7 +127,8 @@ export const pairLabels: SpindleCheck = ({ input }) => {
       severity: 'stop',
       station: 'signal',
       path: '/bus/crossed',
-      message: 'The two wires of the pair are crossed: the line rests the wrong way, and nobody hears anybody.',
+      message:
+        'The two wires of the pair are swapped: the line idles with the wrong polarity, and there is no communication.',
       remedy: `Wire ${controller.positiveLabel || 'plus'} of the controller to ${drive.positiveLabel || 'plus'} of the drive.`,
     }),
     ...when(differ, {
@@ -135,8 +136,9 @@ export const pairLabels: SpindleCheck = ({ input }) => {
       severity: 'note',
       station: 'signal',
       path: '/bus/drive/positiveLabel',
-      message: `The line that is positive at rest is called ${controller.positiveLabel} at the controller and ${drive.positiveLabel} at the drive.`,
-      remedy: 'Go by a voltmeter at rest, not by the letters: makers name the pair either way round.',
+      message: `The wire that is positive when idle is labelled ${controller.positiveLabel} at the controller and ${drive.positiveLabel} at the drive.`,
+      remedy:
+        'Check with a voltmeter while the line is idle, not by the letters: manufacturers label the pair either way round.',
     }),
   ];
 };

@@ -25,10 +25,10 @@ export const ruin: SpindleCheck = ({ results }) => {
       severity: 'stop',
       station: 'drive',
       path: isBase ? '/settings/baseHertz' : '/settings/points',
-      message: `A motor for ${n(motor.hertz)} Hz on ${isBase ? `a drive set to a base of ${n(curve.base.hertz)} Hz` : `a curve with a point at ${n(found.hertz)} Hz`}: at ${n(found.hertz)} Hz it gets ${n(found.flux, 3)} times its volts per hertz. Its iron is full, and about ${n(found.current * current, 2)} A would flow instead of ${n(current)} A. It burns within minutes.`,
+      message: `A motor for ${n(motor.hertz)} Hz on ${isBase ? `a drive set to a base of ${n(curve.base.hertz)} Hz` : `a curve with a point at ${n(found.hertz)} Hz`}: at ${n(found.hertz)} Hz it gets ${n(found.flux, 3)} times its rated volts per hertz. The iron saturates, and the motor draws about ${n(found.current * current, 2)} A instead of ${n(current)} A. It burns out within minutes.`,
       remedy: isBase
-        ? `Set the base to ${n(motor.hertz)} Hz and ${n(motor.volts)} V before the motor’s leads are connected.`
-        : `Take the point down to ${n((motor.volts / motor.hertz) * found.hertz, 3)} V or less.`,
+        ? `Set the base frequency to ${n(motor.hertz)} Hz and the base voltage to ${n(motor.volts)} V before the motor leads are connected.`
+        : `Lower the point to ${n((motor.volts / motor.hertz) * found.hertz, 3)} V or less.`,
     },
   ];
 };
@@ -45,8 +45,8 @@ export const weakField: SpindleCheck = ({ results }) => {
     severity: 'warn',
     station: 'drive',
     path: '/settings/baseHertz',
-    message: `With a base of ${n(volts)} V at ${n(hertz)} Hz the motor gets ${n(100 * flux, 3)} % of its volts per hertz: its torque at full current falls to the same share.`,
-    remedy: `Set the base to ${n(plateHertz)} Hz and ${n(plateVolts)} V, as the plate says.`,
+    message: `With a base of ${n(volts)} V at ${n(hertz)} Hz the motor gets ${n(100 * flux, 3)} % of its rated volts per hertz: its torque at full current falls to about the same percentage.`,
+    remedy: `Set the base frequency to ${n(plateHertz)} Hz and the base voltage to ${n(plateVolts)} V, as on the nameplate.`,
   });
 };
 
@@ -59,8 +59,8 @@ export const baseAboveOutput: SpindleCheck = ({ results }) => {
     severity: 'warn',
     station: 'drive',
     path: '/settings/baseVolts',
-    message: `The base is set to ${n(base)} V, but this supply gives ${n(output)} V: torque begins to fall at ${n((100 * output) / base, 2)} % of the base frequency.`,
-    remedy: 'Set the volts that there are, with the hertz that belong to them.',
+    message: `The base voltage is set to ${n(base)} V, but with this supply the drive can give only ${n(output)} V: torque begins to fall at ${n((100 * output) / base, 2)} % of the base frequency.`,
+    remedy: 'Set the base voltage to the available voltage, and the base frequency to match.',
   });
 };
 
@@ -73,8 +73,8 @@ export const boostTooHigh: SpindleCheck = ({ input, results }) => {
     severity: 'warn',
     station: 'drive',
     path: '/settings/boost',
-    message: `A boost of ${n(boost)} V is ${n((100 * boost) / volts, 2)} % of the motor’s volts: it heats while it stands, and may trip the drive at the start.`,
-    remedy: `Begin with 3 to 5 % (${n(0.04 * volts, 2)} V) and raise it only if the start fails.`,
+    message: `A boost of ${n(boost)} V is ${n((100 * boost) / volts, 2)} % of the motor’s rated voltage: the motor heats up at standstill, and the drive may trip at the start.`,
+    remedy: `Start with 3 to 5 % (${n(0.04 * volts, 2)} V) and raise it only if the motor does not start.`,
   });
 };
 
@@ -92,8 +92,8 @@ export const curveOutOfOrder: SpindleCheck = ({ input, results }) => {
     station: 'drive',
     path: '/settings/points',
     message:
-      'The points of the curve are not in order: hertz and volts rise from point to point, and end below the base.',
-    remedy: 'Put them in order, or take out what is too much.',
+      'The points of the V/f curve are not in order: frequency and voltage must rise from point to point and stay below the base frequency.',
+    remedy: 'Correct the order, or remove the points that do not fit.',
   });
 };
 
@@ -106,7 +106,7 @@ export const tooFastAllowed: SpindleCheck = ({ input, results }) => {
   const [hertz, poles, ratio] = numbers;
   const tool = (120 * hertz) / poles / ratio;
   const [lowest] = bounds
-    .filter(({ name }) => !name.startsWith('highest hertz'))
+    .filter(({ isSetting }) => !isSetting)
     .map(({ name, speed, at }) => ({ name, speed: at === 'motor' ? speed / ratio : speed }))
     .sort((a, b) => a.speed - b.speed);
   if (!lowest) return [];
@@ -115,7 +115,7 @@ export const tooFastAllowed: SpindleCheck = ({ input, results }) => {
     severity: 'stop',
     station: 'drive',
     path: '/settings/highestHertz',
-    message: `The drive may go to ${n(hertz)} Hz, ${n(tool)} rpm of the tool; the ${lowest.name} bear${lowest.name.endsWith('s') ? '' : 's'} ${n(lowest.speed)} rpm. A wrong word bursts it.`,
+    message: `The drive allows up to ${n(hertz)} Hz, ${n(tool)} rpm at the tool; the limit of the ${lowest.name} is ${n(lowest.speed)} rpm. A wrong speed command could burst it.`,
     remedy: `Set the highest frequency to ${n((lowest.speed * ratio * poles) / 120, 4)} Hz.`,
   });
 };
@@ -131,8 +131,8 @@ export const topNotReached: SpindleCheck = ({ input, results }) => {
         severity: 'stop',
         station: 'tool',
         path: '/limits',
-        message: `No speed is left: ${range.lowestBy.join(' and ')} want${range.lowestBy.length === 1 ? 's' : ''} ${n(range.lowest)} rpm at least, ${range.highestBy.join(' and ')} ${n(range.highest)} rpm at most.`,
-        remedy: 'Take another belt step, or another motor.',
+        message: `No speed is possible: at least ${n(range.lowest)} rpm is needed (${range.lowestBy.join(' and ')}), but at most ${n(range.highest)} rpm is allowed (${range.highestBy.join(' and ')}).`,
+        remedy: 'Use another belt step, or another motor.',
       },
     ];
   return [
@@ -144,16 +144,16 @@ export const topNotReached: SpindleCheck = ({ input, results }) => {
       severity: 'stop' as const,
       station: 'tool' as const,
       path,
-      message: `The ${name}, ${n(value ?? 0)} rpm, is above ${n(range.highest)} rpm: ${range.highestBy.join(' and ')}.`,
-      remedy: 'Ask for less, or take another belt step.',
+      message: `The ${name}, ${n(value ?? 0)} rpm, is above the highest possible speed, ${n(range.highest)} rpm (limited by ${range.highestBy.join(' and ')}).`,
+      remedy: 'Enter a lower speed, or use another belt step.',
     }),
     ...when(value !== undefined && value < range.lowest * 0.999, {
       id: 'belowRange',
       severity: 'warn' as const,
       station: 'tool' as const,
       path,
-      message: `The ${name}, ${n(value ?? 0)} rpm, is below ${n(range.lowest)} rpm: ${range.lowestBy.join(' and ')}.`,
-      remedy: 'Take a slower belt step, or a motor with a fan of its own.',
+      message: `The ${name}, ${n(value ?? 0)} rpm, is below the lowest allowed speed, ${n(range.lowest)} rpm (limited by ${range.lowestBy.join(' and ')}).`,
+      remedy: 'Use a slower belt step, or a motor with a separately driven fan.',
     }),
   ]);
 };
@@ -167,7 +167,7 @@ export const belowCooling: SpindleCheck = ({ input }) => {
     severity: 'warn',
     station: 'drive',
     path: '/settings/lowestHertz',
-    message: `The drive may go down to ${n(lowest)} Hz, but the motor’s own fan cools from ${n(cooling)} Hz on.`,
-    remedy: `Set the lowest frequency to ${n(cooling)} Hz, or watch the motor’s temperature.`,
+    message: `The drive allows speeds down to ${n(lowest)} Hz, but the motor’s shaft-mounted fan cools enough only from ${n(cooling)} Hz.`,
+    remedy: `Set the lowest frequency to ${n(cooling)} Hz, or monitor the motor temperature.`,
   });
 };

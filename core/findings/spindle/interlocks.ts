@@ -9,16 +9,16 @@ export const enable: SpindleCheck = ({ input }) => {
       severity: 'stop',
       station: 'drive',
       path: '/interlocks/enable',
-      message: 'Nothing is at the drive’s enable terminal: it will not start, and shows no fault either.',
-      remedy: 'Wire it to the machine’s stop chain, or put the link in that was delivered with the drive.',
+      message: 'Nothing is connected to the drive’s enable terminal: the drive will not start, and it shows no fault.',
+      remedy: 'Wire it to the machine’s stop chain.',
     }),
     ...when(is === 'link in place', {
       id: 'enableLinked',
       severity: 'warn',
       station: 'drive',
       path: '/interlocks/enable',
-      message: 'A link holds the drive enabled for ever: the stop chain of the machine does not reach it.',
-      remedy: 'Take the link out and wire the enable through the stop chain.',
+      message: 'A wire link keeps the drive enabled at all times: the machine’s stop chain does not act on it.',
+      remedy: 'Remove the link and wire the enable through the stop chain.',
     }),
   ];
 };
@@ -30,8 +30,8 @@ export const runSource: SpindleCheck = ({ input }) => {
     severity: 'stop',
     station: 'drive',
     path: '/settings/runSource',
-    message: `The drive is set to be started by “${settings.runSource}”, but it is “${interlocks.runSource}” that starts it.`,
-    remedy: `Set the source of the run command to “${interlocks.runSource}”.`,
+    message: `The run command source set in the drive is “${settings.runSource}”, but the run command comes from “${interlocks.runSource}”.`,
+    remedy: `Set the run command source to “${interlocks.runSource}”.`,
   });
 };
 
@@ -41,8 +41,8 @@ export const trip: SpindleCheck = ({ input }) =>
     severity: 'stop',
     station: 'drive',
     path: '/interlocks/tripStopsMachine',
-    message: 'When the drive trips, the axes feed on into a tool that stands.',
-    remedy: 'Wire its trip contact, normally closed, into the machine’s stop chain.',
+    message: 'When the drive trips, the axes keep feeding into a stationary tool.',
+    remedy: 'Wire the drive’s trip contact (normally closed) into the machine’s stop chain.',
   });
 
 export const atSpeed: SpindleCheck = ({ input }) => {
@@ -53,17 +53,18 @@ export const atSpeed: SpindleCheck = ({ input }) => {
       severity: 'stop',
       station: 'tool',
       path: '/interlocks/atSpeed',
-      message: 'Nothing tells the controller that the tool is at its speed: the feed begins while it still runs up.',
+      message:
+        'Nothing tells the controller that the tool is at speed: the feed begins while the spindle is still accelerating.',
       remedy:
-        'Wire the drive’s at-speed output, read its actual speed over the bus, or wait as long as the ramp takes.',
+        'Wire the drive’s at-speed output, read the actual speed over the bus, or program a dwell as long as the ramp.',
     }),
     ...when(way === 'dwell', {
       id: 'feedByTime',
       severity: 'note',
       station: 'tool',
       path: '/interlocks/atSpeed',
-      message: 'The feed waits a time, not for the speed: a stretched ramp or a trip goes unseen.',
-      remedy: 'Use the drive’s at-speed output where there is one.',
+      message: 'The feed waits for a fixed time, not for the speed: a longer ramp or a trip is not noticed.',
+      remedy: 'Use the drive’s at-speed output if it has one.',
     }),
     ...when(way === 'read over the bus' && input.command.kind !== 'fieldBus', {
       id: 'atSpeedWithoutBus',

@@ -15,8 +15,8 @@ export const plateContradicts: SpindleCheck = ({ input }) =>
     severity: isImpossible ? 'stop' : 'warn',
     station: 'motor',
     path: `/motor/${{ speed: 'poles', volts: 'starVolts', amps: 'starAmps', power: `power#${index}` }[id]}`,
-    message: `The plate contradicts itself: ${message}.`,
-    remedy: 'Read the plate again, or measure; one of these numbers is wrong.',
+    message: `The nameplate values contradict each other: ${message}.`,
+    remedy: 'Read the nameplate again, or measure: one of these numbers is wrong.',
   }));
 
 export const noConnection: SpindleCheck = ({ input, results }) => {
@@ -27,8 +27,8 @@ export const noConnection: SpindleCheck = ({ input, results }) => {
     severity: 'stop',
     station: 'motor',
     path: '/motor/starVolts',
-    message: `This motor cannot be had at its full volts: ${connectionChoice.state === 'unknown' ? connectionChoice.because : ''}.`,
-    remedy: 'Take a supply of more volts, or a motor for this one.',
+    message: `This motor cannot be run at its rated voltage: ${connectionChoice.state === 'unknown' ? connectionChoice.because : ''}.`,
+    remedy: 'Use a supply with a higher voltage, or a motor that suits this supply.',
   });
 };
 
@@ -46,24 +46,24 @@ export const wrongConnection: SpindleCheck = ({ input, results }) => {
         severity: 'note',
         station: 'motor',
         path: '/settings/connection',
-        message: `The supply of ${n(valueOf(results.outputVolts) ?? 0)} V would take the motor in ${choice.connection}; in ${connection} it is right only while the base stays at ${n(volts)} V.`,
-        remedy: `Keep the base volts, or connect it in ${choice.connection} with ${n(choice.volts)} V.`,
+        message: `For the available ${n(valueOf(results.outputVolts) ?? 0)} V the motor would normally be connected in ${choice.connection}; ${connection} is correct only as long as the base voltage stays at ${n(volts)} V.`,
+        remedy: `Keep the base voltage, or connect the motor in ${choice.connection} with ${n(choice.volts)} V.`,
       },
     ];
   const consequence =
     share === undefined
-      ? 'the plate has no numbers for it'
+      ? 'the nameplate has no values for it'
       : share > 1
-        ? `it would get ${n(share, 3)} times its volts, and the iron is full`
-        : `it would get ${n(100 * share, 3)} % of its volts and give ${n(100 * share ** 2, 2)} % of its torque`;
+        ? `it would get ${n(share, 3)} times its rated voltage, and the iron saturates`
+        : `it would get ${n(100 * share, 3)} % of its rated voltage and give ${n(100 * share ** 2, 2)} % of its torque`;
   return [
     {
       id: 'wrongConnection',
       severity: 'stop',
       station: 'motor',
       path: '/settings/connection',
-      message: `The motor is to be connected in ${connection}, but ${n(choice.volts)} V want ${choice.connection}: in ${connection} ${consequence}.`,
-      remedy: `Connect it in ${choice.connection}, before its leads go to the drive.`,
+      message: `The motor is planned in ${connection}, but ${n(choice.volts)} V needs ${choice.connection}: in ${connection} ${consequence}.`,
+      remedy: `Connect the motor in ${choice.connection} before its leads are connected to the drive.`,
     },
   ];
 };
@@ -83,13 +83,13 @@ export const protectionCurrent: SpindleCheck = ({ input, results }) => {
       {
         ...finding,
         severity: 'stop',
-        message: `The protection is set to ${n(set)} A, but the plate says ${n(rated)} A in this connection: the motor burns before it trips.`,
+        message: `The protection is set to ${n(set)} A, but the nameplate says ${n(rated)} A in this connection: the motor burns out before it trips.`,
       },
     ];
   return when(set < rated * protectionTooLow, {
     ...finding,
     severity: 'warn',
-    message: `The protection is set to ${n(set)} A, below the ${n(rated)} A of the plate: it trips before the motor gives its power.`,
+    message: `The protection is set to ${n(set)} A, below the rated ${n(rated)} A on the nameplate: it trips before the motor reaches full load.`,
   });
 };
 
@@ -102,8 +102,8 @@ export const driveTooSmall: SpindleCheck = ({ input, results }) => {
     severity: 'warn',
     station: 'drive',
     path: '/drive/ratedCurrent',
-    message: `The drive gives ${n(drive)} A, the motor wants ${n(motor)} A at full load: only ${n((100 * drive) / motor, 2)} % of its torque can be had.`,
-    remedy: 'Take a larger drive, or be content with less.',
+    message: `The drive is rated for ${n(drive)} A; the motor needs ${n(motor)} A at full load: only about ${n((100 * drive) / motor, 2)} % of its torque is available.`,
+    remedy: 'Use a larger drive, or accept less torque.',
   });
 };
 
@@ -118,24 +118,23 @@ export const supplyOfDrive: SpindleCheck = ({ input }) => {
       severity: 'stop',
       station: 'drive',
       path: '/supply/phases',
-      message: `The supply has ${supply.phases === 1 ? 'one phase' : 'three phases'}, the drive is for ${drive.phases === '1' ? 'one' : 'three'}.`,
-      remedy: 'Take the right supply, or a drive for this one.',
+      message: `The supply has ${supply.phases === 1 ? 'one phase' : 'three phases'}; the drive needs ${drive.phases === '1' ? 'one' : 'three'}.`,
+      remedy: 'Use a supply that suits the drive, or a drive that suits this supply.',
     }),
     ...when(volts !== undefined && ((least !== undefined && volts < least) || (most !== undefined && volts > most)), {
       id: 'supplyVolts',
       severity: 'stop',
       station: 'drive',
       path: '/supply/volts',
-      message: `The supply has ${n(volts ?? 0)} V, the drive takes ${n(least ?? 0)} to ${n(most ?? 0)} V.`,
-      remedy: 'Take the right supply, or a drive for this one.',
+      message: `The supply voltage is ${n(volts ?? 0)} V; the drive accepts ${n(least ?? 0)} to ${n(most ?? 0)} V.`,
+      remedy: 'Use a supply that suits the drive, or a drive that suits this supply.',
     }),
     ...when(!supply.isEarthed, {
       id: 'noEarth',
       severity: 'stop',
       station: 'drive',
       path: '/supply/isEarthed',
-      message:
-        'No protective earth is connected to drive and motor: their frames can be live, and leakage of the drive makes them so.',
+      message: 'Drive and motor have no protective earth: the leakage current of the drive can make their frames live.',
       remedy: 'Connect the protective earth of supply, drive and motor before anything else (IEC 60204-1).',
     }),
   ];
@@ -150,7 +149,7 @@ export const fuseTooSmall: SpindleCheck = ({ input, results }) => {
     severity: 'warn',
     station: 'drive',
     path: '/supply/fuse',
-    message: `At full load the drive takes about ${n(current, 3)} A from the supply; the fuse is for ${n(fuse)} A.`,
-    remedy: 'Take a larger fuse as far as wires and drive allow, or expect it to blow.',
+    message: `At full load the drive draws about ${n(current, 3)} A from the supply; the fuse is rated ${n(fuse)} A.`,
+    remedy: 'Use a larger fuse if the wiring and the drive allow it; otherwise it will blow.',
   });
 };

@@ -14,7 +14,7 @@ export const rampUpTooShort: SpindleCheck = ({ results }) => {
     severity: 'warn',
     station: 'drive',
     path: '/settings/rampUp',
-    message: `The ramp asks for the highest speed in ${n(planned, 3)} s; motor and drive can do it in ${n(reachable, 3)} s. The drive will stretch the ramp, or trip.`,
+    message: `The ramp reaches the highest speed in ${n(planned, 3)} s; motor and drive need at least ${n(reachable, 3)} s. The drive will lengthen the ramp, or trip.`,
     remedy: `Set a ramp of ${n(Math.ceil((10 * 1.1 * ramp * reachable) / planned) / 10)} s or more.`,
   });
 };
@@ -28,7 +28,7 @@ export const startTooSlow: SpindleCheck = ({ results }) => {
     severity: 'note',
     station: 'drive',
     path: '/wanted/startTime',
-    message: `The start takes ${n(planned, 3)} s; ${n(wanted)} s are wanted.`,
+    message: `The start takes ${n(planned, 3)} s; the wanted time is ${n(wanted)} s.`,
     remedy: 'Shorten the ramp as far as the fastest start allows.',
   });
 };
@@ -43,8 +43,8 @@ export const stopTooSlow: SpindleCheck = ({ input, results }) => {
     severity: 'warn',
     station: 'drive',
     path: '/wanted/stopTime',
-    message: `The stop takes ${n(planned, 3)} s ${input.settings.stopWay === 'coast' ? 'of coasting' : 'on its ramp'}; ${n(wanted)} s are wanted.`,
-    remedy: 'Shorten the ramp, with a brake resistor if the energy needs it.',
+    message: `The stop takes ${n(planned, 3)} s ${input.settings.stopWay === 'coast' ? 'of coasting' : 'on its ramp'}; the wanted time is ${n(wanted)} s.`,
+    remedy: 'Shorten the ramp, and fit a brake resistor if the energy requires it.',
   });
 };
 
@@ -65,8 +65,8 @@ export const stopTrips: SpindleCheck = ({ input, results }) => {
     severity: 'stop',
     station: 'drive',
     path: '/settings/rampDown',
-    message: `A stop in ${n(planned, 3)} s gives ${n(returned, 3)} J back; the capacitors take ${n(room, 3)} J before the drive trips on overvoltage, and the spindle coasts.`,
-    remedy: `Set a ramp of ${n(Math.ceil((10 * ramp * shortest) / planned) / 10)} s or more, or fit a brake resistor${input.drive.hasChopper ? '' : ' with a chopper of its own'}.`,
+    message: `A stop in ${n(planned, 3)} s returns ${n(returned, 3)} J; the capacitors can absorb ${n(room, 3)} J before the drive trips on overvoltage and the spindle coasts.`,
+    remedy: `Set a ramp of ${n(Math.ceil((10 * ramp * shortest) / planned) / 10)} s or more, or fit a brake resistor${input.drive.hasChopper ? '' : ' with a separate brake chopper'}.`,
   });
 };
 
@@ -81,7 +81,7 @@ export const resistor: SpindleCheck = ({ input, results }) => {
         station: 'drive',
         path: '/resistor',
         message: 'A brake resistor is fitted, but the drive has no chopper to switch it.',
-        remedy: 'Take a drive with a brake chopper, or a longer ramp.',
+        remedy: 'Use a drive with a brake chopper, or a longer ramp.',
       },
     ];
   const ohms = valueOf(fitted.ohms);
@@ -95,24 +95,24 @@ export const resistor: SpindleCheck = ({ input, results }) => {
       severity: 'stop',
       station: 'drive',
       path: '/resistor/ohms',
-      message: `${n(ohms ?? 0)} Ω are less than the ${n(least ?? 0)} Ω that the drive’s chopper bears: it fails at the first stop.`,
-      remedy: `Take ${n(least ?? 0)} Ω or more.`,
+      message: `The brake resistor has ${n(ohms ?? 0)} Ω, less than the ${n(least ?? 0)} Ω minimum of the drive’s chopper: the chopper fails at the first stop.`,
+      remedy: `Use ${n(least ?? 0)} Ω or more.`,
     }),
     ...when(ohms !== undefined && most !== undefined && ohms > most, {
       id: 'resistorTooLarge',
       severity: 'warn',
       station: 'drive',
       path: '/resistor/ohms',
-      message: `${n(ohms ?? 0)} Ω take ${n((valueOf(results.chopperVolts) ?? 0) ** 2 / (ohms ?? 1), 3)} W; this stop gives ${n(valueOf(results.resistorPeak) ?? 0, 3)} W at its beginning.`,
-      remedy: `Take ${n(most ?? 0, 3)} Ω or less, or a longer ramp.`,
+      message: `The brake resistor of ${n(ohms ?? 0)} Ω absorbs ${n((valueOf(results.chopperVolts) ?? 0) ** 2 / (ohms ?? 1), 3)} W; this stop returns ${n(valueOf(results.resistorPeak) ?? 0, 3)} W at its start.`,
+      remedy: `Use ${n(most ?? 0, 3)} Ω or less, or a longer ramp.`,
     }),
     ...when(mean !== undefined && power !== undefined && mean > power, {
       id: 'resistorTooWeak',
       severity: 'stop',
       station: 'drive',
       path: '/resistor/power',
-      message: `With a stop every ${n(valueOf(results.stopEvery) ?? 0)} s the resistor takes ${n(mean ?? 0, 3)} W on average, more than its ${n(power ?? 0)} W.`,
-      remedy: 'Take one for more power, or stop more seldom.',
+      message: `With a stop every ${n(valueOf(results.stopEvery) ?? 0)} s the brake resistor dissipates ${n(mean ?? 0, 3)} W on average, more than its rating of ${n(power ?? 0)} W.`,
+      remedy: 'Choose a resistor with a higher power rating, or allow more time between stops.',
     }),
   ];
 };
@@ -124,7 +124,7 @@ export const coasting: SpindleCheck = ({ input, results }) => {
     severity: 'warn',
     station: 'tool',
     path: '/interlocks/guardLock',
-    message: `After a trip the tool coasts for ${n(time ?? 0, 2)} s, and nothing keeps the guard closed meanwhile.`,
-    remedy: 'Lock the guard until the tool stands (ISO 14119), or brake it.',
+    message: `After a trip the tool coasts for ${n(time ?? 0, 2)} s, and nothing keeps the guard locked in the meantime.`,
+    remedy: 'Lock the guard until the tool has stopped (ISO 14119), or brake the tool.',
   });
 };

@@ -20,8 +20,9 @@ export const wordOverflows: SpindleCheck = ({ input, results }) => {
     severity: 'stop',
     station: 'signal',
     path: '/command/signed',
-    message: `At ${n(top)} rpm of the tool ${counts.state === 'unknown' ? counts.because : ''}. The spindle would suddenly turn slowly, or backwards.`,
-    remedy: 'Set the word to unsigned or 32 bits at both ends, take coarser counts, or lower the highest speed.',
+    message: `At a tool speed of ${n(top)} rpm, ${counts.state === 'unknown' ? counts.because : ''}. The spindle would suddenly run slowly, or in reverse.`,
+    remedy:
+      'Set the speed register to unsigned or 32 bits at both ends, use coarser counts, or lower the highest speed.',
   });
 };
 
@@ -36,8 +37,8 @@ export const coarse: SpindleCheck = ({ results }) => {
     severity: 'warn',
     station: 'signal',
     path: '/command',
-    message: `The tool can be set in steps of ${n(step, 3)} rpm only, ${n((100 * step) / wanted, 2)} % of the wanted speed, because of ${ends.join(' and ')}.`,
-    remedy: 'Use more of the range of the signal, or a finer word.',
+    message: `The tool speed can be set only in steps of ${n(step, 3)} rpm, ${n((100 * step) / wanted, 2)} % of the wanted speed (limited by ${ends.join(' and ')}).`,
+    remedy: 'Use more of the signal range, or a speed register with finer counts.',
   });
 };
 
@@ -67,8 +68,8 @@ export const endsDiffer: SpindleCheck = ({ input, results }) => {
     severity: 'stop',
     station: 'signal',
     path: '/command/controllerTop',
-    message: `The controller sends its full signal for ${n(controller)} rpm, the drive makes ${n(drive)} rpm of the tool of it: every speed is wrong by ${n(100 * (drive / controller - 1), 3)} %.`,
-    remedy: `Set ${n(drive, 6)} rpm at the controller, or the drive’s hertz at full signal to ${n(controller * toNumber(perRpm), 6)} Hz.`,
+    message: `The controller sends its full signal for ${n(controller)} rpm, but the drive runs the tool at ${n(drive)} rpm on it: every speed is wrong by ${n(100 * (drive / controller - 1), 3)} %.`,
+    remedy: `Set ${n(drive, 6)} rpm at the controller, or set the drive’s frequency at full signal to ${n(controller * toNumber(perRpm), 6)} Hz.`,
   });
 };
 
@@ -83,16 +84,16 @@ export const fullSignalTooFast: SpindleCheck = ({ input, results }) => {
       severity: 'note',
       station: 'signal',
       path: '/command/to',
-      message: `At full signal the tool would turn at ${n(full)} rpm; the drive holds it at ${n(highest)} rpm, and the rest of the signal does nothing.`,
-      remedy: 'Let full signal mean the highest speed: it is resolved finer then.',
+      message: `At full signal the tool would run at ${n(full)} rpm; the drive limits it to ${n(highest)} rpm, and the rest of the signal range has no effect.`,
+      remedy: 'Scale the full signal to the highest speed: the resolution is then finer.',
     }),
     ...when(full < (valueOf(results.wantedTop) ?? 0) * 0.999, {
       id: 'fullSignalTooSlow',
       severity: 'stop',
       station: 'signal',
       path: '/command/to',
-      message: `At full signal the tool turns at ${n(full)} rpm, below the highest wanted speed of ${n(valueOf(results.wantedTop) ?? 0)} rpm.`,
-      remedy: 'Let full signal mean more hertz.',
+      message: `At full signal the tool runs at ${n(full)} rpm, below the highest wanted speed of ${n(valueOf(results.wantedTop) ?? 0)} rpm.`,
+      remedy: 'Scale the full signal to a higher frequency.',
     }),
   ];
 };
@@ -110,7 +111,7 @@ export const fixedSpeeds: SpindleCheck = ({ input, results }) => {
       severity: 'stop' as const,
       station: 'signal' as const,
       path: `/command/speeds#${pattern}`,
-      message: `The pattern ${pattern} picks two speeds.`,
+      message: `The pattern ${pattern} selects two speeds.`,
       remedy: 'Give each speed a pattern of its own.',
     })),
     ...when(still >= 0, {
@@ -118,8 +119,9 @@ export const fixedSpeeds: SpindleCheck = ({ input, results }) => {
       severity: 'stop',
       station: 'signal',
       path: `/command/speeds/${still}/hertz`,
-      message: 'With no input on, a speed is picked: a broken wire makes the spindle turn.',
-      remedy: 'Let no input mean rest, and pick speeds with one input or more.',
+      message:
+        'With all inputs off, a speed is still selected: a broken wire can start the spindle or change its speed.',
+      remedy: 'Use all inputs off for “stop”, and select speeds with one or more inputs on.',
     }),
     ...command.speeds.flatMap(({ pattern, hertz }, k) =>
       when(top !== undefined && (valueOf(hertz) ?? 0) > top * 1.001, {
@@ -127,8 +129,8 @@ export const fixedSpeeds: SpindleCheck = ({ input, results }) => {
         severity: 'stop' as const,
         station: 'signal' as const,
         path: `/command/speeds/${k}/hertz`,
-        message: `The pattern ${pattern} picks ${n(valueOf(hertz) ?? 0)} Hz, more than the ${n(top ?? 0)} Hz of the highest speed.`,
-        remedy: 'Lower it.',
+        message: `The pattern ${pattern} selects ${n(valueOf(hertz) ?? 0)} Hz, above the ${n(top ?? 0)} Hz of the highest speed.`,
+        remedy: 'Lower this frequency.',
       }),
     ),
   ];
@@ -141,8 +143,8 @@ export const speedSource: SpindleCheck = ({ input }) => {
     severity: 'stop',
     station: 'drive',
     path: '/settings/speedSource',
-    message: `The speed command source set in the drive is “${input.settings.speedSource}”, but the command arrives by “${needed}”: it runs at another speed, or not at all.`,
-    remedy: `Set the source of the speed to “${needed}”.`,
+    message: `The speed command source set in the drive is “${input.settings.speedSource}”, but the command comes from “${needed}”: the spindle runs at another speed, or not at all.`,
+    remedy: `Set the speed command source to “${needed}”.`,
   });
 };
 
@@ -156,16 +158,16 @@ export const measuredSpeeds: SpindleCheck = ({ input }) => {
       severity: 'warn',
       station: 'tool',
       path: '/tachometer',
-      message: `The tachometer reads ${n(Math.abs(off), 3)} % ${off > 0 ? 'more' : 'less'} than what was commanded (± ${n(100 * measured.uncertainty, 2)} %).`,
-      remedy: 'Correct the scaling, as the tachometer check says; slip under load is part of it.',
+      message: `The tachometer reads ${n(Math.abs(off), 3)} % ${off > 0 ? 'more' : 'less'} than commanded (± ${n(100 * measured.uncertainty, 2)} %).`,
+      remedy: 'Correct the scaling as shown in the tachometer check; part of the difference is slip under load.',
     }),
     ...when(measured.linearity > 0.02, {
       id: 'measuredBow',
       severity: 'warn',
       station: 'tool',
       path: '/tachometer#linearity',
-      message: `The measured speeds lie up to ${n(100 * measured.linearity, 2)} % off a straight line.`,
-      remedy: 'Look for a slipping belt, a signal that ends early, or a limit of the drive.',
+      message: `The measured speeds deviate from a straight line by up to ${n(100 * measured.linearity, 2)} %.`,
+      remedy: 'Look for a slipping belt, a signal that does not reach its full range, or a speed limit in the drive.',
     }),
   ];
 };
@@ -182,8 +184,8 @@ export const scaleWithinRange: SpindleCheck = ({ input: { command } }) => {
       severity: 'stop' as const,
       station: 'signal' as const,
       path: `/command/${end}/signal`,
-      message: `${n(signal)} ${unit} lies outside the signal’s ${lowest} … ${highest} ${unit}.`,
-      remedy: 'Give a signal that can be sent.',
+      message: `${n(signal)} ${unit} is outside the signal range of ${lowest} to ${highest} ${unit}.`,
+      remedy: 'Enter a signal within the range.',
     });
   });
 };

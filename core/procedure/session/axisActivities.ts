@@ -65,7 +65,7 @@ export function jog(turn: Turn, window: string, message: Extract<SessionMessage,
 }
 
 function jogRefusal(turn: Turn, motion: AxisMotionPlan, speed: number): string | undefined {
-  if (motion.jogSpeed === null) return 'The jog speed is not filled in.';
+  if (motion.jogSpeed === null) return 'No jog speed has been entered.';
   if (speed !== motion.jogSpeed)
     return `A jog at ${speed} ${motion.unit}/s is not what is planned (${motion.jogSpeed} ${motion.unit}/s).`;
   if (speed > motion.jogLimit)
@@ -98,7 +98,7 @@ const position = ({ state: { status } }: Turn, motion: AxisMotionPlan): number =
 
 function testMoveOf({ state: { status } }: Turn, { testMove, softLimits }: AxisMotionPlan) {
   if ('because' in testMove) return testMove.because;
-  if (status?.values.homed !== 1) return 'Home the axis first: a test move is between two positions.';
+  if (status?.values.homed !== 1) return 'Home the axis first: a test move runs between two positions.';
   const ends = [testMove.from, testMove.from + testMove.distance];
   const { minus, plus } = softLimits;
   if (ends.some((end) => (minus !== null && end < minus) || (plus !== null && end > plus)))
@@ -110,7 +110,7 @@ export const home = (turn: Turn, window: string): void =>
   move(turn, window, 'homing', (motion) =>
     motion.homingBy === 'drive'
       ? homeSteps(motion)
-      : 'By the plan, the controller homes this axis. Home it there, or plan the homing for the drive.',
+      : 'The plan says that the controller homes this axis. Home it there, or plan homing by the drive.',
   );
 
 export const goToStart = (turn: Turn, window: string): void =>

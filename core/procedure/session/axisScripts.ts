@@ -66,7 +66,7 @@ function moveSteps(motion: AxisMotionPlan, position: number, seconds: number): r
     write('controlword', controlword.enableOperation | controlBit.newSetPoint, true),
     {
       do: 'await',
-      what: 'The drive did not accept the target (is it outside the soft limits?): its answer',
+      what: 'The response of the drive to the target (is it outside the soft limits?)',
       until: { is: 'set-point acknowledged' },
       seconds: 1,
     },

@@ -37,7 +37,7 @@ export function greet(turn: Turn): void {
 }
 
 const otherDrive =
-  'Another drive answers at this address. The one that was here before was switched on from here and has not been seen to stop.';
+  'Another drive responds at this address. The drive that was here before had been enabled by Kavrid, and its stop was not confirmed.';
 
 /** The identity could not be read. A drive that restarts, or that has still to be stopped, is asked again. */
 export function notGreeted(turn: Turn, because: string): void {
@@ -48,7 +48,7 @@ export function notGreeted(turn: Turn, because: string): void {
   }
   close(turn);
   set(turn, {
-    linkMessage: `The identity and statusword of the drive cannot be read: ${because}. Is the register map right?`,
+    linkMessage: `The identity and statusword of the drive cannot be read: ${because}. Check the register map.`,
   });
 }
 
@@ -108,7 +108,7 @@ export function lineLost(turn: Turn, because: string): void {
   const { state } = turn;
   const wasUp = state.link === 'up' || state.link === 'greeting';
   const mustStop = isActing(state) || state.stop !== undefined || (state.isOurs && !state.isLatched);
-  const watched = isActing(state) ? ' The drive’s own watchdog must stop it.' : '';
+  const watched = isActing(state) ? ' The drive’s own watchdog has to stop it.' : '';
   revoke(turn, { kind: 'link lost', because: 'the link was lost' });
   set(turn, {
     inFlight: {},
@@ -122,7 +122,7 @@ export function lineLost(turn: Turn, because: string): void {
       ? `The link to the drive is lost (${because}).${watched} Trying again …`
       : state.link === 'lost'
         ? turn.state.linkMessage
-        : `No answer from ${state.address?.host}:${state.address?.port} (${because}). Trying again …`,
+        : `No response from ${state.address?.host}:${state.address?.port} (${because}). Trying again …`,
     retryAt: turn.now + state.timing.reconnect,
     stop: mustStop && wasUp ? waitingQuickStop : turn.state.stop,
     isLatched: turn.state.isLatched || (mustStop && wasUp),

@@ -3,7 +3,7 @@ import type { SessionMessage } from './sessionMessages.ts';
 import { mayPress } from './stopping.ts';
 import { isActing, isBusy, type Turn } from './turn.ts';
 
-const heldElsewhere = 'Another window holds this drive. Use “Take over” first; it stops what moves.';
+const heldElsewhere = 'Another window controls this drive. Use “Take over” first; it stops any motion.';
 
 /** Needs neither a holder nor a link: what ends something, or asks nothing of the drive. */
 const isFree = (message: SessionMessage): boolean =>
@@ -23,7 +23,7 @@ export function messageRefusal(
   if ('version' in message) {
     if (!plan) return planMissing;
     if (message.version !== plan.version)
-      return `This was meant for version ${message.version}, and version ${plan.version} is the newest saved one. Nothing was done; look at it and try again.`;
+      return `This command was for version ${message.version}, but version ${plan.version} is the newest saved one. Nothing was done; check the values and try again.`;
   }
   const isHeldElsewhere =
     holder !== undefined && holder.window !== window && now - holder.aliveAt < timing.silentOtherwise;
@@ -36,7 +36,7 @@ export function messageRefusal(
   if (identity && plan && state.address && addressText(plan.address) !== addressText(state.address))
     return `The link has been edited. Disconnect from ${state.address.host}:${state.address.port} first.`;
   if (deviceHeldBy !== undefined && message.type !== 'readDrive')
-    return `${deviceHeldBy} works with the same drive now. Switch it off there first.`;
+    return `${deviceHeldBy} is using the same drive. Switch it off there first.`;
   if (isHeldElsewhere) return heldElsewhere;
   return busyRefusal(turn, message);
 }

@@ -101,18 +101,21 @@ export const uncheckedRoles = (profile: DriveProfile, roles: readonly CheckedRol
 /** Why nobody would stop this drive when its link fails; undefined: its own watchdog does. */
 export function noWatchdog(profile: DriveProfile, role: 'watchdogTime' | 'busTimeOut'): string | undefined {
   if (!parameterOfRole(profile, role))
-    return 'The register map names no watchdog, so nobody knows whether the drive stops when its link fails. It is not moved from here.';
+    return 'The register map has no watchdog time, so it is not known whether the drive stops when its link fails. Motion is refused.';
   return profile.watchdogFedBy === 'nothing'
-    ? 'The register map does not say what feeds the watchdog of this drive (row “profile,watchdog”), so it is not moved from here.'
+    ? 'The register map does not say what resets the watchdog of this drive (row “profile,watchdog”). Motion is refused.'
     : undefined;
 }
 
 /** 0 of 0x605A lets the axis coast; 0 of 0x6007 does nothing when the link is lost (IEC 61800-7-201). */
 const forbidden: Partial<Readonly<Record<CheckedRole, readonly [raw: number, because: string]>>> = {
-  quickStopOption: [0, 'a quick stop would let the axis coast: set it to stop on the quick-stop ramp'],
-  lostLinkOption: [0, 'the drive would do nothing when the link is lost: let it stop'],
-  watchdogTime: [0, 'the watchdog is off, so nobody would stop the axis when the link fails: set its time'],
-  busTimeOut: [0, 'the drive does not watch its link, so nobody would stop the spindle when it fails: set its time'],
+  quickStopOption: [0, 'a quick stop would let the axis coast; set it to stop on the quick-stop ramp'],
+  lostLinkOption: [0, 'the drive would do nothing when the link is lost; set it to stop'],
+  watchdogTime: [0, 'the watchdog is off, so nothing would stop the axis when the link fails; set its time'],
+  busTimeOut: [
+    0,
+    'the communication timeout is off, so nothing would stop the spindle when the link fails; set its time',
+  ],
 };
 
 /** Why the drive may not move with these running values; undefined: it holds what is planned. */
@@ -128,11 +131,11 @@ export function planRefusal(
     const never = parameter.role && forbidden[parameter.role];
     if (never && raw === never[0]) return `${parameter.label} is ${shown(parameter, raw)} in the drive: ${never[1]}.`;
     if (parameter.role === 'lostLink' && parameter.choices[String(fromRaw(parameter, raw))]?.startsWith('goes on'))
-      return `${parameter.label}: the drive would go on without its link. Let it ramp to rest or coast.`;
+      return `${parameter.label}: the drive would keep running without its link. Set it to ramp down or coast.`;
     const planned = plan.planned[parameter.key];
     if (planned === undefined) continue;
     const wanted = toRaw(parameter, planned);
-    if ('because' in wanted) return `${wanted.because}: the plan cannot be in the drive.`;
+    if ('because' in wanted) return `${wanted.because}: the plan cannot be written to the drive.`;
     if (wanted.raw !== raw)
       return `${parameter.label} is ${shown(parameter, raw)} in the drive and ${shown(parameter, wanted.raw)} in the plan. Write the plan to the drive, or correct the plan.`;
   }

@@ -134,7 +134,7 @@ function confirmIdentity(turn: Turn, mark: string): void {
   set(turn, { isConfirmed: true });
   if (isOurs || !temporary.some(({ key }) => key === enabledKey)) return;
   set(turn, { isOurs: true });
-  quickStop(turn, { kind: 'stopped', because: 'it was still switched on from an earlier session' });
+  quickStop(turn, { kind: 'stopped', because: 'it was still enabled from an earlier session' });
 }
 
 function takeOver(turn: Turn, window: string): void {

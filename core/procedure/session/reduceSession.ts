@@ -54,7 +54,7 @@ function watchClocks(turn: Turn, moment: Moment): void {
   if (!clock) return;
   const apart = Math.abs(moment.wall - clock.wall - (moment.now - clock.now));
   if (apart > timing.sleep && isActing(turn.state)) {
-    const because = 'the clocks of this computer jumped, as after a sleep';
+    const because = 'the clock of this computer jumped, as after sleep';
     halt(turn, { kind: 'stopped', because });
     set(turn, { linkMessage: `Stopped: ${because}.` });
   }
@@ -81,7 +81,7 @@ function take(turn: Turn, event: SessionEvent): void {
     case 'answered':
       return answered(turn, event.id, event.answer, event.leftAt);
     case 'refused':
-      return failed(turn, event.id, `the drive refused it (Modbus exception ${event.exception})`, 'fault');
+      return failed(turn, event.id, `the drive refused the request (Modbus exception ${event.exception})`, 'fault');
     case 'timed out':
       return failed(turn, event.id, 'the drive did not answer', 'timeout');
     case 'not sent':
@@ -99,7 +99,7 @@ function windowGone(turn: Turn, window: string): void {
   const watchers = turn.state.watchers.filter((each) => each !== window);
   set(turn, { watchers, unwatchedSince: watchers.length === 0 ? turn.now : undefined });
   if (turn.state.holder?.window !== window) return;
-  if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: 'the window that held it has gone' });
+  if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: 'the window that controlled it has closed' });
   set(turn, { holder: undefined });
 }
 
@@ -187,7 +187,7 @@ function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedA
   if (turn.state.isOurs && !isActing(turn.state) && !turn.state.stop) {
     if (!isPowered(drive)) forgetMotor(turn);
     // Nobody has leave to keep it on.
-    else quickStop(turn, { kind: 'stopped', because: 'its motor was on with nobody holding it' });
+    else quickStop(turn, { kind: 'stopped', because: 'its motor was enabled, but no window was controlling it' });
   }
   if (turn.state.permits.enable && !turn.state.script && drive !== undefined && drive !== 'operation enabled') {
     // Something else has disabled the drive: a fault, its watchdog, another master.
@@ -205,7 +205,7 @@ function kept(turn: Turn, { id, temporary, isHeldElsewhere, proof }: Extract<Ses
   // A drive that an earlier server switched on, and that may still run.
   if (motor && identity && !isWeak(identity) && !turn.state.isOurs && !isActing(turn.state)) {
     set(turn, { isOurs: true });
-    if (!isLatched) quickStop(turn, { kind: 'stopped', because: 'it was still switched on from an earlier session' });
+    if (!isLatched) quickStop(turn, { kind: 'stopped', because: 'it was still enabled from an earlier session' });
   }
   // Remembered too late: the stop came first, and the motor was never switched on.
   const isLate = id !== lookUp && !turn.state.isOurs && !isActing(turn.state);
@@ -229,7 +229,7 @@ function forgetMotor(turn: Turn): void {
   if (setting) turn.commands.push({ type: 'forget', id: nextId(turn), setting });
 }
 
-const noDatabase = 'The database does not answer, so nothing is changed at the drive.';
+const noDatabase = 'The database does not respond, so nothing is changed in the drive.';
 
 function notKept(turn: Turn, id: number): void {
   if (id === turn.state.lookUp) set(turn, { lookUp: undefined });
@@ -277,7 +277,7 @@ function watchHolder(turn: Turn): void {
   if (!holder || !isActing(turn.state)) return;
   const silent = turn.now - holder.aliveAt;
   if (silent > (script?.activity === 'jogging' ? timing.silentJogging : timing.silentOtherwise)) {
-    const because = 'the window that held the axis gave no sign of life';
+    const because = 'the window that controlled the axis stopped responding';
     halt(turn, { kind: 'stopped', because });
     set(turn, { linkMessage: `Stopped: ${because}.` });
   }
@@ -288,7 +288,7 @@ function watchStatus(turn: Turn): void {
   const { permits, script, timing } = turn.state;
   if (turn.state.link !== 'up' || turn.state.restart || !isStale(turn.state, turn.now)) return;
   if (!permits.enable && !script?.hasMoved) return;
-  const because = `the drive has not told its state for ${timing.stale} ms`;
+  const because = `the drive has not reported its state for ${timing.stale} ms`;
   quickStop(turn, { kind: 'fault', because: sentence(because) });
   set(turn, { linkMessage: `Stopped: ${because}.` });
 }

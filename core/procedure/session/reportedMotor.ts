@@ -26,6 +26,6 @@ export function otherMotor(comparisons: readonly PlateComparison[]): string | un
   const wrong = comparisons.find(({ agrees }) => !agrees);
   return (
     wrong &&
-    `${wrong.label}: the drive reports ${wrong.drive} ${wrong.unit}, the plate says ${wrong.plate} ${wrong.unit}. Correct the plate, or the motor selection in the drive.`
+    `${wrong.label}: the drive reports ${wrong.drive} ${wrong.unit}, the nameplate says ${wrong.plate} ${wrong.unit}. Correct the nameplate data, or the motor selection in the drive.`
   );
 }

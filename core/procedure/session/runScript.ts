@@ -87,12 +87,12 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
       if (values[step.register] !== step.raw)
         return fail(turn, {
           kind: 'refused',
-          because: `The drive did not take ${step.register}: it reads ${values[step.register]} instead of ${step.raw}.`,
+          because: `The drive did not accept ${step.register}: it reads ${values[step.register]} instead of ${step.raw}.`,
         });
       break;
     case 'read back parameter':
       if (values[step.key] !== step.raw)
-        return fail(turn, { kind: 'refused', because: `The drive did not take ${step.key}; it is left as it was.` });
+        return fail(turn, { kind: 'refused', because: `The drive did not accept ${step.key}; it is left as it was.` });
       break;
     case 'set temporarily':
       return temporarily(turn, script, step, values);
@@ -180,7 +180,7 @@ export function tendScript(turn: Turn): void {
         return goOn(turn);
       }
       if (seconds > step.seconds)
-        fail(turn, { kind: 'timeout', because: `${step.what} did not end within ${step.seconds.toFixed(0)} s.` });
+        fail(turn, { kind: 'timeout', because: `${step.what} did not complete within ${step.seconds.toFixed(0)} s.` });
       return;
     case 'dwell':
       if (isNew && lostPower(turn, undefined)) return;
@@ -200,7 +200,7 @@ export function tendScript(turn: Turn): void {
       if (seconds > databaseTime)
         fail(turn, {
           kind: 'timeout',
-          because: 'The database does not answer in time, so the drive is left as it is.',
+          because: 'The database does not respond in time, so the drive is left as it is.',
         });
       return;
     default:

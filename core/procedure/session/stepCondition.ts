@@ -13,7 +13,7 @@ export function lostPower(turn: Turn, until: Condition | undefined): boolean {
     return true;
   }
   if (state === 'operation enabled' || (until?.is === 'mode' && !turn.state.script?.hasMoved)) return false;
-  quickStop(turn, { kind: 'stopped', because: 'the drive was switched off or stopped by something else' });
+  quickStop(turn, { kind: 'stopped', because: 'the drive was disabled or stopped by something else' });
   return true;
 }
 

@@ -112,7 +112,7 @@ function countUnheeded(turn: Turn, stop: Stop): void {
   const unheeded = stop.unheeded + 1;
   set(turn, { stop: { ...stop, unheeded } });
   if (stop.how !== 'quick stop' && unheeded >= 2)
-    return quickStop(turn, { kind: 'stopped', because: 'the drive did not take the stop' });
+    return quickStop(turn, { kind: 'stopped', because: 'the drive did not accept the stop' });
   if (unheeded >= mostUnheeded) goSilent(turn);
 }
 
@@ -125,7 +125,7 @@ function goSilent(turn: Turn): void {
   const silence = 1.5 * (watchdog ?? 1000) + 100;
   set(turn, {
     stop: { ...stop, unheeded: 0, silentUntil: turn.now + silence },
-    linkMessage: 'The drive does not take the stop. Nothing is sent to it, so that its own watchdog stops it.',
+    linkMessage: 'The drive does not accept the stop. Nothing more is sent to it, so that its own watchdog stops it.',
   });
 }
 

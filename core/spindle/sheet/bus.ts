@@ -18,20 +18,18 @@ function afterLoss(v: {
   readonly topOmega: number;
 }): Outcome<ReturnType<typeof lostLink>> {
   if (!(v.timeOut > 0))
-    return unknown('the drive never notices that its link is lost: no time-out is set', '/bus/timeOut');
+    return unknown('the drive never notices a lost link: no communication timeout is set', '/bus/timeOut');
   switch (v.lostLink) {
     case 'ramps to rest':
       return known(lostLink(v.wantedTop, v.timeOut, v.plannedStop));
     case 'coasts': {
       const time = coastingTime({ inertia: v.totalInertia, torque: v.frictionTorque }, v.topOmega);
-      return Number.isFinite(time)
-        ? known(lostLink(v.wantedTop, v.timeOut, time))
-        : unknown('nothing would slow it down');
+      return Number.isFinite(time) ? known(lostLink(v.wantedTop, v.timeOut, time)) : unknown('it would not slow down');
     }
     case 'goes on':
-      return unknown('the drive goes on turning when its link is lost', '/bus/lostLink');
+      return unknown('the drive keeps running when its link is lost', '/bus/lostLink');
     case 'not settled':
-      return unknown('what the drive does without its link is not settled', '/bus/lostLink');
+      return unknown('it has not been stated what the drive does when its link is lost', '/bus/lostLink');
   }
 }
 
@@ -96,7 +94,7 @@ export const busFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Minimum communication timeout',
     expression: 'max(1.2 · period, period + one exchange), the period no less than {pollRound}',
     unit: 's',
-    source: 'a late answer is no lost link (common practice)',
+    source: 'a late response is not a lost link (common practice)',
     inputs: ['busLoadResult', 'pollRound'],
     compute: (v) => known(v.busLoadResult.leastTimeOut),
   }),
@@ -105,7 +103,7 @@ export const busFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Time from lost link to standstill',
     expression: '{timeOut} + ramp or coasting',
     unit: 's',
-    source: 'what is set at the drive',
+    source: 'as set in the drive',
     inputs: lossInputs,
     compute: (v) => map(afterLoss(v), ({ time }) => time),
   }),

@@ -17,7 +17,7 @@ export const curveFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'worstFluxHertz',
     label: 'Frequency of the highest flux',
-    expression: 'the corner of the curve with the most volts for its hertz',
+    expression: 'the point of the curve with the highest volts per hertz',
     unit: 'Hz',
     source: 'V/f',
     inputs: ['curve', 'motorPoint'],
@@ -28,7 +28,7 @@ export const curveFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Highest flux, relative to rated',
     expression: '(volts / hertz at {worstFluxHertz} Hz) / ({motorVolts} / {plateHertz})',
     unit: '%',
-    source: 'flux goes with V/f',
+    source: 'flux is proportional to V/f',
     inputs: ['curve', 'motorPoint', 'worstFluxHertz'],
     compute: (v) => known(100 * regionAt(v.curve, v.motorPoint, v.worstFluxHertz).flux),
   }),
@@ -43,7 +43,7 @@ export const curveFormulas: readonly Formula<SpindleValues>[] = [
       const ruin = ruinOf(v.curve, v.motorPoint);
       return ruin
         ? known(v.motorCurrent * saturatedCurrent(v.curve, v.motorPoint, ruin.hertz))
-        : unknown('the iron is nowhere full');
+        : unknown('the iron does not saturate anywhere');
     },
   }),
   formula({
@@ -51,7 +51,7 @@ export const curveFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Constant power from',
     expression: '120 · {baseHertz} / {poles} / {beltRatio}',
     unit: 'rpm',
-    source: 'no more volts above the base',
+    source: 'constant voltage above the base frequency',
     inputs: ['baseHertz', 'poles', 'ratioNumber'],
     compute: (v) => known((120 * v.baseHertz) / v.poles / v.ratioNumber),
   }),

@@ -9,7 +9,10 @@ const plateOf = ({ plate, chosenConnection }: Pick<PlateValues, 'plate' | 'chose
   const given = plate[chosenConnection];
   return given
     ? known(given)
-    : unknown(`the plate’s volts and amps in ${chosenConnection} are not filled in`, `/motor/${chosenConnection}Volts`);
+    : unknown(
+        `the nameplate voltage and current in ${chosenConnection} have not been entered`,
+        `/motor/${chosenConnection}Volts`,
+      );
 };
 
 /** Current of a rectifier with capacitors over that of a resistor of the same power (common practice). */
@@ -68,7 +71,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
     unit: 'N·m',
     source: 'P = T · ω',
     inputs: ['platePower', 'plateSpeed'],
-    compute: (v) => finite(v.platePower / ((v.plateSpeed * Math.PI) / 30), 'the speed of the plate is nothing'),
+    compute: (v) => finite(v.platePower / ((v.plateSpeed * Math.PI) / 30), 'the nameplate speed is zero'),
   }),
   formula({
     symbol: 'outputVolts',
@@ -82,7 +85,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'connectionChoice',
     label: 'Motor connection',
-    expression: 'the connection whose volts are {outputVolts}',
+    expression: 'the connection rated for {outputVolts}',
     unit: '',
     source: 'IEC 60034-1: ± 10 %',
     inputs: ['plate', 'outputVolts'],
@@ -91,7 +94,7 @@ export const plateFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'connection',
     label: 'Connection for this supply',
-    expression: 'the connection whose volts are {outputVolts}',
+    expression: 'the connection rated for {outputVolts}',
     unit: '',
     source: 'IEC 60034-1: ± 10 %',
     inputs: ['connectionChoice'],

@@ -44,7 +44,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Starting torque needed',
     expression: '{ratedTorque} · min({overload}, {driveOverload} · {driveCurrent} / {motorCurrent})',
     unit: 'N·m',
-    source: 'torque goes with current (common practice)',
+    source: 'torque is proportional to current (common practice)',
     inputs: ['ratedTorque', 'overload', 'driveOverload', 'driveCurrent', 'motorCurrent'],
     compute: (v) => known(v.ratedTorque * Math.min(v.overload, (v.driveOverload * v.driveCurrent) / v.motorCurrent)),
   }),
@@ -61,7 +61,9 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
         { torque: v.availableTorque, baseSpeed: (4 * Math.PI * v.baseHertz) / v.poles },
         v.topOmega,
       );
-      return Number.isFinite(time) ? known(time) : unknown('friction takes all the torque on the way');
+      return Number.isFinite(time)
+        ? known(time)
+        : unknown('friction uses up all the torque before the speed is reached');
     },
   }),
   formula({
@@ -69,7 +71,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Start time with the ramp set',
     expression: '{rampUp} · {topOmega} · {poles} / (4π · {highestHertz})',
     unit: 's',
-    source: 'a ramp counts to the highest hertz',
+    source: 'a ramp time refers to the highest frequency',
     inputs: ['rampUp', 'topOmega', 'poles', 'highestHertz'],
     compute: (v) => known((v.rampUp * v.topOmega * v.poles) / (4 * Math.PI * v.highestHertz)),
   }),
@@ -78,7 +80,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Stop time with the ramp set',
     expression: '{rampDown} · {topOmega} · {poles} / (4π · {highestHertz})',
     unit: 's',
-    source: 'a ramp counts to the highest hertz',
+    source: 'a ramp time refers to the highest frequency',
     inputs: ['rampDown', 'topOmega', 'poles', 'highestHertz'],
     compute: (v) => known((v.rampDown * v.topOmega * v.poles) / (4 * Math.PI * v.highestHertz)),
   }),
@@ -164,7 +166,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
     compute: (v) =>
       finite(
         shortestRamp(loadOf(v), v.brakingSupply, v.topOmega),
-        'no ramp is slow enough: nothing slows the spindle down but the drive, and its capacitors cannot hold the energy',
+        'no ramp is slow enough: only the drive slows the spindle down, and its capacitors cannot absorb the energy',
       ),
   }),
   formula({
@@ -176,7 +178,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
     inputs: ['totalInertia', 'topOmega', 'frictionTorque'],
     compute: (v) => {
       const time = coastingTime(loadOf(v), v.topOmega);
-      return Number.isFinite(time) ? known(time) : unknown('nothing is known that would slow it down');
+      return Number.isFinite(time) ? known(time) : unknown('no friction has been entered that would slow it down');
     },
   }),
   formula({
@@ -196,7 +198,7 @@ export const rampFormulas: readonly Formula<SpindleValues>[] = [
     source: 'P = V² / R',
     inputs: ['brakeResistor', 'chopperVolts', 'resistorPeak'],
     compute: (v) =>
-      Number.isFinite(v.brakeResistor.most) ? known(v.brakeResistor.most) : unknown('this stop gives nothing back'),
+      Number.isFinite(v.brakeResistor.most) ? known(v.brakeResistor.most) : unknown('this stop returns no energy'),
   }),
   formula({
     symbol: 'resistorPeak',

@@ -33,21 +33,21 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'range',
     label: 'Speed limited by',
-    expression: 'the highest of what bounds it below, the lowest of what bounds it above',
+    expression: 'the highest of the lower limits, the lowest of the upper limits',
     unit: '',
-    source: 'the lesser of all',
+    source: 'the lowest limit',
     inputs: ['ratioNumber', 'leastBounds', 'mostBounds'],
     compute: (v) =>
       v.mostBounds.length === 0
-        ? unknown('nothing that bounds the speed is filled in: bearings, belt, tool, the drive’s highest hertz')
+        ? unknown('no speed limit has been entered: bearings, belt, tool, highest frequency of the drive')
         : known(speedRange({ name: '', ratio: v.ratioNumber }, v.leastBounds, v.mostBounds)),
   }),
   formula({
     symbol: 'lowestToolSpeed',
     label: 'Lowest speed of the tool',
-    expression: 'the highest of what bounds it below',
+    expression: 'the highest of the lower limits',
     unit: 'rpm',
-    source: 'cooling, lowest hertz of the drive',
+    source: 'cooling, lowest frequency of the drive',
     inputs: ['range'],
     compute: (v) => known(v.range.lowest),
   }),
@@ -63,9 +63,9 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'highestToolSpeed',
     label: 'Highest speed of the tool',
-    expression: 'the lowest of what bounds it above',
+    expression: 'the lowest of the upper limits',
     unit: 'rpm',
-    source: 'bearings, belt, tool, highest hertz of the drive',
+    source: 'bearings, belt, tool, highest frequency of the drive',
     inputs: ['range'],
     compute: (v) => known(v.range.highest),
   }),
@@ -110,7 +110,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
     label: 'Spindle ratio for the controller',
     expression: '{hertzPerToolRpm} · signal for one hertz',
     unit: '{signal}/rpm',
-    source: 'what one rpm of the tool is in the signal',
+    source: 'the signal for one rpm of the tool',
     inputs: ['hertzPerToolRpm', 'command', 'poles'],
     compute: (v) => map(signalPerHertz(v.command, v.poles), (each) => multiply(v.hertzPerToolRpm, each)),
   }),
@@ -157,7 +157,7 @@ export const scalingFormulas: readonly Formula<SpindleValues>[] = [
   formula({
     symbol: 'takerStep',
     label: 'Drive step at the tool',
-    expression: 'the drive’s own hertz, or one count',
+    expression: 'the drive’s frequency resolution, or one count',
     unit: 'rpm',
     source: 'the coarser of its converter and its output',
     inputs: ['hertzPerToolRpm', 'command', 'poles', 'driveResolution'],
@@ -208,7 +208,7 @@ const senderOf = (command: SpindleCommand): string =>
 
 const signalNumber = ({ hertzPerToolRpm, command, poles }: Scaled, toolSpeed: number) =>
   command.kind === 'fixedSpeeds'
-    ? unknown('inputs pick the speed')
+    ? unknown('the speed is selected by inputs')
     : map(signalFor(command, poles, multiply(decimal(toolSpeed), hertzPerToolRpm)), ({ value }) => toNumber(value));
 
 function fullSignal(command: SpindleCommand): Exact | undefined {
@@ -238,7 +238,7 @@ function hertzPerStep(command: Extract<SpindleCommand, { kind: 'signal' }>, step
 function takerHertz(command: SpindleCommand, poles: number, resolution: number) {
   switch (command.kind) {
     case 'fixedSpeeds':
-      return unknown('inputs pick the speed');
+      return unknown('the speed is selected by inputs');
     case 'fieldBus':
       return map(command.word, ({ counts }) => Math.max(resolution, hertzPerCount(counts, poles)));
     case 'signal':
@@ -249,7 +249,7 @@ function takerHertz(command: SpindleCommand, poles: number, resolution: number) 
 function senderHertz(command: SpindleCommand, poles: number) {
   switch (command.kind) {
     case 'fixedSpeeds':
-      return unknown('inputs pick the speed');
+      return unknown('the speed is selected by inputs');
     case 'fieldBus':
       return map(command.word, ({ counts }) => hertzPerCount(counts, poles));
     case 'signal':

@@ -15,7 +15,7 @@ export function ChoiceInputFields({ command }: { readonly command: ChoiceCommand
   return (
     <>
       <NamesField
-        label="Inputs, the first one first"
+        label="Inputs, first to last"
         names={command.inputs}
         change={(inputs) => edit(['command'], withInputs(command, inputs))}
         most={6}
@@ -26,7 +26,7 @@ export function ChoiceInputFields({ command }: { readonly command: ChoiceCommand
         path={['command', 'skew']}
         rule="dwell"
         shownIn={milliseconds}
-        help="of one another, when they change together"
+        help="between inputs that change together"
       />
     </>
   );
@@ -68,7 +68,7 @@ export function NamesField(props: {
         : each.some((name) => name.length > 20)
           ? 'At most 20 characters each.'
           : new Set(each).size < each.length
-            ? 'Two have the same name.'
+            ? 'Two inputs have the same name.'
             : undefined;
   const error = typed === undefined ? undefined : wrong(split(typed));
   return (
@@ -76,7 +76,7 @@ export function NamesField(props: {
       label={label}
       value={typed ?? names.join(', ')}
       error={error !== undefined}
-      helperText={error ?? 'their terminals, with commas'}
+      helperText={error ?? 'terminal names, separated by commas'}
       onChange={({ target: { value } }) => {
         setTyped(value);
         const read = split(value);
@@ -96,7 +96,7 @@ export function ChoiceDriveFields({ command }: { readonly command: ChoiceCommand
         path={['command', 'minimumInputDuration']}
         rule="dwell"
         shownIn={milliseconds}
-        help="a pattern counts once it has stood so long"
+        help="a pattern counts after it has been stable for this time"
       />
       <Pair>
         <NumberField

@@ -40,7 +40,7 @@ export function ControllerFields() {
       <DriveTakes command={command} />
       <CommandControllerFields command={command} />
       <Toggle label="Direction inverted at the command" path={['command', 'inverted']} value={command.inverted} />
-      <Between>Wanted of the axis</Between>
+      <Between>Requirements of the axis</Between>
       <Pair>
         <ExactField
           label="Wanted resolution"
@@ -51,7 +51,7 @@ export function ControllerFields() {
         {isPulses && <StepsWanted />}
       </Pair>
       <NumberField label="Wanted speed" path={['wanted', 'speed']} rule="speed" />
-      {computation.input.axisUnit === 'mm' && <Hint>Units may be typed: 10 um, 0.0004 in, 60 m/min.</Hint>}
+      {computation.input.axisUnit === 'mm' && <Hint>Units can be entered: 10 um, 0.0004 in, 60 m/min.</Hint>}
     </>
   );
 }

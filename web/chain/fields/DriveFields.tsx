@@ -43,7 +43,7 @@ function SupplyFields() {
         label="Name of the supply"
         path={['supply', 'name']}
         value={document.supply.name}
-        help="Axes that name the same one share it."
+        help="Axes with the same supply name share it."
       />
       <Pair>
         <NumberField label="Supply voltage" path={['supply', 'voltage']} rule="voltage" />
@@ -52,7 +52,7 @@ function SupplyFields() {
           label="Current of other axes"
           path={['supply', 'otherCurrent']}
           rule="otherCurrent"
-          help="at their peaks"
+          help="at peak"
         />
         <NumberField label="Capacitance" path={['supply', 'capacitance']} rule="capacitance" help="supply and drive" />
       </Pair>

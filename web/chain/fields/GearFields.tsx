@@ -181,7 +181,7 @@ export function GearSets() {
   if (sets.length === 0 && (document.drive.gearSets ?? 1) < 2) return null;
   return (
     <>
-      <Between>Further ratios, switched by inputs</Between>
+      <Between>Additional ratios, switched by inputs</Between>
       {sets.map((set, index) => (
         <Pair key={index}>
           <Box sx={{ gridColumn: '1 / -1' }}>

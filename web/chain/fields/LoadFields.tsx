@@ -15,7 +15,7 @@ export function LoadFields() {
   const { motion } = document;
   return (
     <>
-      <TextLine label="Name of the axis" path={['name']} value={document.name} />
+      <TextLine label="Axis name" path={['name']} value={document.name} />
       <ExactField
         label={motion.kind === 'dosing' ? 'Largest dose' : 'Travel'}
         path={['motion', 'travel']}
@@ -28,12 +28,12 @@ export function LoadFields() {
         label="Plus end"
         path={['plusEnd']}
         value={document.plusEnd}
-        help="What one sees there: “towards the kiln”"
+        help="What is at that end: “towards the kiln”"
       />
       {motion.kind === 'linear' ? (
         <Pair>
           <NumberField label="Moved mass" path={['load', 'mass']} rule="mass" />
-          <NumberField label="Incline" path={['load', 'incline']} rule="incline" help="90 is straight up" />
+          <NumberField label="Incline" path={['load', 'incline']} rule="incline" help="90 is vertical, plus upwards" />
         </Pair>
       ) : (
         <NumberField label="Load inertia, at the last shaft" path={['load', 'inertia']} rule="inertia" />
@@ -99,7 +99,7 @@ function PairFields() {
             ]}
           />
           <Pair>
-            <NumberField label="Distance between them" path={['pair', 'spacing']} rule="length" />
+            <NumberField label="Distance between the two motors" path={['pair', 'spacing']} rule="length" />
             <NumberField label="Skew allowed" path={['pair', 'skewLimit']} rule="distance" />
           </Pair>
           <Toggle label="Trip of either drive stops both" path={['pair', 'commonTrip']} value={pair.commonTrip} />

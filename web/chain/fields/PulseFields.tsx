@@ -18,7 +18,7 @@ export function PulseLineFields({ command: { electrical } }: { readonly command:
         label="Highest pulse rate"
         path={['controller', 'maximumPulseRate']}
         rule="pulseRate"
-        help="What it can really send, all axes running."
+        help="What it can actually send with all axes running."
       />
       <DocumentChoice
         label="Pulse line"

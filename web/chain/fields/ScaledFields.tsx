@@ -70,7 +70,7 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
             label="Timer clock"
             path={['command', 'generatorClock']}
             rule="pulseRate"
-            help="in place of the bits"
+            help="instead of the bits"
           />
         </Pair>
       )}
@@ -191,7 +191,7 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
               label="Raw number at 100 %"
               path={['command', 'rawFullScale']}
               rule="rawFullScale"
-              help="as its manual has it: 1023 or 1024"
+              help="as in its manual: 1023 or 1024"
             />
             <ExactField label="Largest numerator" path={['command', 'numeratorMax']} rule="gearRegister" />
             <ExactField label="Largest denominator" path={['command', 'denominatorMax']} rule="gearRegister" />
@@ -200,7 +200,7 @@ export function ScaledDriveFields({ command }: { readonly command: ScaledCommand
             label="Other function of this input"
             path={['command', 'sharedWith']}
             value={command.sharedWith}
-            help="Empty: nothing else."
+            help="Empty: no other function."
           />
           <Hint>value = raw × N / D + offset</Hint>
         </>

@@ -52,7 +52,7 @@ export function BeltFields() {
       })}
       <Pair>
         <Button disabled={belt.steps.length >= 8} onClick={() => setSteps([...belt.steps, { name: '', ratio: '' }])}>
-          One more step
+          Add a step
         </Button>
         <Button disabled={belt.steps.length === 1} onClick={() => setSteps(belt.steps.slice(0, -1))}>
           One less
@@ -64,7 +64,7 @@ export function BeltFields() {
           label="Belt speed limit"
           path={['belt', 'speedLimit']}
           rule="motorSpeed"
-          help="of the motor’s pulley"
+          help="of the motor pulley"
         />
         <NumberField label="Pulley inertia" path={['belt', 'pulleyInertia']} rule="inertia" help="on the motor" />
         <NumberField

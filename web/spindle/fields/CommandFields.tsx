@@ -24,7 +24,7 @@ export function WordFields() {
         <NumberField label="Working speed" path={['wanted', 'speed']} rule="motorSpeed" />
         <NumberField label="Highest speed" path={['wanted', 'topSpeed']} rule="motorSpeed" />
       </Pair>
-      <Hint>The probe above starts at the working speed. Type another value at any station.</Hint>
+      <Hint>The probe above starts at the working speed. Enter another value at any station.</Hint>
     </>
   );
 }
@@ -123,7 +123,7 @@ function FixedSpeedFields({ command }: { readonly command: Command<'fixedSpeeds'
             label={`Inputs, speed ${index + 1}`}
             path={['command', 'speeds', index, 'pattern']}
             value={pattern}
-            {...(/^[01]{1,8}$/.test(pattern) ? {} : { help: 'levels such as 10 are wanted' })}
+            {...(/^[01]{1,8}$/.test(pattern) ? {} : { help: 'enter levels such as 10' })}
           />
           <NumberField label="Frequency" path={['command', 'speeds', index, 'hertz']} rule="hertzOrNone" />
         </Pair>

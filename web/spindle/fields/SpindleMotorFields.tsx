@@ -28,7 +28,7 @@ export function SpindleMotorFields() {
           label="Self-cooled above"
           path={['motor', 'coolingHertz']}
           rule="hertzOrNone"
-          help="0: a fan of its own, water, air"
+          help="0: separate fan, water or air cooling"
         />
       </Pair>
     </>

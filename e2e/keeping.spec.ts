@@ -95,7 +95,7 @@ test('with a dead server everything is kept here, through a reload, until it is 
   ] as const) {
     killPart(part);
     await teeth(page).fill(teethTyped);
-    await expect(page.getByText(/Kept here only: The (server|data process) does not answer/)).toBeVisible();
+    await expect(page.getByText(/Kept here only: The (server|data process) does not respond/)).toBeVisible();
     await saved(page);
   }
   await page.reload();

@@ -35,7 +35,7 @@ test('the demo’s scaling follows what is typed, with workings and findings', a
   await page.getByLabel('Pulley teeth').fill('40');
   await expect(result(page, 'stepsPerUnit')).toContainText('80');
   await expect(result(page, 'highestSpeed')).toContainText('2\u202f500');
-  await expect(page.getByText('more travel a pulse than the wanted resolution')).toBeVisible();
+  await expect(page.getByText('more travel per pulse than the wanted resolution')).toBeVisible();
   // 2²⁰ · 3 · 0.01 / 400, by hand: 78.6432 = 49152/625
   await page.getByRole('button', { name: 'Adopt 49152/625' }).click();
   await expect(result(page, 'stepsPerUnit')).toContainText('100');

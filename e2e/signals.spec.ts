@@ -95,7 +95,7 @@ test('a ruinous level is a stop, and the resistor proposed mends it', async ({ p
   await expect(findings(page)).toContainText('no resistance for the remaining');
   // 22.4 V / 11.2 mA = 1996 Ω
   await page.getByRole('button', { name: /Put 2\s000 Ω into the line/ }).click();
-  await expect(page.getByRole('status').filter({ hasText: 'mA' })).toContainText('It fits: 11.2 mA flow');
+  await expect(page.getByRole('status').filter({ hasText: 'mA' })).toContainText('It fits: the current is 11.2 mA');
   await page.getByLabel('Resistor', { exact: true }).fill('-5');
   await expect(page.getByText(/at least 0/)).toBeVisible();
   await expect(page.locator('main')).not.toContainText(/NaN|Infinity|undefined/);

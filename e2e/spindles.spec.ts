@@ -38,7 +38,7 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await fill(page, 'Star: volts', '220');
   await fill(page, 'Star: amps', '8.4');
   await fill(page, 'Power factor, cos φ', '0.84');
-  await expect(findings(page)).toContainText('390.83 Hz would fit');
+  await expect(findings(page)).toContainText('390.83 Hz would match');
   // The library knows the real one.
   await choose(page, 'Model, from the library', 'High-frequency spindle 2.2 kW, 400 Hz');
   await expect(findings(page)).not.toContainText('contradicts itself');

@@ -207,7 +207,7 @@ describe('plates and scaling', () => {
     await user.click(screen.getByRole('combobox', { name: 'Motors on this axis' }));
     await user.click(await screen.findByRole('option', { name: /two/ }));
     expect(draft().document.pair?.mirrored).toBe(true);
-    await user.type(screen.getByLabelText('Distance between the two motors'), '900');
+    await user.type(screen.getByLabelText('Motor spacing'), '900');
     await user.type(screen.getByLabelText('Skew allowed'), '9');
     // arctan 0.01
     expect(result('skewAngle')).toContain('0.572939');

@@ -113,7 +113,7 @@ describe('levels', () => {
     // 22.4 V / 11.225 mA − 270 = 1726 Ω, nearest 1.8 kΩ
     await user.click(screen.getByRole('button', { name: /Put 1\s800 Ω into the line/ }));
     expect(draft().document.cable.resistor).toBe(1800);
-    expect(screen.getByRole('status').textContent).toContain('It fits: 10.8 mA flow');
+    expect(screen.getByRole('status').textContent).toContain('It fits: the current is 10.8 mA');
     await choose(user, 'Output used', 'open collector, sinking');
     expect(screen.getByText(/into the controller’s output → 0 V/)).toBeTruthy();
     expect(findings()).toContain('has no output of the type');

@@ -113,7 +113,7 @@ export function SpindleRunPanel() {
           disabled={!mayAct || busy || runs || !stopProven}
           onClick={() => ask((version) => ({ type: 'runTest', version }))}
         >
-          Make the run test
+          Start the run test
         </Button>
       </Box>
       {progress && (

@@ -214,7 +214,7 @@ describe('at the drive', () => {
     expect(screen.getByText('at speed')).toBeTruthy();
     expect(button('Ramp down').disabled).toBe(false);
     arrives({ deviceState: 'fault', fault: 'DC bus overvoltage' });
-    expect(screen.getByRole('alert').textContent).toContain('Overvoltage');
+    expect(screen.getByRole('alert').textContent).toContain('overvoltage');
     expect(button('Reset the trip')).toBeTruthy();
   });
 });

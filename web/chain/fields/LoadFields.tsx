@@ -99,7 +99,7 @@ function PairFields() {
             ]}
           />
           <Pair>
-            <NumberField label="Distance between the two motors" path={['pair', 'spacing']} rule="length" />
+            <NumberField label="Motor spacing" path={['pair', 'spacing']} rule="length" />
             <NumberField label="Skew allowed" path={['pair', 'skewLimit']} rule="distance" />
           </Pair>
           <Toggle label="Trip of either drive stops both" path={['pair', 'commonTrip']} value={pair.commonTrip} />

@@ -54,7 +54,7 @@ test('the demo’s scaling follows what is typed, with workings and findings', a
       // The last valid number stands, marked, and what was typed stays beside its reason.
       await expect(page.getByText(message).first()).toBeVisible();
       await expect(page.getByText('40 is kept until then')).toBeVisible();
-      await expect(page.getByText(`“${text}” cannot be taken`).first()).toBeVisible();
+      await expect(page.getByText(`“${text}” cannot be used`).first()).toBeVisible();
       await expect(result(page, 'stepsPerUnit')).toContainText('100');
       await page.getByLabel('Pulley teeth').blur();
       await expect(page.getByLabel('Pulley teeth')).toHaveValue(text);

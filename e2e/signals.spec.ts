@@ -108,10 +108,10 @@ test('which switch guards which end follows the direction, and enable and alarm 
 }) => {
   await openAxis(page, 'Feed screws', /Signals/);
   await choose(page, 'Positive direction, viewed from the shaft end', 'clockwise');
-  await expect(findings(page)).toContainText('move the load to the minus end');
+  await expect(findings(page)).toContainText('the load moves to the minus end');
   await page.getByLabel('left-hand thread').check();
   // A left-hand screw turns it back, but the second motor now stands against the first.
-  await expect(findings(page)).not.toContainText('move the load to the minus end');
+  await expect(findings(page)).not.toContainText('the load moves to the minus end');
   await expect(findings(page)).toContainText('the motors work against each other');
   await noSeriousFinding(page);
   await tab(page, /Enable/);

@@ -57,7 +57,7 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await fill(page, 'Base frequency', '50');
   await fill(page, 'Base voltage', '220');
   await fill(page, 'Highest frequency', '400');
-  await expect(findings(page)).toContainText('8 times its volts per hertz');
+  await expect(findings(page)).toContainText('8 times its rated volts per hertz');
   await fill(page, 'Base frequency', '400');
   await expect(findings(page)).not.toContainText('times its rated volts per hertz');
   await expect(page.getByRole('img', { name: 'Voltage over tool speed' })).toBeVisible();
@@ -102,7 +102,7 @@ test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   await expect(findings(page)).toContainText('does not monitor the link');
   await page.getByLabel('Communication timeout').fill('soon');
   await expect(page.getByText(/“soon” is not a number/)).toBeVisible();
-  await expect(findings(page)).toContainText('“soon” cannot be taken');
+  await expect(findings(page)).toContainText('“soon” cannot be used');
   await noSeriousFinding(page);
   await undoAll(page);
   await expect(findings(page)).not.toContainText('9600');

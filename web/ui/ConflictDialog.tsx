@@ -82,7 +82,7 @@ export function ConflictDialog(props: {
       </DialogContent>
       <DialogActions>
         <Button variant="contained" onClick={() => dispatch(resolved({ memberId, mine: [...mine] }))}>
-          Go on with these
+          Continue with these
         </Button>
       </DialogActions>
     </Dialog>

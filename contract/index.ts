@@ -1,7 +1,16 @@
 export { brokenText, brokenTextWords } from './brokenText.ts';
 export { changeWords, fieldValueWords, fieldWords, summaryOf } from './changes/changeWords.ts';
 export { type Change, changesBetween, sameJson } from './changes/changesBetween.ts';
-export { type DocumentPath, pathOf, pointerOf, valueAt, withValueAt } from './changes/documentPath.ts';
+export {
+  type DocumentPath,
+  type Frozen,
+  type PathTo,
+  type ValueAt,
+  pathOf,
+  pointerOf,
+  valueAt,
+  withValueAt,
+} from './changes/documentPath.ts';
 export { type Conflict, mergeDocuments } from './changes/mergeDocuments.ts';
 export { axisSchema } from './checkedAxis.ts';
 export {

@@ -239,7 +239,7 @@ test('a drive’s lists are edited; an entry is duplicated and deleted; the libr
   await give('shelf,name\ndrive,\n');
   await expect(page.getByText(/cannot be used.*(Row|Line) 2/)).toBeVisible();
   await give(csv);
-  await expect(page.getByText('1 added, 4 were here already.')).toBeVisible();
+  await expect(page.getByText('1 added, 4 already existed.')).toBeVisible();
   await expect(page.getByRole('link', { name: /\(copy\)/ })).toBeVisible();
 });
 

@@ -63,7 +63,10 @@ test('a new spindle goes from its plate to its key-in sheet', async ({ page }) =
   await expect(page.getByRole('img', { name: 'Voltage over tool speed' })).toBeVisible();
   await openStep(page, /Plates and scaling/);
   await expect(findings(page)).toContainText(
-    'sends its full signal for 20 000 rpm, the drive makes 24 000 rpm'.replace(/(\d) (\d)/g, '$1\u202f$2'),
+    'sends its full signal for 20 000 rpm, but the drive runs the tool at 24 000 rpm'.replace(
+      /(\d) (\d)/g,
+      '$1\u202f$2',
+    ),
   );
   await fill(page, 'Controller: speed at full signal', '24000');
   await expect(findings(page)).not.toContainText('sends its full signal');

@@ -1,6 +1,35 @@
 /** Where a value stands in a document: names of fields and indices of lists. */
 export type DocumentPath = readonly (string | number)[];
 
+/** Every path of a document that leads to a value of a type: `PathTo<AxisDocument, string>`. */
+export type PathTo<Document, Value = unknown> = Document extends readonly (infer Entry)[]
+  ? Step<number, Entry, Value>
+  : Document extends object
+    ? { [Key in keyof Document & string]: Step<Key, Document[Key], Value> }[keyof Document & string]
+    : never;
+
+type Step<Key extends string | number, Inner, Value> =
+  | ([Inner] extends [Value] ? readonly [Key] : never)
+  | (PathTo<Inner, Value> extends infer Rest extends DocumentPath ? readonly [Key, ...Rest] : never);
+
+/** What stands at a path of a document, of any of its kinds that has it. */
+export type ValueAt<Document, Path extends DocumentPath> = Path extends readonly [infer Key, ...infer Rest]
+  ? Rest extends DocumentPath
+    ? ValueAt<Child<Document, Key>, Rest>
+    : never
+  : Document;
+
+/** The same, to be read only. */
+export type Frozen<T> = T extends object ? { readonly [Key in keyof T]: Frozen<T[Key]> } : T;
+
+type Child<Document, Key> = Document extends readonly (infer Entry)[]
+  ? Key extends number
+    ? Entry
+    : never
+  : Key extends keyof Document
+    ? Document[Key]
+    : never;
+
 type Container = Readonly<Record<string | number, unknown>>;
 const isContainer = (value: unknown): value is Container => typeof value === 'object' && value !== null;
 

@@ -1,4 +1,4 @@
-import { screwBearings, type DocumentPath, type StageDocumentOf } from '@kavrid/contract';
+import { screwBearings, type StageDocumentOf } from '@kavrid/contract';
 import type { StageKind } from '@kavrid/core/chain';
 import type { ReactNode, SVGProps } from 'react';
 import { DocumentChoice } from '../member/DocumentChoice.tsx';
@@ -13,14 +13,14 @@ export interface Pens {
 }
 type Pen = Pick<SVGProps<SVGElement>, 'fill' | 'stroke' | 'strokeWidth' | 'strokeLinejoin'>;
 
+/** Where a field of the stage on screen stands. */
+export type StagePath = <Field extends string>(field: Field) => readonly ['stages', number, Field];
+
 /** How a kind of stage looks in the strip, and the fields that only it has. */
 interface StageFace<K extends StageKind> {
   /** Within 108 × 70. */
   readonly drawing: (pens: Pens) => ReactNode;
-  readonly Fields?: (props: {
-    readonly stage: StageDocumentOf<K>;
-    readonly path: (field: string) => DocumentPath;
-  }) => ReactNode;
+  readonly Fields?: (props: { readonly stage: StageDocumentOf<K>; readonly path: StagePath }) => ReactNode;
 }
 
 export const stageFaces: { readonly [K in StageKind]: StageFace<K> } = {

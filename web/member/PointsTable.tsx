@@ -1,12 +1,12 @@
 import type { DocumentPath, RuleName } from '@kavrid/contract';
 import { Box, Button, TextField } from '@mui/material';
-import { useEdit } from './memberContext.ts';
+import { useUncheckedEdit, type MemberPath } from './memberContext.ts';
 import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { NumberField } from './QuantityField.tsx';
 
 /** A column of numbers, or of one of a few words. */
-export interface PointColumn {
-  readonly field: string;
+export interface PointColumn<T> {
+  readonly field: keyof T & string;
   readonly title: string;
   readonly rule?: RuleName;
   readonly choices?: readonly { readonly value: string; readonly label: string }[];
@@ -15,12 +15,14 @@ export interface PointColumn {
   readonly width?: string;
 }
 
+type Row = Readonly<Record<string, string | number | null>>;
+
 /** Measured points, to type one below the other. */
-export function PointsTable<T extends Readonly<Record<string, string | number | null>>>(props: {
+export function PointsTable<T extends Row>(props: {
   readonly label: string;
-  readonly path: DocumentPath;
+  readonly path: MemberPath<readonly Row[]>;
   readonly rows: readonly T[];
-  readonly columns: readonly PointColumn[];
+  readonly columns: readonly PointColumn<T>[];
   readonly blank: T;
   /** What a row is; a point where nothing is said. */
   readonly what?: string;
@@ -28,7 +30,8 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
   readonly most?: number;
 }) {
   const { label, path, rows, columns, blank, what = 'point', most = Infinity } = props;
-  const edit = useEdit();
+  const edit = useUncheckedEdit();
+  const cell = (index: number, field: keyof T & string): DocumentPath => [...path, index, field];
   return (
     <Box>
       <Box
@@ -62,7 +65,7 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
                     <NumberField
                       bare
                       label={`${title}, ${what} ${index + 1}`}
-                      path={[...path, index, field]}
+                      path={cell(index, field) as MemberPath<number | null>}
                       rule={rule}
                     />
                   ) : isText ? (
@@ -70,7 +73,7 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
                       variant="standard"
                       multiline
                       value={row[field] ?? ''}
-                      onChange={(event) => edit([...path, index, field], event.target.value)}
+                      onChange={(event) => edit(cell(index, field), event.target.value)}
                       slotProps={{ htmlInput: { 'aria-label': `${title}, ${what} ${index + 1}`, maxLength: 200 } }}
                     />
                   ) : (
@@ -79,7 +82,7 @@ export function PointsTable<T extends Readonly<Record<string, string | number | 
                       label={`${title}, ${what} ${index + 1}`}
                       value={String(row[field])}
                       choices={choices ?? []}
-                      path={[...path, index, field]}
+                      path={cell(index, field) as MemberPath<string>}
                     />
                   )}
                 </td>

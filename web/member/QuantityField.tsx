@@ -6,11 +6,11 @@ import { NumberInput } from '../ui/NumberInput.tsx';
 import { notTaken, QuantityInput } from '../ui/QuantityInput.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { useSteady } from '../ui/useSteady.ts';
-import { useEdit, useMember, wordingOf } from './memberContext.ts';
+import { useEdit, useMember, wordingOf, type MemberPath } from './memberContext.ts';
 
-interface FieldProps {
+interface FieldProps<Value> {
   readonly label: string;
-  readonly path: DocumentPath;
+  readonly path: MemberPath<Value>;
   readonly rule: RuleName;
   readonly help?: string;
   readonly bare?: boolean;
@@ -30,7 +30,7 @@ export function useUnread(path: DocumentPath) {
 }
 
 /** An exact value, kept as typed. A bare number is taken in the unit shown beside it. */
-export function ExactField({ label, path, rule, help, bare }: FieldProps) {
+export function ExactField({ label, path, rule, help, bare }: FieldProps<string>) {
   const member = useMember();
   const { document, computation } = member;
   const wording = wordingOf(member);
@@ -94,7 +94,7 @@ export function NumberField({
   isRequired,
   disabled,
   ...rest
-}: FieldProps & {
+}: FieldProps<number | null> & {
   readonly isRequired?: boolean;
   readonly disabled?: boolean;
   /** Another unit to show it in, and how many of it one of the rule's is. */

@@ -1,6 +1,6 @@
-import { pointerOf, type DocumentPath } from '@kavrid/contract';
+import { pointerOf } from '@kavrid/contract';
 import { TextField } from '@mui/material';
-import { useEdit } from './memberContext.ts';
+import { useEdit, type MemberPath } from './memberContext.ts';
 
 /** A text of the document. */
 export function TextLine({
@@ -10,7 +10,7 @@ export function TextLine({
   help,
 }: {
   readonly label: string;
-  readonly path: DocumentPath;
+  readonly path: MemberPath<string>;
   readonly value: string;
   readonly help?: string;
 }) {

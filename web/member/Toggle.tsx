@@ -1,8 +1,8 @@
-import { pointerOf, type DocumentPath } from '@kavrid/contract';
+import { pointerOf } from '@kavrid/contract';
 import { FormControlLabel, Switch } from '@mui/material';
 import { memo } from 'react';
 import { useSteady } from '../ui/useSteady.ts';
-import { useEdit } from './memberContext.ts';
+import { useEdit, type MemberPath } from './memberContext.ts';
 
 /** A yes or no of the document. */
 export function Toggle({
@@ -11,7 +11,7 @@ export function Toggle({
   value,
 }: {
   readonly label: string;
-  readonly path: DocumentPath;
+  readonly path: MemberPath<boolean>;
   readonly value: boolean;
 }) {
   const edit = useEdit();

@@ -1,4 +1,13 @@
-import type { AxisDocument, DocumentPath, MemberKind, SpindleDocument } from '@kavrid/contract';
+import type {
+  AxisDocument,
+  DocumentPath,
+  Frozen,
+  MemberDocument,
+  MemberKind,
+  PathTo,
+  SpindleDocument,
+  ValueAt,
+} from '@kavrid/contract';
 import type { AxisWording } from '@kavrid/core/chain';
 import { createContext, useContext } from 'react';
 import type { AxisComputation } from './axisComputation.ts';
@@ -39,8 +48,19 @@ export function useMember(): AxisOnScreen | SpindleOnScreen {
   return value;
 }
 
+/** A path of what is on screen that leads to a value of a type. */
+export type MemberPath<Value = unknown> = PathTo<MemberDocument, Value>;
+
 /** Changes one field of what is on screen. */
-export function useEdit(): (path: DocumentPath, value: unknown) => void {
+export function useEdit(): <const Path extends MemberPath>(
+  path: Path,
+  value: Frozen<ValueAt<MemberDocument, Path>>,
+) => void {
+  return useUncheckedEdit();
+}
+
+/** The same for a field whose props have been checked to go together. */
+export function useUncheckedEdit(): (path: DocumentPath, value: unknown) => void {
   const { memberId } = useMember();
   const dispatch = useAppDispatch();
   return (path, value) => dispatch(edited({ memberId, path, value }));

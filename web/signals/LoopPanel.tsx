@@ -40,7 +40,7 @@ export function LoopPanel() {
   );
 }
 
-const path = (field: string) => ['command', 'loop', field] as const;
+const path = <Field extends string>(field: Field) => ['command', 'loop', field] as const;
 
 function OpenLoop() {
   const edit = useEdit();

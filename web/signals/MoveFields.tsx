@@ -81,7 +81,7 @@ const ofKind = (move: Move, kind: PickedMove['kind']): Move => ({
 
 /** What the signal means, and what arms it. */
 function FollowFields({ index, armingInput }: { readonly index: number; readonly armingInput: string }) {
-  const path = (field: keyof Move) => ['command', 'moves', index, field] as const;
+  const path = <Field extends keyof Move>(field: Field) => ['command', 'moves', index, field] as const;
   return (
     <>
       <Pair>

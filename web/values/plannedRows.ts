@@ -1,11 +1,12 @@
-import { holdsPosition, type AxisDocument, type DocumentPath, type RuleName } from '@kavrid/contract';
+import { holdsPosition, type AxisDocument, type RuleName } from '@kavrid/contract';
 import type { ParameterRole } from '@kavrid/core/drive';
+import type { MemberPath } from '../member/memberContext.ts';
 
 /** A value that is planned for a drive by typing it. */
 export interface PlannedRow {
   readonly role: ParameterRole;
   readonly label: string;
-  readonly path: DocumentPath;
+  readonly path: MemberPath<number | null>;
   readonly rule: RuleName;
   /** The test move cannot be predicted without it. */
   readonly isPredicted?: boolean;
@@ -18,12 +19,19 @@ interface PlannedGroup {
   readonly rows: readonly PlannedRow[];
 }
 
-const settings = (
-  role: keyof AxisDocument['settings'] & ParameterRole,
-  label: string,
-  rule: RuleName,
-  isPredicted = false,
-): PlannedRow => ({ role, label, path: ['settings', role], rule, isPredicted });
+type NumberSetting = {
+  [Role in ParameterRole & keyof AxisDocument['settings']]: AxisDocument['settings'][Role] extends number | null
+    ? Role
+    : never;
+}[ParameterRole & keyof AxisDocument['settings']];
+
+const settings = (role: NumberSetting, label: string, rule: RuleName, isPredicted = false): PlannedRow => ({
+  role,
+  label,
+  path: ['settings', role],
+  rule,
+  isPredicted,
+});
 
 const speedLoop = [
   settings('inertiaRatio', 'Inertia ratio', 'inertiaRatio', true),

@@ -122,7 +122,7 @@ function TwoPoints({ command }: { readonly command: ScaledCommandDocument }) {
 }
 
 function PotentiometerFields() {
-  const path = (field: string) => ['command', 'potentiometer', field] as const;
+  const path = <Field extends string>(field: Field) => ['command', 'potentiometer', field] as const;
   return (
     <>
       <Between>Potentiometer on the drive’s reference</Between>

@@ -1,4 +1,4 @@
-import { newStage, stageName, type DocumentPath, type StageDocument, type StageDocumentOf } from '@kavrid/contract';
+import { newStage, stageName, type StageDocument, type StageDocumentOf } from '@kavrid/contract';
 import { earlierKinds, lastKinds, roleOf, type StageKind } from '@kavrid/core/chain';
 import { Box, Button } from '@mui/material';
 import { memo } from 'react';
@@ -7,7 +7,7 @@ import { useEdit } from '../../member/memberContext.ts';
 import { ChoiceField } from '../../ui/ChoiceField.tsx';
 import { NumberField } from '../../member/QuantityField.tsx';
 import { useSteady } from '../../ui/useSteady.ts';
-import { stageFaces } from '../stageFaces.tsx';
+import { stageFaces, type StagePath } from '../stageFaces.tsx';
 import { Pair } from '../../ui/fieldParts.tsx';
 import { Toggle } from '../../member/Toggle.tsx';
 
@@ -19,7 +19,7 @@ export function StageFields({ index, choose }: { readonly index: number; readonl
   const last = index === document.stages.length - 1;
   const { form } = document.motor;
   const possible = last ? lastKinds(document.motion.kind, form) : earlierKinds(form);
-  const path = (field: string): DocumentPath => ['stages', index, field];
+  const path: StagePath = (field) => ['stages', index, field];
   const replace = (stages: readonly StageDocument[], next: number) => {
     edit(['stages'], stages);
     choose(`stage-${next}`);
@@ -98,7 +98,7 @@ const StageButtons = memo(function StageButtons(props: {
 function KindFields<K extends StageKind>(props: {
   readonly kind: K;
   readonly stage: StageDocumentOf<K>;
-  readonly path: (field: string) => DocumentPath;
+  readonly path: StagePath;
 }) {
   const { kind, stage, path } = props;
   const { Fields } = stageFaces[kind];

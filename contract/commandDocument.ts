@@ -113,7 +113,7 @@ const choiceCommand = z.strictObject({
         deceleration: approximate('acceleration'),
         torqueLimit: approximate('percent'),
         window: approximate('distance'),
-        /** Of a move that follows a signal: V or mA, and the position or speed that they mean. */
+        /** Of a move that follows a signal: in the unit of the signal, and the position or speed that they mean. */
         signalFrom: approximate('anySignal'),
         valueFrom: approximate('anyValue'),
         signalTo: approximate('anySignal'),
@@ -123,6 +123,8 @@ const choiceCommand = z.strictObject({
       }),
     )
     .max(64),
+  /** Unit of the analog signal that moves follow. */
+  signalUnit: z.enum(['V', 'mA']),
   edges: z
     .array(z.strictObject({ input: line(20), edge: z.enum(['rising', 'falling']), action: z.enum(edgeActions) }))
     .max(24),

@@ -152,4 +152,5 @@ export {
   upgradeMachine1,
   upgradeMember4,
   upgradeMember5,
+  upgradeMember6,
 } from './upgrades.ts';

@@ -247,6 +247,12 @@ export const upgradeMember5 = (member: unknown): unknown => {
   };
 };
 
+/** Up to format version 6 the signal that stored moves follow had no unit of its own. */
+export const upgradeMember6 = (member: unknown): unknown =>
+  isFields(member) && isFields(member.command) && member.command.kind === 'choice'
+    ? { ...member, command: { ...member.command, signalUnit: 'V' } }
+    : member;
+
 /** A library entry as it stood with format version 5 of machine files, and with version 3 of library files. */
 export const upgradeEntry5 = (item: unknown): unknown =>
   isFields(item) && item.shelf === 'controller' && isFields(item.entry)

@@ -57,7 +57,7 @@ const inputTiming = (minimumInputDuration: number, startDelay: number) => ({
 });
 
 function movePlan(command: ChoiceCommandDocument, u: string): readonly (readonly [string, PlannedSetting])[] {
-  const units = movedUnits(u);
+  const units = movedUnits(u, command.signalUnit);
   const moves = command.moves.flatMap((move) =>
     movedFields(move.kind).map((field) => {
       const value = move[field];
@@ -80,6 +80,7 @@ export const choiceCommand: CommandFace<ChoiceCommandDocument> = {
     inputs: ['Input 1'],
     storedMoves: null,
     moves: [],
+    signalUnit: 'V',
     edges: [],
     torqueInputs: [],
     torqueLimits: [],
@@ -99,7 +100,7 @@ export const choiceCommand: CommandFace<ChoiceCommandDocument> = {
   controllerSettings: (command) => ({ outputSkew: number(command.skew, 's') }),
   ownValues: (command, axisUnit) =>
     storedMoveValues(
-      axisUnit,
+      movedUnits(axisUnit, command.signalUnit),
       command.moves,
       command.torqueLimits.map(({ pattern }) => pattern),
     ),

@@ -83,7 +83,12 @@ describe('machine files', () => {
       wanted: { resolution: '0.005 mm' },
       unread: {},
       link: { kind: 'tcp' },
-      command: { ...times, nothing: 'not known', moves: [{ kind: 'move until torque', torqueLimit: 40 }] },
+      command: {
+        ...times,
+        nothing: 'not known',
+        signalUnit: 'V',
+        moves: [{ kind: 'move until torque', torqueLimit: 40 }],
+      },
     });
   });
 

@@ -9,6 +9,7 @@ import {
   upgradeMachine1,
   upgradeMember4,
   upgradeMember5,
+  upgradeMember6,
   type Fields,
 } from '../upgrades.ts';
 import { fileVersion } from './machineFile.ts';
@@ -56,6 +57,7 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   3: upgradedTo(4, upgradeAxis3),
   4: upgradedTo(5, upgradeMember4, upgradeEntry4),
   5: upgradedTo(6, upgradeMember5, upgradeEntry5),
+  6: upgradedTo(7, upgradeMember6),
 };
 
 /** Brings a file of an older version to the present one; refuses what is no machine file and versions not known yet. */

@@ -152,8 +152,8 @@ const movedWords: Readonly<Record<MovedField, string>> = {
   armingInput: 'arming input',
 };
 
-/** The unit of each, for an axis in a unit. */
-export const movedUnits = (axisUnit: string): Readonly<Record<MovedField, string>> => ({
+/** The unit of each, for an axis in a unit and the signal that moves follow in another. */
+export const movedUnits = (axisUnit: string, signalUnit: 'V' | 'mA'): Readonly<Record<MovedField, string>> => ({
   kind: '',
   target: axisUnit,
   fence: axisUnit,
@@ -162,16 +162,16 @@ export const movedUnits = (axisUnit: string): Readonly<Record<MovedField, string
   deceleration: `${axisUnit}/s²`,
   torqueLimit: '%',
   window: axisUnit,
-  signalFrom: 'V or mA',
+  signalFrom: signalUnit,
   valueFrom: axisUnit,
-  signalTo: 'V or mA',
+  signalTo: signalUnit,
   valueTo: axisUnit,
   armingInput: '',
 });
 
 /** Values of stored moves and switched torque limits, for any drive. */
 export const storedMoveValues = (
-  axisUnit: string,
+  units: Readonly<Record<MovedField, string>>,
   moves: readonly { readonly pattern: string; readonly kind: PickedKind }[],
   torquePatterns: readonly string[],
 ): readonly EndValue[] => [
@@ -180,7 +180,7 @@ export const storedMoveValues = (
       value(
         `Move ${pattern}: ${field === 'target' && kind === 'distance' ? 'distance' : movedWords[field]}`,
         moveRole(pattern, field),
-        movedUnits(axisUnit)[field],
+        units[field],
       ),
     ),
   ),

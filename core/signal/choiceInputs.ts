@@ -49,7 +49,7 @@ export interface PickedMove {
   readonly armingInput: string;
 }
 
-/** Two points of a signal in V or mA and the position or speed that they mean; undefined where not filled in. */
+/** Two points of a signal and the position or speed that they mean; undefined where not filled in. */
 export interface AnalogScale {
   readonly signalFrom: number | undefined;
   readonly valueFrom: number | undefined;

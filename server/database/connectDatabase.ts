@@ -15,6 +15,7 @@ import { FifthSchema1764200000000 } from './fifthSchema.ts';
 import { FourthSchema1764140000000 } from './fourthSchema.ts';
 import { FirstSchema1764000000000 } from './firstSchema.ts';
 import { SeventhSchema1764370000000 } from './seventhSchema.ts';
+import { EighthSchema1764410000000 } from './eighthSchema.ts';
 import { SixthSchema1764280000000 } from './sixthSchema.ts';
 import { SecondSchema1764030000000 } from './secondSchema.ts';
 import { ThirdSchema1764100000000 } from './thirdSchema.ts';
@@ -27,6 +28,7 @@ const migrations = [
   FifthSchema1764200000000,
   SixthSchema1764280000000,
   SeventhSchema1764370000000,
+  EighthSchema1764410000000,
 ] as const;
 
 /** The names of all migrations, in their order. */

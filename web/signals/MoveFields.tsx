@@ -7,6 +7,7 @@ import { useAxis } from '../member/useAxis.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { Hint, Pair } from '../ui/fieldParts.tsx';
 import { TextLine } from '../member/TextLine.tsx';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { useChoiceCommand } from './useChoiceCommand.ts';
@@ -82,12 +83,20 @@ const ofKind = (move: Move, kind: PickedMove['kind']): Move => ({
 /** What the signal means, and what arms it. */
 function FollowFields({ index, armingInput }: { readonly index: number; readonly armingInput: string }) {
   const path = <Field extends keyof Move>(field: Field) => ['command', 'moves', index, field] as const;
+  const { signalUnit } = useChoiceCommand().typed;
   return (
     <>
+      <DocumentChoice
+        label="Analog signal unit"
+        path={['command', 'signalUnit']}
+        value={signalUnit}
+        choices={(['V', 'mA'] as const).map((value) => ({ value, label: value }))}
+        help="of every move that follows the signal"
+      />
       <Pair>
-        <NumberField label="Signal at A" path={path('signalFrom')} rule="anySignal" help="V or mA" />
+        <NumberField label={`Signal at A, ${signalUnit}`} path={path('signalFrom')} rule="anySignal" />
         <NumberField label="Position at A" path={path('valueFrom')} rule="position" />
-        <NumberField label="Signal at B" path={path('signalTo')} rule="anySignal" help="V or mA" />
+        <NumberField label={`Signal at B, ${signalUnit}`} path={path('signalTo')} rule="anySignal" />
         <NumberField label="Position at B" path={path('valueTo')} rule="position" />
       </Pair>
       <TextLine label="Arming input" path={path('armingInput')} value={armingInput} />

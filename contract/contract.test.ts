@@ -255,6 +255,13 @@ describe('register map', () => {
     expect(read.kind === 'refused' && read.problems.join(' ')).toMatch(words);
   });
 
+  it('takes a register with a label for a reading that is shown live', () => {
+    const read = readDriveProfile(csv.replace('register,torque,,', 'register,torque,Motor torque,'));
+    if (read.kind !== 'profile') throw new Error(read.problems.join(' '));
+    const { torque, statusword } = read.profile.registers;
+    expect([torque?.label, statusword?.label]).toEqual(['Motor torque', undefined]);
+  });
+
   it('takes empty stored and factory cells for absent, and one address for written and running', () => {
     const read = readDriveProfile(
       [withCell('stored', ''), withCell('factoryAddress', ''), withCell('running', '118')].reduce(

@@ -69,6 +69,7 @@ function rowSchema(decimalComma: boolean) {
   const registerRow = z.object({
     kind: z.literal('register'),
     key: filled,
+    label: optional,
     object: optional,
     type: registerType,
     scale,
@@ -184,9 +185,10 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
         break;
       case 'register': {
         once(line, 'key', row.key);
-        const { kind: _, object, function: code, bits: field, ...register } = row;
+        const { kind: _, label, object, function: code, bits: field, ...register } = row;
         registers[row.key] = {
           ...register,
+          ...(label === undefined ? {} : { label }),
           ...(object === undefined ? {} : { object }),
           ...(code === undefined ? {} : { function: code }),
           ...(field === undefined ? {} : { bits: field }),

@@ -73,6 +73,8 @@ export {
   type LinkLive,
   type LiveState,
   type ServerMessage,
+  type LiveChannel,
+  type LiveReadings,
   type SpindleLive,
 } from './live.ts';
 export {

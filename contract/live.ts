@@ -34,6 +34,20 @@ export type Activity =
   | 'restarting'
   | 'stopping';
 
+/** A reading of a device, described once; `{u}` in its unit stands for the axis unit. */
+export interface LiveChannel {
+  readonly id: string;
+  readonly label: string;
+  readonly unit: string;
+  readonly decimals: number;
+}
+
+/** The readings that a device has, and those that are known now, by id. */
+export interface LiveReadings {
+  readonly channels: readonly LiveChannel[];
+  readonly values: Readonly<Record<string, number>>;
+}
+
 /** What the screen knows of any drive, twenty times a second. Readings that are too old to be believed are absent. */
 export interface LinkLive {
   readonly memberId: string;
@@ -57,6 +71,7 @@ export interface LinkLive {
   readonly isStopping: boolean;
   /** What the register map lacks, so that it was not compared with the plan. */
   readonly unchecked: readonly string[];
+  readonly readings: LiveReadings;
   /** Address of the connected device; fixed until it is disconnected. */
   readonly address: DeviceAddress | undefined;
 }
@@ -65,9 +80,6 @@ export interface LinkLive {
 export interface LiveState extends LinkLive {
   readonly kind: 'axis';
   readonly position: number | undefined;
-  readonly speed: number | undefined;
-  readonly followingError: number | undefined;
-  readonly torque: number | undefined;
   readonly minusLimit: boolean;
   readonly plusLimit: boolean;
   readonly homed: boolean;
@@ -79,13 +91,8 @@ export interface LiveState extends LinkLive {
 /** … of the drive of a spindle. */
 export interface SpindleLive extends LinkLive {
   readonly kind: 'spindle';
-  /** Hz of the output, rpm of tool and motor, A, N·m of the motor, V of the DC bus */
-  readonly hertz: number | undefined;
+  /** rpm */
   readonly toolSpeed: number | undefined;
-  readonly motorSpeed: number | undefined;
-  readonly current: number | undefined;
-  readonly torque: number | undefined;
-  readonly busVolts: number | undefined;
   readonly atSpeed: boolean;
 }
 

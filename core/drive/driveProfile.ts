@@ -105,6 +105,8 @@ export interface DriveParameter {
 /** A register that is not a setting: commands, status, trace. */
 export interface DriveRegister {
   readonly key: string;
+  /** Given: a reading that is shown live, under this name. */
+  readonly label?: string;
   readonly object?: string;
   readonly type: RegisterType;
   readonly address: number;

@@ -89,9 +89,9 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
       { key: 'commandSource', original: 'pulse input', temporary: 'field bus', isHere: true },
     ]);
     say({ type: 'jog', version: version(), press: 1, direction: 1, speed: jogSpeed });
-    await until('jogging', () => (state()?.speed ?? 0) > jogSpeed * 0.9);
+    await until('jogging', () => (state()?.readings.values.speed ?? 0) > jogSpeed * 0.9);
     say({ type: 'jogEnd', press: 1 });
-    await until('standing', () => Math.abs(state()?.speed ?? 9) < 1);
+    await until('standing', () => Math.abs(state()?.readings.values.speed ?? 9) < 1);
     expect(registers.device.state).toBe('operation enabled');
 
     say({ type: 'testMove', version: version() });

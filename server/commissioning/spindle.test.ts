@@ -78,14 +78,14 @@ describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 },
       runSource: 2,
     });
     say({ type: 'runSpindle', version: version(), speed: 900, reverse: false });
-    await until('at speed', () => (state()?.hertz ?? 0) > 22.49);
+    await until('at speed', () => (state()?.readings.values.hertz ?? 0) > 22.49);
     // 900 rpm of the tool are 22.5 Hz, through 1.5 and two poles.
-    expect(state()?.hertz).toBeCloseTo(22.5, 6);
+    expect(state()?.readings.values.hertz).toBeCloseTo(22.5, 6);
     expect(state()?.toolSpeed).toBeGreaterThan(880);
     expect(state()?.toolSpeed).toBeLessThan(900);
-    expect(state()?.current).toBeGreaterThan(2);
+    expect(state()?.readings.values.current).toBeGreaterThan(2);
     say({ type: 'runSpindle', version: version(), speed: 1200, reverse: false });
-    await until('faster', () => (state()?.hertz ?? 0) > 29.9);
+    await until('faster', () => (state()?.readings.values.hertz ?? 0) > 29.9);
     say({ type: 'runSpindle', version: version(), speed: 5000, reverse: false });
     await refused('above the 2400 rpm');
     say({ type: 'stopSpindle' });

@@ -10,43 +10,29 @@ import {
   isWeak,
   type SessionState,
 } from '@kavrid/core/procedure';
+import { liveReadings } from './liveReadings.ts';
 
 /** What one window is told of a session. Readings that are too old to be believed are absent. */
 export function liveOf(memberId: string, state: SessionState, window: string, now: number): LiveState | SpindleLive {
   const values = isStale(state, now) ? undefined : state.status?.values;
-  const scaled = (key: string) => {
-    const raw = values?.[key];
-    return raw === undefined ? undefined : raw * (state.profile?.registers[key]?.scale ?? 1);
-  };
-  const shared = linkOf(memberId, state, window, now);
+  const shared = { ...linkOf(memberId, state, window, now), readings: liveReadings(state, values) };
   const motion = state.plan?.motion;
   if (state.plan?.memberKind === 'spindle') {
-    const motorSpeed = scaled('actualMotorSpeed');
+    const { motorSpeed } = shared.readings.values;
     const ratio = motion?.kind === 'spindle' ? motion.ratio : undefined;
     return {
       ...shared,
       kind: 'spindle',
-      hertz: scaled('outputHertz'),
-      motorSpeed,
       toolSpeed: motorSpeed === undefined || ratio === undefined ? undefined : motorSpeed / ratio,
-      current: scaled('motorCurrent'),
-      torque: scaled('motorTorque'),
-      busVolts: scaled('busVolts'),
       atSpeed: isAtSpeed(state, values ?? {}),
     };
   }
   const axis = motion?.kind === 'axis' ? motion : undefined;
-  const units = (key: string) => {
-    const raw = values?.[key];
-    return raw === undefined || !axis ? undefined : raw * axis.unitsPerCount;
-  };
+  const counts = values?.positionCounts;
   return {
     ...shared,
     kind: 'axis',
-    position: units('positionCounts'),
-    speed: units('velocityCounts'),
-    followingError: units('followingErrorCounts'),
-    torque: values?.torque === undefined ? undefined : values.torque * 0.1 * (axis?.sign ?? 1),
+    position: counts === undefined || !axis ? undefined : counts * axis.unitsPerCount,
     minusLimit: Boolean((values?.inputs ?? 0) & 1),
     plusLimit: Boolean((values?.inputs ?? 0) & 2),
     homed: values?.homed === 1,
@@ -55,7 +41,7 @@ export function liveOf(memberId: string, state: SessionState, window: string, no
   };
 }
 
-function linkOf(memberId: string, state: SessionState, window: string, now: number): LinkLive {
+function linkOf(memberId: string, state: SessionState, window: string, now: number): Omit<LinkLive, 'readings'> {
   const { identity, holder, permits, temporary, restart, address } = state;
   const values = isStale(state, now) ? undefined : state.status?.values;
   const drive = values && deviceState(values.statusword ?? 0);

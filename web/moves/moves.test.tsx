@@ -1,6 +1,7 @@
 import type { ClientMessage, LiveState, ServerMessage } from '@kavrid/contract';
 import { act, fireEvent, screen } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { preferencesChanged } from '../store/preferences.ts';
 import { edited } from '../store/drafts.ts';
 import { act as ask, stopWhenUnattended, watchAxis } from '../store/liveLine.ts';
 import { axisRecord, demoAxis, show } from '../test/screen.tsx';
@@ -39,9 +40,14 @@ const live: LiveState = {
   deviceState: 'operation enabled',
   activity: 'idle',
   position: 123.4567,
-  speed: 10,
-  followingError: 0.01,
-  torque: 12,
+  readings: {
+    channels: [
+      { id: 'speed', label: 'Speed', unit: '{u}/s', decimals: 1 },
+      { id: 'followingError', label: 'Following error', unit: '{u}', decimals: 3 },
+      { id: 'temperature', label: 'Drive temperature', unit: '°C', decimals: 0 },
+    ],
+    values: { speed: 10, followingError: 0.01, temperature: 41 },
+  },
   minusLimit: false,
   plusLimit: false,
   homed: true,
@@ -226,12 +232,19 @@ describe('what the drive says', () => {
       link: 'off',
       deviceState: undefined,
       position: undefined,
-      speed: undefined,
-      followingError: undefined,
-      torque: undefined,
+      readings: { channels: live.readings.channels, values: {} },
     });
     expect(screen.getByTestId('position').textContent).toBe('—');
     expect(screen.getByText('not connected')).toBeTruthy();
+    expect(screen.getByRole('group', { name: 'Readings' }).textContent).toContain('Following error—mm');
+  });
+
+  it('shows what the device describes, its own readings too, in the unit that is shown', () => {
+    const { store } = open();
+    const readings = screen.getByRole('group', { name: 'Readings' });
+    expect(readings.textContent).toBe('Speed10.0mm/sFollowing error0.010mmDrive temperature41°C');
+    act(() => void store.dispatch(preferencesChanged({ lengths: 'inch' })));
+    expect(readings.textContent).toBe('Speed0.39in/sFollowing error0.0004inDrive temperature41°C');
   });
 });
 

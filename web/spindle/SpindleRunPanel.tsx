@@ -12,6 +12,7 @@ import { HoldNotice } from '../member/HoldNotice.tsx';
 import { BigReading } from '../ui/BigReading.tsx';
 import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
+import { LiveReadings } from '../member/LiveReadings.tsx';
 import { mayActOn, useSpindleLive } from '../member/useLive.ts';
 import { useSpindle } from '../member/useSpindle.ts';
 
@@ -19,8 +20,11 @@ import { useSpindle } from '../member/useSpindle.ts';
 const turningHertz = 2;
 
 /** The drive puts out its frequency, and the shaft stands. */
-const isStalled = ({ hertz = 0, motorSpeed }: SpindleLive): boolean =>
-  Math.abs(hertz) > turningHertz && motorSpeed !== undefined && Math.abs(motorSpeed) < 10;
+const isStalled = ({
+  readings: {
+    values: { hertz = 0, motorSpeed },
+  },
+}: SpindleLive): boolean => Math.abs(hertz) > turningHertz && motorSpeed !== undefined && Math.abs(motorSpeed) < 10;
 
 /** How the spindle stands, in a word. */
 function standingOf(live: SpindleLive | undefined): string {
@@ -130,24 +134,7 @@ function SpindleReadings() {
   return (
     <>
       <ToolSpeed />
-      <Box
-        component="dl"
-        sx={{
-          display: 'grid',
-          gridTemplateColumns: 'auto 1fr auto 1fr',
-          columnGap: 1,
-          m: 0,
-          my: 0.5,
-          fontSize: 13,
-          '& dt': { color: 'text.secondary' },
-          '& dd': { m: 0, textAlign: 'right', fontFamily: numberFace, fontSize: 12.5 },
-        }}
-      >
-        <SpindleReading label="output" of={(live) => live.hertz} digits={4} unit="Hz" />
-        <SpindleReading label="current" of={(live) => live.current} digits={3} unit="A" />
-        <SpindleReading label="DC bus" of={(live) => live.busVolts} digits={3} unit="V" />
-        <SpindleReading label="torque" of={(live) => live.torque} digits={3} unit="N·m" />
-      </Box>
+      <LiveReadings />
     </>
   );
 }
@@ -155,24 +142,4 @@ function SpindleReadings() {
 function ToolSpeed() {
   const text = useSpindleLive((live) => (live?.toolSpeed === undefined ? '—' : String(Math.round(live.toolSpeed))));
   return <BigReading label="Tool speed" value={text} unit="rpm of the tool" />;
-}
-
-function SpindleReading(props: {
-  readonly label: string;
-  readonly of: (live: SpindleLive) => number | undefined;
-  readonly digits: number;
-  readonly unit: string;
-}) {
-  const text = useSpindleLive((live) => {
-    const value = live && props.of(live);
-    return value === undefined ? '—' : formatNumber(value, props.digits);
-  });
-  return (
-    <>
-      <dt>{props.label}</dt>
-      <dd>
-        {text} {props.unit}
-      </dd>
-    </>
-  );
 }

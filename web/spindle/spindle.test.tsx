@@ -189,12 +189,11 @@ describe('at the drive', () => {
     isStopping: false,
     unchecked: [],
     address: { host: '127.0.0.1', port: 5502, unit: 1 },
-    hertz: 0,
     toolSpeed: 0,
-    motorSpeed: 0,
-    current: 0,
-    torque: 0,
-    busVolts: 325,
+    readings: {
+      channels: [{ id: 'hertz', label: 'Output', unit: 'Hz', decimals: 2 }],
+      values: { hertz: 0, motorSpeed: 0 },
+    },
     atSpeed: false,
   };
   const button = (name: string) => screen.getByRole<HTMLButtonElement>('button', { name });

@@ -45,9 +45,12 @@ export const tell = (turn: Turn, window: string, because: string): void => {
 
 export const has = (state: SessionState, register: string): boolean => state.profile?.registers[register] !== undefined;
 
-/** Registers of one look at the drive, as far as its map has them. */
-export const statusKeys = (state: SessionState): readonly string[] =>
-  memberTraits[state.plan?.memberKind ?? 'axis'].statusRegisters.filter((key) => has(state, key));
+/** Registers of one look at the drive, as far as its map has them: what a session needs, and what the map says is shown live. */
+export const statusKeys = (state: SessionState): readonly string[] => {
+  const needed = memberTraits[state.plan?.memberKind ?? 'axis'].statusRegisters.filter((key) => has(state, key));
+  const shown = Object.values(state.profile?.registers ?? {}).filter(({ label }) => label !== undefined);
+  return [...new Set([...needed, ...shown.map(({ key }) => key)])];
+};
 
 export const isStale = (state: SessionState, now: number): boolean =>
   state.status === undefined || now - state.status.requestedAt > state.timing.stale;

@@ -1,8 +1,8 @@
-export * from './answerPdu.ts';
-export * from './deviceRegisters.ts';
-export * from './modbusServer.ts';
-export * from './registerMap.ts';
-export * from './servoDevice.ts';
-export * from './spindleDevice.ts';
-export * from './spindleRegisters.ts';
-export * from './world.ts';
+export * from './benchDevices.ts';
+export { mapPath, readRegisterMap } from './devices/registerMap.ts';
+export type { RegisterCells } from './devices/registerCells.ts';
+export { makeServo, type ServoDevice } from './devices/servo/servoDevice.ts';
+export { makeSpindle, type SpindleDevice } from './devices/spindle/spindleDevice.ts';
+export { answerPdu } from './protocol/answerPdu.ts';
+export { serveModbus, type RunningServer } from './protocol/modbusServer.ts';
+export { carriageWorld, grinderWorld } from './world/demoCell.ts';

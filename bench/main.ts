@@ -2,11 +2,10 @@ import { randomInt } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { join } from 'node:path';
-import { DeviceRegisters } from './deviceRegisters.ts';
-import { benchUnits, serveModbus, type ServedDevice } from './modbusServer.ts';
-import type { StoredCopy } from './parameterStore.ts';
-import { SpindleRegisters } from './spindleRegisters.ts';
-import { carriageWorld, grinderWorld } from './world.ts';
+import { benchDeviceNames, benchDevices } from './benchDevices.ts';
+import type { StoredCopy } from './devices/parameterStore.ts';
+import type { DeviceMemory } from './devices/registerCells.ts';
+import { serveModbus } from './protocol/modbusServer.ts';
 
 // A simulated drive keeps time like a real one, as far as the system allows it.
 try {
@@ -29,32 +28,35 @@ function readKept<T>(file: string): T | undefined {
   }
 }
 
+/** Two benches are different devices: each draws its serial numbers once. */
+const serialFile = join(folder, 'serials.json');
+const drawn = readKept<Readonly<Record<string, number>>>(serialFile) ?? {};
+const serials = Object.fromEntries(benchDeviceNames.map((name) => [name, drawn[name] ?? randomInt(1, 2 ** 31)]));
+writeFileSync(`${serialFile}.new`, JSON.stringify(serials));
+renameSync(`${serialFile}.new`, serialFile);
+
 /** What a device keeps through a power cycle lies in a file of its own. */
-function memory(name: string): [kept: StoredCopy | undefined, keep: (copy: StoredCopy) => void] {
+function memoryOf(name: string): DeviceMemory {
   const file = join(folder, `${name}.json`);
-  return [
-    readKept<StoredCopy>(file),
-    (copy) => {
+  return {
+    kept: readKept<StoredCopy>(file),
+    keep: (copy) => {
       writeFileSync(`${file}.new`, JSON.stringify(copy));
       renameSync(`${file}.new`, file);
     },
-  ];
+    serial: serials[name] ?? 1,
+  };
 }
 
-/** Two benches are different devices: each draws its serial numbers once. */
-const serialFile = join(folder, 'serials.json');
-const drawn = readKept<{ readonly servo: number; readonly spindle: number }>(serialFile);
-const serials = drawn ?? { servo: randomInt(1, 2 ** 31), spindle: randomInt(1, 2 ** 31) };
-if (!drawn) writeFileSync(serialFile, JSON.stringify(serials));
-
 const { port: servedPort } = await serveModbus(
-  new Map<number, ServedDevice>([
-    [benchUnits.servo, new DeviceRegisters(carriageWorld, ...memory('servo'), serials.servo)],
-    [benchUnits.spindle, new SpindleRegisters(grinderWorld, ...memory('spindle'), serials.spindle)],
-  ]),
+  new Map(
+    benchDeviceNames.map((name) => {
+      const { unit, make } = benchDevices[name];
+      return [unit, make(memoryOf(name))] as const;
+    }),
+  ),
   port,
 );
-console.log(
-  `bench: Modbus TCP on 127.0.0.1:${servedPort}, servo drive at unit ${benchUnits.servo}, spindle drive at unit ${benchUnits.spindle}`,
-);
+const units = benchDeviceNames.map((name) => `${name} at unit ${benchDevices[name].unit}`).join(', ');
+console.log(`bench: Modbus TCP on 127.0.0.1:${servedPort}, ${units}`);
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0));

@@ -1,9 +1,9 @@
 import { traceChannelCount, traceDepth } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
-import { carriageWorld, DeviceRegisters, readRegisterMap } from './index.ts';
-import { MotionGenerator } from './motionGenerator.ts';
-import { ParameterStore } from './parameterStore.ts';
-import { TraceMemory } from './traceMemory.ts';
+import { ParameterStore } from './devices/parameterStore.ts';
+import { MotionGenerator } from './devices/servo/motionGenerator.ts';
+import { TraceMemory } from './devices/traceMemory.ts';
+import { carriageWorld, makeServo, readRegisterMap } from './index.ts';
 
 const dt = 1 / 8000;
 
@@ -51,7 +51,7 @@ describe('motion generator', () => {
 });
 
 describe('parameter store', () => {
-  const { parameters } = readRegisterMap();
+  const { parameters } = readRegisterMap('servo');
 
   it('starts from what was kept, else from the factory', () => {
     expect(new ParameterStore(parameters, undefined).value('torqueLimit')).toBe(300);
@@ -94,9 +94,9 @@ describe('trace memory', () => {
 });
 
 describe('registers of the device', () => {
-  const map = readRegisterMap();
+  const map = readRegisterMap('servo');
   const at = (key: string) => map.registers.find((register) => register.key === key)?.address ?? NaN;
-  const make = () => new DeviceRegisters(carriageWorld, undefined, () => undefined);
+  const make = () => makeServo(carriageWorld);
 
   it('answer what the standard asks of unknown, read-only and out-of-range accesses', () => {
     const registers = make();
@@ -114,6 +114,7 @@ describe('registers of the device', () => {
   it('bring back the factory copy, but not with the motor on', () => {
     const registers = make();
     registers.device.parameters.write('torqueLimit', 700);
+    registers.device.parameters.write('commandSource', 1);
     for (const word of [6, 7, 15]) registers.write(at('controlword'), [word]);
     expect(registers.write(at('loadFactory'), [0x6461, 0x6f6c])).toBe('illegal value');
     registers.write(at('controlword'), [0]);
@@ -137,7 +138,7 @@ describe('registers of the device', () => {
     registers.write(at('modeOfOperation'), [3]);
     registers.write(at('targetVelocity'), [10, 0]);
     registers.device.advance(0.1);
-    expect(registers.device.velocityCounts).toBe(0);
+    expect(registers.device.mechanics.velocityCounts).toBe(0);
   });
 
   it('stop a jog in time before a soft limit once homed', () => {
@@ -167,8 +168,8 @@ describe('registers of the device', () => {
       device.heartbeat();
       device.advance(0.02);
     }
-    expect(Math.abs(device.velocityCounts)).toBe(0);
-    expect(device.positionCounts).toBeGreaterThan(150000);
-    expect(device.positionCounts).toBeLessThan(205000);
+    expect(Math.abs(device.mechanics.velocityCounts)).toBe(0);
+    expect(device.mechanics.positionCounts).toBeGreaterThan(150000);
+    expect(device.mechanics.positionCounts).toBeLessThan(205000);
   });
 });

@@ -30,7 +30,7 @@ import { rules } from './rules.ts';
 
 const file = (path: string) => readFileSync(new URL(path, import.meta.url), 'utf8');
 const demo = machineFileSchema.parse(JSON.parse(file('../demo/tile-glazing-cell.json')));
-const csv = file('../bench/register-map.csv');
+const csv = file('../bench/devices/servo/servo.csv');
 const [carriage, lift] = axesAmong(demo.axes);
 if (!carriage) throw new Error('the demo has no axis');
 

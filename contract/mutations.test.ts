@@ -28,11 +28,11 @@ import { memberKinds } from './test/memberKinds.ts';
 import { mutated } from './test/mutated.ts';
 
 const profileOf = (name: string) => {
-  const read = readDriveProfile(readFileSync(new URL(`../bench/${name}`, import.meta.url), 'utf8'));
+  const read = readDriveProfile(readFileSync(new URL(`../bench/devices/${name}/${name}.csv`, import.meta.url), 'utf8'));
   if (read.kind === 'refused') throw new Error(read.problems.join());
   return { mark: name, profile: read.profile };
 };
-const profiles = { axis: profileOf('register-map.csv'), spindle: profileOf('spindle-register-map.csv') };
+const profiles = { axis: profileOf('servo'), spindle: profileOf('spindle') };
 const quantity = (value: number, unit: string) => `${value} ${unit}`;
 
 /** Everything that views, key-in sheets and sessions make of an axis. */

@@ -231,7 +231,7 @@ describe('key-in sheets of a spindle', () => {
   });
 
   it('what is planned for a linked drive is that sheet in its registers’ units', () => {
-    const map = readDriveProfile(file('../bench/spindle-register-map.csv'));
+    const map = readDriveProfile(file('../bench/devices/spindle/spindle.csv'));
     if (map.kind === 'refused') throw new Error(map.problems.join());
     const { input } = spindleInputOf(grinder);
     expect(plannedSpindleValues(grinder, input, evaluateSpindle(input), map.profile)).toMatchObject({

@@ -127,7 +127,7 @@ test('a wrong register map is refused with its places; the right one is taken', 
       .setInputFiles({ name: 'map.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
   await give('kind,key\nparameter,gear\n');
   await expect(page.getByText(/This register map cannot be used.*Line 1/)).toBeVisible();
-  const good = readFileSync(new URL('../bench/register-map.csv', import.meta.url), 'utf8').replace(
+  const good = readFileSync(new URL('../bench/devices/servo/servo.csv', import.meta.url), 'utf8').replace(
     'Bench servo drive',
     'Imported drive',
   );

@@ -106,5 +106,5 @@ await main(async () => {
   console.log(
     `\n  Open http://127.0.0.1:${development ? devPort : port}   (ready after ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl+C ends it)`,
   );
-  console.log(`  Bench: Modbus TCP 127.0.0.1:${benchPort}, servo drive at unit 1, spindle drive at unit 3`);
+  console.log(`  Bench: Modbus TCP 127.0.0.1:${benchPort}`);
 }, end);

@@ -12,13 +12,13 @@ import {
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { request, type IncomingHttpHeaders } from 'node:http';
-import { registerMapPath } from '@kavrid/bench';
+import { mapPath } from '@kavrid/bench';
 import { describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
 import { guard } from './port/guard.ts';
 import { demoAxis, useServer } from './test/testServer.ts';
 
-const csv = readFileSync(registerMapPath, 'utf8');
+const csv = readFileSync(mapPath('servo'), 'utf8');
 const test = useServer();
 
 describe('machines and axes', () => {

@@ -1,3 +1,4 @@
+import { readdir } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -29,13 +30,19 @@ async function connectPatiently(url: string) {
   }
 }
 
+/** Every device in the folder publishes its map under its name. */
+const mapsIn = async (folder: string): Promise<Readonly<Record<string, string>>> => {
+  const entries = await readdir(folder, { withFileTypes: true });
+  const names = entries.filter((entry) => entry.isDirectory()).map(({ name }) => name);
+  return Object.fromEntries(names.map((name) => [name, join(folder, name, `${name}.csv`)]));
+};
+
 const store = new Store(await connectPatiently(DATABASE_URL));
 checkTableOrder(store.source);
 await loadDemo(store, {
   machine: path('../demo/tile-glazing-cell.json'),
   library: path('../demo/library.json'),
-  registerMap: path('../bench/register-map.csv'),
-  spindleMap: path('../bench/spindle-register-map.csv'),
+  registerMaps: await mapsIn(path('../bench/devices')),
   benchPort: Number(BENCH_PORT ?? 5502),
 });
 const { http, events } = createServer({

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { connect } from 'node:net';
-import { carriageWorld, DeviceRegisters, registerMapPath, serveModbus, type RunningServer } from '@kavrid/bench';
+import { carriageWorld, makeServo, mapPath, serveModbus, type RunningServer } from '@kavrid/bench';
 import { type AxisRecord, type RunRecord, type RunSummary } from '@kavrid/contract';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { WebSocket } from 'ws';
@@ -10,7 +10,7 @@ import { slowWire } from '../test/slowWire.ts';
 import { demoAxis, useServer } from '../test/testServer.ts';
 import { channelsOfRun } from '../test/traces.ts';
 
-const csv = readFileSync(registerMapPath, 'utf8');
+const csv = readFileSync(mapPath('servo'), 'utf8');
 const test = useServer();
 const { openWindow, closeAll } = windowsOf(() => test.port);
 const jogSpeed = demoAxis.jogSpeed ?? 0;
@@ -24,14 +24,14 @@ const seen = (what: () => boolean) => vi.waitUntil(what, { timeout: 60_000, inte
 
 describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, () => {
   let bench: RunningServer;
-  let registers: DeviceRegisters;
+  let registers: ReturnType<typeof makeServo>;
   let benchPort = 0;
   let axis: AxisRecord;
-  const isFast = () => registers.device.velocityCounts > 500_000;
-  const isSlow = () => Math.abs(registers.device.velocityCounts) < 5000;
+  const isFast = () => registers.device.mechanics.velocityCounts > 500_000;
+  const isSlow = () => Math.abs(registers.device.mechanics.velocityCounts) < 5000;
   beforeAll(async () => {
     benchPort = await freePort();
-    registers = new DeviceRegisters({ ...carriageWorld, startCounts: 600000 }, undefined, () => undefined);
+    registers = makeServo({ ...carriageWorld, startCounts: 600000 });
     // Server, bench and window share one thread here, on a computer that others use too.
     registers.device.parameters.write('watchdogTime', 10_000);
     registers.device.parameters.store();

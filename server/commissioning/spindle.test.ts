@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { grinderWorld, serveModbus, spindleMapPath, SpindleRegisters, type RunningServer } from '@kavrid/bench';
+import { grinderWorld, makeSpindle, mapPath, serveModbus, type RunningServer } from '@kavrid/bench';
 import { type MemberRecord, type RunRecord, type SpindleDocument, type SpindleRecord } from '@kavrid/contract';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { freePort } from '../test/freePort.ts';
@@ -12,7 +12,7 @@ const { openWindow, closeAll } = windowsOf(() => test.port);
 
 describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 }, () => {
   let bench: RunningServer;
-  let registers: SpindleRegisters;
+  let registers: ReturnType<typeof makeSpindle>;
   let spindle: SpindleRecord;
   const save = async (change: Partial<SpindleDocument>) => {
     const { body } = await test.send<SpindleRecord>('GET', `/axes/${spindle.id}`);
@@ -21,12 +21,12 @@ describe('commissioning a spindle on the bench, over TCP', { timeout: 180_000 },
   };
   beforeAll(async () => {
     const port = await freePort();
-    registers = new SpindleRegisters(grinderWorld, undefined, () => undefined);
+    registers = makeSpindle(grinderWorld);
     bench = await serveModbus(new Map([[3, registers]]), port);
     const profile = (await (
       await fetch(`${test.base}/profiles`, {
         method: 'POST',
-        body: readFileSync(spindleMapPath, 'utf8'),
+        body: readFileSync(mapPath('spindle'), 'utf8'),
         headers: { 'content-type': 'text/csv' },
       })
     ).json()) as { id: string };

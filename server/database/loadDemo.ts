@@ -5,8 +5,8 @@ import type { Store } from './store.ts';
 export interface DemoSources {
   readonly machine: string;
   readonly library: string;
-  readonly registerMap: string;
-  readonly spindleMap: string;
+  /** Register maps as the bench's devices publish them, by the names under which the demo file has them. */
+  readonly registerMaps: Readonly<Record<string, string>>;
   readonly benchPort: number;
 }
 
@@ -16,7 +16,7 @@ const demoBenchPort = 5502;
 const shipped = { author: 'Kavrid', summary: 'as delivered' };
 
 /**
- * Fills an empty library, and an empty database with the demo cell, whose carriage is linked to the bench. Leaves alone
+ * Fills an empty library, and an empty database with the demo cell, whose linked axes and spindles find the devices of the bench. Leaves alone
  * what is there.
  */
 export async function loadDemo(store: Store, sources: DemoSources): Promise<void> {
@@ -35,12 +35,18 @@ export async function loadDemo(store: Store, sources: DemoSources): Promise<void
   };
   const reading = readMachineFile(await read(sources.machine), () => '');
   if (reading.kind === 'refused') throw new Error(`The demo cannot be read: ${JSON.stringify(reading.problems)}`);
-  const maps = { axis: await addMap(sources.registerMap), spindle: await addMap(sources.spindleMap) };
+  const maps = new Map<string, string>();
+  for (const [name, path] of Object.entries(sources.registerMaps)) maps.set(name, await addMap(path));
   const axes = reading.file.axes.map(({ document }) =>
     document.link.port === demoBenchPort
       ? {
           ...document,
-          link: { ...document.link, host: '127.0.0.1', port: sources.benchPort, profileId: maps[document.kind] },
+          link: {
+            ...document.link,
+            host: '127.0.0.1',
+            port: sources.benchPort,
+            profileId: maps.get(document.link.profileId ?? '') ?? null,
+          },
         }
       : document,
   );

@@ -16,7 +16,7 @@ import {
   type MachineRecord,
   type RunRecord,
 } from '@kavrid/contract';
-import { registerMapPath } from '@kavrid/bench';
+import { mapPath } from '@kavrid/bench';
 import { describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { demoAxis, newDatabase, startServer, useServer, type TestServer } from '../test/testServer.ts';
@@ -25,7 +25,7 @@ import { checkFile } from './checkFile.ts';
 import { machineFileOf } from './exportMachine.ts';
 
 const test = useServer();
-const csv = readFileSync(registerMapPath, 'utf8');
+const csv = readFileSync(mapPath('servo'), 'utf8');
 
 const numbers = (length: number, seed = 1) => {
   const channel = (k: number) => Array.from({ length }, (_, n) => Math.round(1e5 * Math.sin(n / 50 + k + seed)) / 1e5);

@@ -225,8 +225,7 @@ describe('a mailbox and the drive of an axis', () => {
 
   it('a drive that others have enabled is only watched', async () => {
     make().holdsPlan();
-    drive.registers.device.parameters.write('watchdogTime', 0);
-    for (const word of [6, 7, 15]) drive.servo.control(word);
+    drive.servo.outputs.set('controller: servo on', true);
     await drive.connected();
     await drive.pass(200);
     drive.say({ type: 'enable', version, isPropped: true });

@@ -1,13 +1,5 @@
 import { readFileSync } from 'node:fs';
-import {
-  answerPdu,
-  carriageWorld,
-  DeviceRegisters,
-  grinderWorld,
-  registerMapPath,
-  spindleMapPath,
-  SpindleRegisters,
-} from '@kavrid/bench';
+import { answerPdu, carriageWorld, grinderWorld, makeServo, makeSpindle, mapPath } from '@kavrid/bench';
 import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage } from '@kavrid/contract';
 import { toRaw, type DriveProfile } from '@kavrid/core/drive';
 import type { Evidence } from '@kavrid/core/evidence';
@@ -23,7 +15,7 @@ const profileOf = (path: string): DriveProfile => {
   if (read.kind === 'refused') throw new Error(read.problems.join(' '));
   return read.profile;
 };
-export const profiles = { axis: profileOf(registerMapPath), spindle: profileOf(spindleMapPath) };
+export const profiles = { axis: profileOf(mapPath('servo')), spindle: profileOf(mapPath('spindle')) };
 
 /** What a drive does with one request instead of answering it. */
 export type Misbehaviour = 'refuses 4' | 'refuses 6' | 'loses the request' | 'loses the answer' | 'cuts';
@@ -53,8 +45,8 @@ export function simulatedDrive(
   const { delay = 0, misbehave = () => undefined, dataDelay = 1 } = options;
   const isAxis = document.kind === 'axis';
   const profile = (options.profile ?? ((each) => each))(profiles[document.kind]);
-  const servo = new DeviceRegisters({ ...carriageWorld, startCounts: 600000 }, undefined, () => undefined);
-  const vfd = new SpindleRegisters(grinderWorld, undefined, () => undefined);
+  const servo = makeServo({ ...carriageWorld, startCounts: 600000 });
+  const vfd = makeSpindle(grinderWorld);
   const registers = isAxis ? servo : vfd;
   const unit = document.link.unit;
   const devices = new Map([[unit, registers]]);
@@ -211,7 +203,7 @@ export function simulatedDrive(
   };
   const speed = () =>
     isAxis
-      ? Math.abs(servo.device.velocityCounts)
+      ? Math.abs(servo.device.mechanics.velocityCounts)
       : Math.abs(vfd.device.outputHertz) + Math.abs(vfd.device.speed) / 100;
 
   /** Puts the plan into the drive, as if it had been written, stored and proven. */

@@ -8,7 +8,7 @@ import { describe, expect, it, vi } from 'vitest';
 import { answer, axisRecord, demoAxis, replies, requests, show } from '../test/screen.tsx';
 import { DriveDataView } from './DriveDataView.tsx';
 
-const map = readDriveProfile(readFileSync(join(import.meta.dirname, '../../bench/register-map.csv'), 'utf8'));
+const map = readDriveProfile(readFileSync(join(import.meta.dirname, '../../bench/devices/servo/servo.csv'), 'utf8'));
 if (map.kind === 'refused') throw new Error(map.problems.join());
 const { profile } = map;
 const { input } = axisInputOf(demoAxis);

@@ -1,4 +1,4 @@
-import { commandedState, statusBit, statusBits, type DeviceState } from '@kavrid/core/drive';
+import { statusBit, statusBits, type DeviceState } from '@kavrid/core/drive';
 import {
   spindleAtRest,
   spindleCoefficients,
@@ -8,9 +8,9 @@ import {
   type SpindleState,
   type SpindleTrip,
 } from '@kavrid/core/plant';
-import { ParameterStore, type StoredCopy } from './parameterStore.ts';
-import type { DeviceParameter } from './registerMap.ts';
-import { TraceMemory } from './traceMemory.ts';
+import { Cia402Drive } from '../cia402Drive.ts';
+import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../registerCells.ts';
+import { readRegisterMap } from '../registerMap.ts';
 
 /** Motor, supply and mechanics that the simulated drive is connected to; what no parameter can change. */
 export type SpindleWorld = Omit<
@@ -45,15 +45,14 @@ const atSpeedBand = 0.5;
 const ways = { ramp: 0, coast: 1 } as const;
 const lossWays = { goesOn: 0, ramps: 1, coasts: 2 } as const;
 
-/** A variable-frequency drive with its spindle. Time passes only by {@link advance}; nothing here knows of registers or sockets. */
-export class SpindleDevice {
-  readonly parameters: ParameterStore;
-  readonly trace = new TraceMemory();
+/** Parameters that a running motor forbids to change. */
+const lockedWhileRunning: ReadonlySet<string> = new Set(['runSource', 'speedSource', 'baseHertz', 'baseVolts']);
+
+/** A variable-frequency drive with its spindle. */
+export class SpindleDevice extends Cia402Drive {
   readonly #world: SpindleWorld;
   readonly #spindle: SpindleState;
   #coefficients: SpindleCoefficients;
-  #state: DeviceState = 'switch on disabled';
-  #control = 0;
   #reference = 0;
   #isReverse = false;
   /** The direction that the output has now. */
@@ -61,30 +60,21 @@ export class SpindleDevice {
   /** What is done when it stands. */
   #afterRamp: DeviceState | undefined;
   #sinceRequest = 0;
-  #restartIn = 0;
-  #step = 0;
-  error: number = spindleError.none;
   /** N·m put on the tool from outside, at the motor. */
   load = 0;
-  /** Steps of the trace period. */
-  traceSteps = 40;
 
-  constructor(parameters: readonly DeviceParameter[], world: SpindleWorld, kept?: StoredCopy) {
+  constructor(world: SpindleWorld, { kept }: DeviceMemory) {
+    super(readRegisterMap('spindle').parameters, kept, { stepRate: spindleStepRate, traceSteps: 40 });
     this.#world = world;
-    this.parameters = new ParameterStore(parameters, kept);
     this.#coefficients = this.#coefficientsNow();
     this.#spindle = spindleAtRest(this.#coefficients.definition);
   }
 
-  get restarting(): boolean {
-    return this.#restartIn > 0;
-  }
-  get state(): DeviceState {
-    return this.#state;
-  }
   /** Whether its output is live or its spindle is on a ramp. */
   get isRunning(): boolean {
-    return this.#state === 'operation enabled' || this.#state === 'quick stop active' || this.#afterRamp !== undefined;
+    return (
+      this.current === 'operation enabled' || this.current === 'quick stop active' || this.#afterRamp !== undefined
+    );
   }
   get #sign(): number {
     return this.#turnsReverse ? -1 : 1;
@@ -98,7 +88,7 @@ export class SpindleDevice {
     return Math.round(((this.#sign * this.#spindle.speed * 30) / Math.PI) * 10);
   }
   /** 0.01 A */
-  get current(): number {
+  get motorCurrent(): number {
     return Math.round(this.#spindle.current * 100);
   }
   /** 0.01 N·m of the motor */
@@ -111,15 +101,15 @@ export class SpindleDevice {
   }
   get isAtSpeed(): boolean {
     const { hertz } = this.#spindle;
-    return this.#state === 'operation enabled' && hertz > 0 && Math.abs(hertz - this.#target) < atSpeedBand;
+    return this.current === 'operation enabled' && hertz > 0 && Math.abs(hertz - this.#target) < atSpeedBand;
   }
   get statusword(): number {
-    return statusBits(this.#state) | 0x0200 | (this.isAtSpeed ? statusBit.targetReached : 0);
+    return statusBits(this.current) | 0x0200 | (this.isAtSpeed ? statusBit.targetReached : 0);
   }
 
   /** Hz that the reference means, within the limits that are set. */
   get #target(): number {
-    if (this.#state !== 'operation enabled') return 0;
+    if (this.current !== 'operation enabled') return 0;
     if (this.parameters.value('speedSource') !== 3) return 0;
     // Before it turns the other way it has to stand.
     if (this.#isReverse !== this.#turnsReverse) return 0;
@@ -163,26 +153,33 @@ export class SpindleDevice {
   /** @param reference 0.01 Hz */
   setReference(reference: number): void {
     this.#reference = reference;
-    if (this.#state === 'operation enabled') this.trace.mark();
+    if (this.current === 'operation enabled') this.trace.mark();
   }
 
-  /** The controlword of CiA 402; bit 11 turns it the other way round. */
-  control(word: number): void {
-    const before = this.#control;
-    this.#control = word;
+  mayWrite(key: string): boolean {
+    return !this.isRunning || !lockedWhileRunning.has(key);
+  }
+
+  protected get mayRun(): boolean {
+    return this.parameters.value('runSource') === 2;
+  }
+
+  /** Bit 11 turns it the other way round. */
+  protected override wordArrived(word: number): void {
     this.#isReverse = (word & 0x0800) !== 0;
-    const now = this.#state;
-    const mayRun = this.parameters.value('runSource') === 2;
-    const next = commandedState(now, word, before, mayRun);
-    if (next === now) return;
-    if (now === 'fault') {
-      this.error = spindleError.none;
-      this.#spindle.heat = 0;
-      this.#spindle.trip = undefined;
-      this.#state = next;
-      return;
-    }
-    if (now !== 'operation enabled' || next === 'switch on disabled') return this.#go(next);
+  }
+
+  protected commanded(): void {
+    // Its controlword has no bits of a mode.
+  }
+
+  protected clearFault(): void {
+    this.#spindle.heat = 0;
+    this.#spindle.trip = undefined;
+  }
+
+  protected goTo(next: DeviceState): void {
+    if (this.current !== 'operation enabled' || next === 'switch on disabled') return this.#go(next);
     // Running: it stops the way that is set, and a quick stop always on the ramp.
     if (next === 'quick stop active') return this.#ramp(next, 'switch on disabled');
     if (this.parameters.value('stopWay') === ways.coast) return this.#go(next);
@@ -190,7 +187,7 @@ export class SpindleDevice {
   }
 
   #go(state: DeviceState): void {
-    this.#state = state;
+    this.current = state;
     this.#afterRamp = undefined;
     if (state !== 'operation enabled') return;
     this.#sinceRequest = 0;
@@ -199,59 +196,36 @@ export class SpindleDevice {
   }
 
   #ramp(meanwhile: DeviceState, afterwards: DeviceState): void {
-    this.#state = meanwhile;
+    this.current = meanwhile;
     this.#afterRamp = afterwards;
   }
 
-  /** @returns false while running. */
-  restart(): boolean {
-    if (this.isRunning) return false;
-    this.#restartIn = 0.8;
-    return true;
-  }
-
-  advance(seconds: number): void {
-    if (this.#restartIn > 0) {
-      this.#restartIn -= seconds;
-      if (this.#restartIn <= 0) this.#finishRestart();
-      return;
-    }
-    for (let steps = Math.round(seconds * spindleStepRate); steps > 0; steps--) this.#stepOnce();
-  }
-
-  #finishRestart(): void {
-    this.#restartIn = 0;
-    this.parameters.restart();
-    this.parametersChanged();
-    this.#state = 'switch on disabled';
-    this.error = spindleError.none;
+  protected restarted(): void {
     this.#spindle.trip = undefined;
   }
 
-  #stepOnce(): void {
-    this.#step++;
+  protected step(): void {
     this.#watchLink();
     const s = this.#spindle;
     s.target = this.#target;
     s.load = this.load;
     s.isCoasting = !this.isRunning;
     stepSpindle(this.#coefficients, s);
-    if (s.trip !== undefined && this.#state !== 'fault') this.#fault(tripError[s.trip]);
+    if (s.trip !== undefined && this.current !== 'fault') this.#fault(tripError[s.trip]);
     if (s.hertz === 0) {
-      if (this.#state === 'operation enabled') this.#turnsReverse = this.#isReverse;
+      if (this.current === 'operation enabled') this.#turnsReverse = this.#isReverse;
       else if (this.#afterRamp !== undefined) this.#go(this.#afterRamp);
     }
-    if (this.trace.running && this.#step % this.traceSteps === 0) this.#recordSample();
   }
 
   #fault(code: number): void {
     this.error = code;
-    this.#state = 'fault';
+    this.current = 'fault';
     this.#afterRamp = undefined;
   }
 
   #watchLink(): void {
-    if (this.#state !== 'operation enabled') return;
+    if (this.current !== 'operation enabled') return;
     this.#sinceRequest += dt;
     const patience = this.parameters.value('busTimeOut');
     if (patience === 0 || this.#sinceRequest <= patience) return;
@@ -264,16 +238,40 @@ export class SpindleDevice {
     }
   }
 
-  #recordSample(): void {
-    this.trace.record([
+  protected sample(): readonly number[] {
+    return [
       this.outputHertz,
       this.speed,
-      this.current,
+      this.motorCurrent,
       this.torque,
       this.busVolts,
       Math.round(this.#target * 100),
       this.error,
       this.statusword,
-    ]);
+    ];
+  }
+
+  cells(): Readonly<Record<string, PlainCell>> {
+    const kept = keptCells();
+    return {
+      ...this.driveCells(),
+      speedReference: kept('speedReference', (counts) => void this.setReference(counts)),
+      modeOfOperation: kept('modeOfOperation', (mode) => mode === 2),
+      benchLoad: kept('benchLoad', (hundredths) => void (this.load = hundredths / 100)),
+      outputHertz: { read: () => this.outputHertz },
+      actualMotorSpeed: { read: () => this.speed },
+      motorCurrent: { read: () => this.motorCurrent },
+      motorTorque: { read: () => this.torque },
+      busVolts: { read: () => this.busVolts },
+    };
   }
 }
+
+/** The spindle drive behind its registers. */
+export const makeSpindle = (world: SpindleWorld, memory: DeviceMemory = {}): RegisterCells<SpindleDevice> =>
+  new RegisterCells({
+    device: new SpindleDevice(world, memory),
+    map: readRegisterMap('spindle'),
+    memory,
+    identity: { kind: 0x5601, firmware: 0x00010002 },
+  });

@@ -1,14 +1,11 @@
 import { createServer, type Socket } from 'node:net';
 import { answerPdu } from './answerPdu.ts';
-import type { BenchDevice, RegisterCells } from './registerCells.ts';
+import type { BenchDevice, RegisterCells } from '../devices/registerCells.ts';
 
 export interface RunningServer {
   readonly port: number;
   readonly close: () => Promise<void>;
 }
-
-/** Which unit each device of the bench answers to. */
-export const benchUnits = { servo: 1, spindle: 3 } as const;
 
 /** A device as its client sees it. */
 export type ServedDevice = Pick<RegisterCells, 'read' | 'write'> & { readonly device: Pick<BenchDevice, 'advance'> };

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { deviceState } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
-import { grinderWorld, readRegisterMap, spindleMapPath, SpindleRegisters } from './index.ts';
+import { grinderWorld, makeSpindle, readRegisterMap } from '../../index.ts';
 
-const map = readRegisterMap(spindleMapPath);
+const map = readRegisterMap('spindle');
 const addresses = [...map.registers, ...map.parameters].map(({ address }) => address);
 
 describe('whatever a client sends', () => {
@@ -21,14 +21,14 @@ describe('whatever a client sends', () => {
     });
     fc.assert(
       fc.property(fc.array(step, { maxLength: 40 }), (steps) => {
-        const registers = new SpindleRegisters(grinderWorld, undefined, () => undefined);
+        const registers = makeSpindle(grinderWorld);
         const { device } = registers;
         for (const { address, words, pause } of steps) {
           const answer = registers.write(address, words);
           expect([undefined, 'illegal address', 'illegal value', 'busy']).toContain(answer);
           device.advance(pause / 100);
           expect(deviceState(device.statusword)).toBe(device.state);
-          for (const value of [device.outputHertz, device.speed, device.current, device.torque, device.busVolts])
+          for (const value of [device.outputHertz, device.speed, device.motorCurrent, device.torque, device.busVolts])
             expect(Number.isFinite(value)).toBe(true);
           // No more than the highest frequency that can be set, and no bus beyond what a stop can bring.
           expect(Math.abs(device.outputHertz)).toBeLessThanOrEqual(40000);
@@ -40,7 +40,7 @@ describe('whatever a client sends', () => {
   });
 
   it('a parameter keeps what it takes, and takes nothing outside its range', () => {
-    const registers = new SpindleRegisters(grinderWorld, undefined, () => undefined);
+    const registers = makeSpindle(grinderWorld);
     for (const { address, key, minimum, maximum, waitsForRestart, running } of map.parameters) {
       expect(registers.write(address, [maximum]), key).toBeUndefined();
       expect(registers.read(address, 1), key).toEqual([maximum]);

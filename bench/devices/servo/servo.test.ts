@@ -2,9 +2,10 @@ import { createServer } from 'node:net';
 import { Socket } from 'node:net';
 import { client as modbusClients } from 'jsmodbus';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { DeviceRegisters, readRegisterMap, serveModbus, carriageWorld, type RunningServer } from './index.ts';
+import { carriageWorld, makeServo, readRegisterMap, serveModbus, type RunningServer } from '../../index.ts';
+import type { StoredCopy } from '../parameterStore.ts';
 
-const map = readRegisterMap();
+const map = readRegisterMap('servo');
 const address = (key: string) => {
   const found = map.registers.find((r) => r.key === key)?.address ?? map.parameters.find((p) => p.key === key)?.address;
   if (found === undefined) throw new Error(`no register ${key}`);
@@ -13,8 +14,8 @@ const address = (key: string) => {
 const words32 = (value: number) => [(value >>> 16) & 0xffff, value & 0xffff];
 
 function bench() {
-  const kept: { copy?: Parameters<ConstructorParameters<typeof DeviceRegisters>[2]>[0] } = {};
-  const registers = new DeviceRegisters(carriageWorld, undefined, (copy) => (kept.copy = copy));
+  const kept: { copy?: StoredCopy } = {};
+  const registers = makeServo(carriageWorld, { keep: (copy) => (kept.copy = copy) });
   const write = (key: string, ...words: number[]) => registers.write(address(key), words);
   const write32 = (key: string, value: number) => write(key, ...words32(value));
   const read32 = (at: number) => {
@@ -32,7 +33,8 @@ function bench() {
       registers.device.advance(0.02);
     }
   };
-  return { registers, device: registers.device, write, write32, read32, enable, pass, kept };
+  const inputs = () => read32(address('inputs'));
+  return { registers, device: registers.device, inputs, write, write32, read32, enable, pass, kept };
 }
 
 describe('bench drive', () => {
@@ -90,13 +92,13 @@ describe('bench drive', () => {
       write32(key, value);
     write('controlword', 0x1f);
     pass(1.5);
-    expect(device.positionIncrements).toBeCloseTo(10000, -1);
-    expect(device.positionCounts / ((2 ** 20 * 3) / 320)).toBeCloseTo(100, 1);
+    expect(device.mechanics.positionIncrements).toBeCloseTo(10000, -1);
+    expect(device.mechanics.positionCounts / ((2 ** 20 * 3) / 320)).toBeCloseTo(100, 1);
     expect(device.statusword & 0x0400).toBe(0x0400);
   });
 
   it('turns the other way when its rotation sense is turned, and then no limit stops it', () => {
-    const { device, write, write32, enable, pass } = bench();
+    const { device, write, write32, enable, pass, inputs } = bench();
     for (const [key, value] of [
       ['rotationSense', 1],
       ['followingErrorWindow', 20000000],
@@ -113,9 +115,9 @@ describe('bench drive', () => {
     write32('targetVelocity', 4000000);
     pass(3);
     // Plus in counts, yet the minus limit, 640 mm away, is pressed; it guards only minus, so the axis runs on.
-    expect(device.positionCounts).toBeGreaterThan(600 * 9830);
-    expect(device.inputs).toBe(1);
-    expect(device.velocityCounts).toBeGreaterThan(3900000);
+    expect(device.mechanics.positionCounts).toBeGreaterThan(600 * 9830);
+    expect(inputs()).toBe(1);
+    expect(device.mechanics.velocityCounts).toBeGreaterThan(3900000);
   });
 
   it('stops within a quick-stop ramp when heartbeats end', () => {
@@ -129,11 +131,11 @@ describe('bench drive', () => {
     write32('quickStopDeceleration', 20000000);
     write32('targetVelocity', 400000);
     pass(1);
-    expect(Math.abs(device.velocityCounts)).toBeGreaterThan(300000);
+    expect(Math.abs(device.mechanics.velocityCounts)).toBeGreaterThan(300000);
     pass(0.24, false);
     expect(device.state).not.toBe('operation enabled');
     pass(0.2, false);
-    expect(Math.abs(device.velocityCounts)).toBeLessThan(3000);
+    expect(Math.abs(device.mechanics.velocityCounts)).toBeLessThan(3000);
     expect(device.error).toBe(0x8130);
   });
 
@@ -163,8 +165,8 @@ describe('bench drive', () => {
     pass(25);
     expect(device.homed).toBe(true);
     // The latched point reads the home offset.
-    const reads = device.positionCounts / perMillimetre;
-    const latchedAt = device.loadCounts / perMillimetre - (reads + 10);
+    const reads = device.mechanics.positionCounts / perMillimetre;
+    const latchedAt = device.mechanics.loadCounts / perMillimetre - (reads + 10);
     expect(Math.abs(latchedAt - latched)).toBeLessThan(0.1);
     // It stops within a millimetre of it, on the side away from the switch.
     const beyond = (reads + 10) * (method === 1 || method === 17 ? 1 : -1);
@@ -193,13 +195,13 @@ describe('bench drive', () => {
   });
 
   it('an inverted limit level makes both limits seem pressed', () => {
-    const { device, write32, write, pass } = bench();
-    expect(device.inputs).toBe(0);
+    const { write32, write, pass, inputs } = bench();
+    expect(inputs()).toBe(0);
     write32('limitActiveLevel', 1);
     write32('store', 0x65766173);
     write('restart', 1);
     pass(1, false);
-    expect(device.inputs).toBe(3);
+    expect(inputs()).toBe(3);
   });
 });
 
@@ -214,7 +216,7 @@ describe('over Modbus TCP, read by the independent package jsmodbus', () => {
         probe.close(() => resolve(typeof at === 'object' && at ? at.port : 0));
       });
     });
-    server = await serveModbus(new Map([[1, new DeviceRegisters(carriageWorld, undefined, () => undefined)]]), port);
+    server = await serveModbus(new Map([[1, makeServo(carriageWorld)]]), port);
     socket = new Socket();
     client = new modbusClients.TCP(socket, 1, 2000);
     await new Promise<void>((resolve) => socket.connect(port, '127.0.0.1', resolve));

@@ -27,10 +27,8 @@ export interface DeviceRegister {
   readonly address: number;
 }
 
-const pathOf = (file: string) => fileURLToPath(new URL(file, import.meta.url));
-/** The register maps as the devices publish them. */
-export const registerMapPath = pathOf('./register-map.csv');
-export const spindleMapPath = pathOf('./spindle-register-map.csv');
+/** Where a device publishes its register map. */
+export const mapPath = (device: string): string => fileURLToPath(new URL(`./${device}/${device}.csv`, import.meta.url));
 
 export interface RegisterMap {
   readonly parameters: readonly DeviceParameter[];
@@ -38,8 +36,8 @@ export interface RegisterMap {
 }
 
 /** The register map that the device publishes is also what it works by, so the two cannot differ. */
-export function readRegisterMap(path: string = registerMapPath): RegisterMap {
-  const { data } = Papa.parse<Record<string, string>>(readFileSync(path, 'utf8'), {
+export function readRegisterMap(device: string): RegisterMap {
+  const { data } = Papa.parse<Record<string, string>>(readFileSync(mapPath(device), 'utf8'), {
     header: true,
     skipEmptyLines: true,
   });

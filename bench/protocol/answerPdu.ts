@@ -1,4 +1,4 @@
-import type { RegisterCells, RegisterError } from './registerCells.ts';
+import type { RegisterCells, RegisterError } from '../devices/registerCells.ts';
 
 /** Modbus exception codes (Application Protocol V1.1b3, 7); 11: no device of that unit answers. */
 const exceptionCode: Readonly<Record<RegisterError | 'illegal function' | 'no such device', number>> = {

@@ -1,5 +1,5 @@
-import type { World } from './servoDevice.ts';
-import type { SpindleWorld } from './spindleDevice.ts';
+import type { AxisWorld } from '../devices/servo/servoMechanics.ts';
+import type { SpindleWorld } from '../devices/spindle/spindleDevice.ts';
 
 const countsPerRevolution = 2 ** 20;
 const countsPerMillimetre = (countsPerRevolution * 3) / 320;
@@ -8,7 +8,7 @@ const countsPerMillimetre = (countsPerRevolution * 3) / 320;
  * The carriage of the demo cell as it really is: a little heavier and stiffer to move than its plates say, which is
  * what makes a comparison with the prediction worth looking at. It stands 640 mm from the minus limit.
  */
-export const carriageWorld: World = {
+export const carriageWorld: AxisWorld = {
   countsPerRevolution,
   rotorInertia: 1.6e-4,
   loadInertia: 2.62e-3,

@@ -21,7 +21,15 @@ export interface BenchDevice {
   readonly restarting: boolean;
   /** Parameters have changed; those that work at once work now. */
   parametersChanged(): void;
+  /** Whether its motor turns or may turn. */
+  readonly isRunning: boolean;
+  /** Whether a parameter may be written now. */
+  mayWrite(key: string): boolean;
+  /** Registers that only this kind of device has, by key. */
+  cells(): Readonly<Record<string, PlainCell>>;
   restart(): boolean;
+  /** A message was understood: the link lives. */
+  heard?(): void;
   /** Lets time pass. @param seconds at most a fraction of a second a call */
   advance(seconds: number): void;
 }
@@ -51,27 +59,27 @@ export function keptCells(): (key: string, use: (value: number) => boolean | und
   });
 }
 
-/** A simulated drive behind 16-bit registers: its parameters with their copies, its trace, and registers of its own. */
-export class RegisterCells {
-  readonly #device: BenchDevice;
+/** What a device keeps through a power cycle, and its serial number. */
+export interface DeviceMemory {
+  readonly kept?: StoredCopy | undefined;
+  readonly keep?: (copy: StoredCopy) => void;
+  readonly serial?: number;
+}
+
+/** A simulated device behind 16-bit registers: its parameters with their copies, its trace, and registers of its own. */
+export class RegisterCells<Device extends BenchDevice = BenchDevice> {
+  readonly device: Device;
   readonly #cells = new Map<number, Cell>();
   #traceAddress = Infinity;
 
-  /**
-   * @param own registers that only this kind of drive has, by key
-   * @param mayWrite whether a parameter may be written now
-   */
   constructor(options: {
-    readonly device: BenchDevice;
+    readonly device: Device;
     readonly map: RegisterMap;
-    readonly own: Readonly<Record<string, PlainCell>>;
-    readonly mayWrite: (key: string) => boolean;
-    readonly isRunning: () => boolean;
-    readonly keep: (copy: StoredCopy) => void;
-    readonly identity: BenchIdentity;
+    readonly memory: DeviceMemory;
+    readonly identity: Omit<BenchIdentity, 'serial'>;
   }) {
-    const { device, map, own, mayWrite } = options;
-    this.#device = device;
+    const { device, map, memory } = options;
+    this.device = device;
     const { parameters } = device;
     for (const parameter of map.parameters) {
       const { key, type } = parameter;
@@ -79,7 +87,7 @@ export class RegisterCells {
       this.#cells.set(parameter.address, {
         ...copy(parameters.written),
         write: (value) => {
-          if (!mayWrite(key) || !parameters.write(key, value)) return false;
+          if (!device.mayWrite(key) || !parameters.write(key, value)) return false;
           device.parametersChanged();
           return true;
         },
@@ -88,7 +96,11 @@ export class RegisterCells {
       if (parameter.stored !== undefined) this.#cells.set(parameter.stored, copy(parameters.stored));
       this.#cells.set(parameter.factoryAddress, { type, read: () => parameter.factory });
     }
-    const plain: Readonly<Record<string, PlainCell>> = { ...sharedCells(options), ...own };
+    const identity = { ...options.identity, serial: memory.serial ?? 1 };
+    const plain: Readonly<Record<string, PlainCell>> = {
+      ...sharedCells(device, memory.keep ?? (() => undefined), identity),
+      ...device.cells(),
+    };
     for (const { key, type, address } of map.registers) {
       if (key === 'traceMemory') this.#traceAddress = address;
       const cell = plain[key];
@@ -98,11 +110,17 @@ export class RegisterCells {
 
   /** Words from an address on; gaps between registers read 0. */
   read(address: number, length: number): readonly number[] | RegisterError {
-    if (this.#device.restarting) return 'busy';
+    const words = this.#read(address, length);
+    if (typeof words !== 'string') this.device.heard?.();
+    return words;
+  }
+
+  #read(address: number, length: number): readonly number[] | RegisterError {
+    if (this.device.restarting) return 'busy';
     const words: number[] = [];
     for (let at = address; at < address + length; at++) {
       const inTrace = at - this.#traceAddress;
-      if (inTrace >= 0 && inTrace < traceWords) words.push(this.#device.trace.word(inTrace));
+      if (inTrace >= 0 && inTrace < traceWords) words.push(this.device.trace.word(inTrace));
       else words.push(this.#word(at));
     }
     const known = words.some(
@@ -122,7 +140,13 @@ export class RegisterCells {
 
   /** Writes whole registers only; a half of a two-word register is refused. */
   write(address: number, words: readonly number[]): RegisterError | undefined {
-    if (this.#device.restarting) return 'busy';
+    const error = this.#write(address, words);
+    if (error === undefined) this.device.heard?.();
+    return error;
+  }
+
+  #write(address: number, words: readonly number[]): RegisterError | undefined {
+    if (this.device.restarting) return 'busy';
     for (let at = 0; at < words.length;) {
       const cell = this.#cells.get(address + at);
       if (!cell?.write) return 'illegal address';
@@ -136,13 +160,11 @@ export class RegisterCells {
 }
 
 /** Registers that all drives of the bench have alike. */
-function sharedCells(options: {
-  readonly device: BenchDevice;
-  readonly isRunning: () => boolean;
-  readonly keep: (copy: StoredCopy) => void;
-  readonly identity: BenchIdentity;
-}): Readonly<Record<string, PlainCell>> {
-  const { device, isRunning, keep, identity } = options;
+function sharedCells(
+  device: BenchDevice,
+  keep: (copy: StoredCopy) => void,
+  identity: BenchIdentity,
+): Readonly<Record<string, PlainCell>> {
   const kept = keptCells();
   return {
     traceRun: kept('traceRun', (run) => {
@@ -157,7 +179,7 @@ function sharedCells(options: {
     }),
     restart: kept('restart', (value) => value === 1 && device.restart()),
     loadFactory: kept('loadFactory', (signature) => {
-      if (signature !== loadSignature || isRunning()) return false;
+      if (signature !== loadSignature || device.isRunning) return false;
       device.parameters.loadFactory();
       device.parametersChanged();
       return true;

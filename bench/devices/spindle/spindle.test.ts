@@ -2,18 +2,18 @@ import { createServer, Socket } from 'node:net';
 import { client as modbusClients } from 'jsmodbus';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import {
-  DeviceRegisters,
   carriageWorld,
   grinderWorld,
+  makeServo,
+  makeSpindle,
   readRegisterMap,
   serveModbus,
-  spindleError,
-  spindleMapPath,
-  SpindleRegisters,
+  type RegisterCells,
   type RunningServer,
-} from './index.ts';
+} from '../../index.ts';
+import { spindleError } from './spindleDevice.ts';
 
-const map = readRegisterMap(spindleMapPath);
+const map = readRegisterMap('spindle');
 const address = (key: string): number => {
   const found = map.registers.find((r) => r.key === key)?.address ?? map.parameters.find((p) => p.key === key)?.address;
   if (found === undefined) throw new Error(`no register ${key}`);
@@ -33,7 +33,7 @@ const settings = {
 };
 
 function bench(more: Readonly<Record<string, number>> = {}) {
-  const registers = new SpindleRegisters(grinderWorld, undefined, () => undefined);
+  const registers = makeSpindle(grinderWorld);
   const { device } = registers;
   const write = (key: string, ...words: number[]) => registers.write(address(key), words);
   for (const [key, raw] of Object.entries({ ...settings, ...more })) expect(write(key, raw), key).toBeUndefined();
@@ -164,7 +164,7 @@ describe('the spindle drive of the bench', () => {
     expect(write('benchLoad', 1400)).toBeUndefined();
     pass(20);
     // Nearly twice its rated torque on it, it slips more than twice as much as the plate’s 5 %.
-    expect(device.current / 100).toBeGreaterThan(12);
+    expect(device.motorCurrent / 100).toBeGreaterThan(12);
     pass(60);
     expect([device.state, device.error]).toEqual(['fault', spindleError.overload]);
     const parameter = map.parameters.find(({ key }) => key === 'baseHertz');
@@ -187,7 +187,7 @@ describe('the spindle drive of the bench', () => {
 describe('over Modbus TCP, read by an independent package', () => {
   let server: RunningServer;
   const port = { value: 0 };
-  const spindle = new SpindleRegisters(grinderWorld, undefined, () => undefined);
+  const spindle = makeSpindle(grinderWorld);
   beforeAll(async () => {
     port.value = await new Promise<number>((resolve) => {
       const probe = createServer().listen(0, '127.0.0.1', () => {
@@ -195,9 +195,9 @@ describe('over Modbus TCP, read by an independent package', () => {
         probe.close(() => resolve(typeof at === 'object' && at ? at.port : 0));
       });
     });
-    const servo = new DeviceRegisters(carriageWorld, undefined, () => undefined);
+    const servo = makeServo(carriageWorld);
     server = await serveModbus(
-      new Map<number, SpindleRegisters | DeviceRegisters>([
+      new Map<number, RegisterCells>([
         [1, servo],
         [3, spindle],
       ]),

@@ -1,9 +1,11 @@
 import fc from 'fast-check';
 import { connect } from 'node:net';
 import { describe, expect, it } from 'vitest';
-import { answerPdu, carriageWorld, DeviceRegisters, mbapFrames, serveModbus } from './index.ts';
+import { carriageWorld, makeServo } from '../index.ts';
+import { answerPdu } from './answerPdu.ts';
+import { mbapFrames, serveModbus } from './modbusServer.ts';
 
-const devices = () => new Map([[1, new DeviceRegisters(carriageWorld, undefined, () => undefined, 4711)]]);
+const devices = () => new Map([[1, makeServo(carriageWorld, { serial: 4711 })]]);
 const answer = (...pdu: number[]) => [...answerPdu(devices(), 1, Uint8Array.from(pdu))];
 
 describe('the answer to a request (Modbus Application Protocol V1.1b3)', () => {

@@ -1,4 +1,4 @@
-export * from './benchDevices.ts';
+export { makeBench, benchUnits, type BenchPart } from './makeBench.ts';
 export { mapPath, readRegisterMap } from './devices/registerMap.ts';
 export type { RegisterCells } from './devices/registerCells.ts';
 export { makeServo, type ServoDevice } from './devices/servo/servoDevice.ts';

@@ -2,7 +2,7 @@ import { randomInt } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { join } from 'node:path';
-import { benchDeviceNames, benchDevices } from './benchDevices.ts';
+import { benchUnits, makeBench, type BenchPart } from './makeBench.ts';
 import type { StoredCopy } from './devices/parameterStore.ts';
 import type { DeviceMemory } from './devices/registerCells.ts';
 import { serveModbus } from './protocol/modbusServer.ts';
@@ -31,7 +31,8 @@ function readKept<T>(file: string): T | undefined {
 /** Two benches are different devices: each draws its serial numbers once. */
 const serialFile = join(folder, 'serials.json');
 const drawn = readKept<Readonly<Record<string, number>>>(serialFile) ?? {};
-const serials = Object.fromEntries(benchDeviceNames.map((name) => [name, drawn[name] ?? randomInt(1, 2 ** 31)]));
+const parts = Object.keys(benchUnits) as readonly BenchPart[];
+const serials = Object.fromEntries(parts.map((part) => [part, drawn[part] ?? randomInt(1, 2 ** 31)]));
 writeFileSync(`${serialFile}.new`, JSON.stringify(serials));
 renameSync(`${serialFile}.new`, serialFile);
 
@@ -48,15 +49,12 @@ function memoryOf(name: string): DeviceMemory {
   };
 }
 
+const bench = makeBench(memoryOf);
 const { port: servedPort } = await serveModbus(
-  new Map(
-    benchDeviceNames.map((name) => {
-      const { unit, make } = benchDevices[name];
-      return [unit, make(memoryOf(name))] as const;
-    }),
-  ),
+  new Map(parts.map((part) => [benchUnits[part], bench.parts[part]])),
   port,
+  bench.replies,
 );
-const units = benchDeviceNames.map((name) => `${name} at unit ${benchDevices[name].unit}`).join(', ');
+const units = parts.map((part) => `${part} at unit ${benchUnits[part]}`).join(', ');
 console.log(`bench: Modbus TCP on 127.0.0.1:${servedPort}, ${units}`);
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0));

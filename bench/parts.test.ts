@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { ParameterStore } from './devices/parameterStore.ts';
 import { MotionGenerator } from './devices/servo/motionGenerator.ts';
 import { TraceMemory } from './devices/traceMemory.ts';
-import { carriageWorld, makeServo, readRegisterMap } from './index.ts';
+import { carriageWorld, makeServo, mapPath, readRegisterMap } from './index.ts';
 
 const dt = 1 / 8000;
 
@@ -51,7 +51,7 @@ describe('motion generator', () => {
 });
 
 describe('parameter store', () => {
-  const { parameters } = readRegisterMap('servo');
+  const { parameters } = readRegisterMap(mapPath('servo'));
 
   it('starts from what was kept, else from the factory', () => {
     expect(new ParameterStore(parameters, undefined).value('torqueLimit')).toBe(300);
@@ -94,7 +94,7 @@ describe('trace memory', () => {
 });
 
 describe('registers of the device', () => {
-  const map = readRegisterMap('servo');
+  const map = readRegisterMap(mapPath('servo'));
   const at = (key: string) => map.registers.find((register) => register.key === key)?.address ?? NaN;
   const make = () => makeServo(carriageWorld);
 

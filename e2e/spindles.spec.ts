@@ -91,7 +91,7 @@ test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   await chooseStation(page, 'Belt');
   await choose(page, 'Pulley step in use', 'polishing');
   await expect(result(page, 'highestToolSpeed')).toContainText('1\u202f440');
-  await expect(findings(page)).toContainText('is above 1\u202f440 rpm');
+  await expect(findings(page)).toContainText('the highest possible speed, 1\u202f440 rpm');
   await openStep(page, /Ramps and braking/);
   await choose(page, 'Stop method', 'coasting');
   await expect(page.getByRole('img', { name: 'DC bus voltage during a stop' })).toBeVisible();

@@ -36,8 +36,8 @@ export interface RegisterMap {
 }
 
 /** The register map that the device publishes is also what it works by, so the two cannot differ. */
-export function readRegisterMap(device: string): RegisterMap {
-  const { data } = Papa.parse<Record<string, string>>(readFileSync(mapPath(device), 'utf8'), {
+export function readRegisterMap(path: string | URL): RegisterMap {
+  const { data } = Papa.parse<Record<string, string>>(readFileSync(path, 'utf8'), {
     header: true,
     skipEmptyLines: true,
   });

@@ -1,5 +1,6 @@
 import { createServer, type Socket } from 'node:net';
 import { answerPdu } from './answerPdu.ts';
+import { troubledReply, type ReplyTrouble } from './replyTrouble.ts';
 import type { BenchDevice, RegisterCells } from '../devices/registerCells.ts';
 
 export interface RunningServer {
@@ -14,9 +15,17 @@ export type ServedDevice = Pick<RegisterCells, 'read' | 'write'> & { readonly de
 const headerLength = 6;
 const longest = 254;
 
-/** Serves devices over Modbus TCP on loopback, by their unit, and lets their time pass with the clock. */
-export function serveModbus(devices: ReadonlyMap<number, ServedDevice>, port: number): Promise<RunningServer> {
+/**
+ * Serves devices over Modbus TCP on loopback, by their unit, and lets their time pass with the clock, in the order of the map.
+ * @param replies what is wrong with the replies of a unit, if anything
+ */
+export function serveModbus(
+  devices: ReadonlyMap<number, ServedDevice>,
+  port: number,
+  replies: ReadonlyMap<number, ReplyTrouble> = new Map(),
+): Promise<RunningServer> {
   const sockets = new Set<Socket>();
+  let replied = 0;
   const server = createServer((socket) => {
     sockets.add(socket);
     socket.setNoDelay(true);
@@ -29,7 +38,12 @@ export function serveModbus(devices: ReadonlyMap<number, ServedDevice>, port: nu
       frame.writeUInt16BE(1 + answer.length, 4);
       frame.writeUInt8(unit, headerLength);
       frame.set(answer, headerLength + 1);
-      socket.write(frame);
+      const trouble = replies.get(unit);
+      if (!trouble) return void socket.write(frame);
+      const { frames: sent, delay } = troubledReply(trouble, frame, ++replied);
+      const send = () => sent.forEach((each) => socket.writable && socket.write(each));
+      if (delay > 0) setTimeout(send, delay);
+      else send();
     });
     socket.on('data', (data: Buffer) => void (frames(data) || socket.destroy()));
   });

@@ -2,10 +2,10 @@ import { createServer } from 'node:net';
 import { Socket } from 'node:net';
 import { client as modbusClients } from 'jsmodbus';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { carriageWorld, makeServo, readRegisterMap, serveModbus, type RunningServer } from '../../index.ts';
+import { carriageWorld, makeServo, mapPath, readRegisterMap, serveModbus, type RunningServer } from '../../index.ts';
 import type { StoredCopy } from '../parameterStore.ts';
 
-const map = readRegisterMap('servo');
+const map = readRegisterMap(mapPath('servo'));
 const address = (key: string) => {
   const found = map.registers.find((r) => r.key === key)?.address ?? map.parameters.find((p) => p.key === key)?.address;
   if (found === undefined) throw new Error(`no register ${key}`);

@@ -5,7 +5,7 @@ import { Cia402Drive } from '../cia402Drive.ts';
 import { DigitalInputs } from '../digitalInputs.ts';
 import { countedForms, PulseInput } from '../pulseInput.ts';
 import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../registerCells.ts';
-import { readRegisterMap } from '../registerMap.ts';
+import { mapPath, readRegisterMap } from '../registerMap.ts';
 import { MotionGenerator } from './motionGenerator.ts';
 import { ServoMechanics, type AxisWorld } from './servoMechanics.ts';
 
@@ -75,10 +75,10 @@ export class ServoDevice extends Cia402Drive {
   homed = false;
 
   constructor(world: AxisWorld, { kept }: DeviceMemory) {
-    super(readRegisterMap('servo').parameters, kept, { stepRate, traceSteps: scanSteps });
+    super(readRegisterMap(mapPath('servo')).parameters, kept, { stepRate, traceSteps: scanSteps });
     const { parameters } = this;
     this.mechanics = new ServoMechanics(world, parameters, stepRate);
-    this.wiring = new Wiring(servoWires, (source) => this.#drives(source));
+    this.wiring = new Wiring(servoWires, (source) => this.drives(source));
     const byLevel = (key: string) => () => (parameters.value(key) === 1 ? 1 : -1);
     const high = () => 1 as const;
     const debounce = () => parameters.value('inputDebounce');
@@ -95,8 +95,8 @@ export class ServoDevice extends Cia402Drive {
     this.#scan();
   }
 
-  /** What stands at the other end of a wire: closed contacts and outputs that are on carry current. */
-  #drives(source: string): boolean {
+  /** What is at the other end of a wire: closed contacts and outputs that are on carry current. */
+  drives(source: string): boolean {
     const { servo, isOnHomeFlag } = this.mechanics;
     switch (source) {
       case 'minus limit switch':
@@ -105,6 +105,8 @@ export class ServoDevice extends Cia402Drive {
         return servo.plusLimitOn === 0;
       case 'home switch':
         return isOnHomeFlag;
+      case 'drive: no alarm':
+        return this.current !== 'fault' && !this.restarting;
       case 'permit relay':
       case 'stop relay':
         return true;
@@ -466,7 +468,7 @@ export class ServoDevice extends Cia402Drive {
 export const makeServo = (world: AxisWorld, memory: DeviceMemory = {}): RegisterCells<ServoDevice> =>
   new RegisterCells({
     device: new ServoDevice(world, memory),
-    map: readRegisterMap('servo'),
+    map: readRegisterMap(mapPath('servo')),
     memory,
     identity: { kind: 0x5301, firmware: 0x00010002 },
   });

@@ -6,6 +6,7 @@ import {
   grinderWorld,
   makeServo,
   makeSpindle,
+  mapPath,
   readRegisterMap,
   serveModbus,
   type RegisterCells,
@@ -13,7 +14,7 @@ import {
 } from '../../index.ts';
 import { spindleError } from './spindleDevice.ts';
 
-const map = readRegisterMap('spindle');
+const map = readRegisterMap(mapPath('spindle'));
 const address = (key: string): number => {
   const found = map.registers.find((r) => r.key === key)?.address ?? map.parameters.find((p) => p.key === key)?.address;
   if (found === undefined) throw new Error(`no register ${key}`);

@@ -10,7 +10,7 @@ import {
 } from '@kavrid/core/plant';
 import { Cia402Drive } from '../cia402Drive.ts';
 import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../registerCells.ts';
-import { readRegisterMap } from '../registerMap.ts';
+import { mapPath, readRegisterMap } from '../registerMap.ts';
 
 /** Motor, supply and mechanics that the simulated drive is connected to; what no parameter can change. */
 export type SpindleWorld = Omit<
@@ -64,7 +64,7 @@ export class SpindleDevice extends Cia402Drive {
   load = 0;
 
   constructor(world: SpindleWorld, { kept }: DeviceMemory) {
-    super(readRegisterMap('spindle').parameters, kept, { stepRate: spindleStepRate, traceSteps: 40 });
+    super(readRegisterMap(mapPath('spindle')).parameters, kept, { stepRate: spindleStepRate, traceSteps: 40 });
     this.#world = world;
     this.#coefficients = this.#coefficientsNow();
     this.#spindle = spindleAtRest(this.#coefficients.definition);
@@ -271,7 +271,7 @@ export class SpindleDevice extends Cia402Drive {
 export const makeSpindle = (world: SpindleWorld, memory: DeviceMemory = {}): RegisterCells<SpindleDevice> =>
   new RegisterCells({
     device: new SpindleDevice(world, memory),
-    map: readRegisterMap('spindle'),
+    map: readRegisterMap(mapPath('spindle')),
     memory,
     identity: { kind: 0x5601, firmware: 0x00010002 },
   });

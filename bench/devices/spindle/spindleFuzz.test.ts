@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { deviceState } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
-import { grinderWorld, makeSpindle, readRegisterMap } from '../../index.ts';
+import { grinderWorld, makeSpindle, mapPath, readRegisterMap } from '../../index.ts';
 
-const map = readRegisterMap('spindle');
+const map = readRegisterMap(mapPath('spindle'));
 const addresses = [...map.registers, ...map.parameters].map(({ address }) => address);
 
 describe('whatever a client sends', () => {

@@ -1,0 +1,59 @@
+import { ParameterStore } from '../devices/parameterStore.ts';
+import { RegisterCells, type BenchDevice, type PlainCell } from '../devices/registerCells.ts';
+import { readRegisterMap } from '../devices/registerMap.ts';
+import { TraceMemory } from '../devices/traceMemory.ts';
+import { benchFaults, type BenchFaultId, type FaultyBench } from './benchFaults.ts';
+
+export const faultMapPath = new URL('./faults.csv', import.meta.url);
+
+/** The bench's own unit: a register for each fault, 1 while it is there. */
+class FaultPanel implements BenchDevice {
+  readonly parameters = new ParameterStore([], undefined);
+  readonly trace = new TraceMemory();
+  readonly restarting = false;
+  readonly isRunning = false;
+  readonly #bench: FaultyBench;
+  readonly #on = new Set<BenchFaultId>();
+
+  constructor(bench: FaultyBench) {
+    this.#bench = bench;
+  }
+
+  #set(id: BenchFaultId, value: number): boolean {
+    if (value !== 0 && value !== 1) return false;
+    const isOn = value === 1;
+    if (isOn === this.#on.has(id)) return true;
+    benchFaults[id].set(this.#bench, isOn);
+    if (isOn) this.#on.add(id);
+    else this.#on.delete(id);
+    return true;
+  }
+
+  mayWrite(): boolean {
+    return false;
+  }
+  parametersChanged(): void {
+    // It has none.
+  }
+  restart(): boolean {
+    return false;
+  }
+  advance(): void {
+    // Faults do not age.
+  }
+
+  cells(): Readonly<Record<string, PlainCell>> {
+    const ids = Object.keys(benchFaults) as BenchFaultId[];
+    return Object.fromEntries(
+      ids.map((id) => [id, { read: () => (this.#on.has(id) ? 1 : 0), write: (value: number) => this.#set(id, value) }]),
+    );
+  }
+}
+
+export const makeFaultPanel = (bench: FaultyBench): RegisterCells =>
+  new RegisterCells({
+    device: new FaultPanel(bench),
+    map: readRegisterMap(faultMapPath),
+    memory: {},
+    identity: { kind: 0x4201, firmware: 0x00010000 },
+  });

@@ -1,11 +1,13 @@
 import './withoutCodeGeneration.ts';
 import {
+  inputRoles,
   parameterRoles,
   rangeOf,
   spindleDriveRoles,
   watchdogFeeds,
   wordsOf,
   type BitField,
+  type DriveInput,
   type DriveParameter,
   type DriveProfile,
   type DriveRegister,
@@ -103,8 +105,17 @@ function rowSchema(decimalComma: boolean) {
     choices: z.string(),
     help: z.string(),
   });
-  return z.discriminatedUnion('kind', [profileRow, registerRow, parameterRow], {
-    error: 'use profile, register or parameter',
+  const inputRow = z.object({
+    kind: z.literal('input'),
+    key: filled,
+    label: filled,
+    role: z
+      .union([z.literal(''), z.enum(inputRoles)], { error: `use ${inputRoles.join(', ')}` })
+      .transform((role) => (role === '' ? ('other' as const) : role)),
+    bits: bits.refine((field) => field !== undefined && field.from === field.to, 'name the one bit of this input'),
+  });
+  return z.discriminatedUnion('kind', [profileRow, registerRow, parameterRow, inputRow], {
+    error: 'use profile, register, parameter or input',
   });
 }
 type Row = z.output<ReturnType<typeof rowSchema>>;
@@ -171,6 +182,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
   const facts: Partial<Record<'name' | 'word order' | 'watchdog', string>> = {};
   const parameters: DriveParameter[] = [];
   const registers: Record<string, DriveRegister> = {};
+  const inputs: DriveInput[] = [];
   const seen = new Map<string, number>();
   const once = (line: number, column: string, text: string) => {
     const first = seen.get(`${column} ${text}`);
@@ -195,6 +207,11 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
         };
         break;
       }
+      case 'input':
+        once(line, 'key', row.key);
+        inputs.push({ key: row.key, label: row.label, role: row.role, bit: row.bits?.from ?? 0 });
+        once(line, 'bits', String(row.bits?.from));
+        break;
       case 'parameter': {
         once(line, 'key', row.key);
         if (row.role) once(line, 'role', row.role);
@@ -213,6 +230,8 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
   if (feed === 'heartbeat register' && !registers.heartbeat)
     problems.push('The watchdog is reset by a heartbeat register, but the register heartbeat is missing.');
   for (const key of needed) if (!registers[key]) problems.push(`The register ${key} is missing.`);
+  if (inputs.length > 0 && !registers.inputStates)
+    problems.push('Inputs are listed, but the register inputStates is missing.');
   const lineOf = (key: string) => seen.get(`key ${key}`);
   problems.push(...profileOverlaps(parameters, registers, lineOf));
   return problems.length > 0
@@ -225,6 +244,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
           watchdogFedBy: feed as WatchdogFeed,
           parameters,
           registers,
+          inputs,
         },
       };
 }

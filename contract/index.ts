@@ -74,6 +74,7 @@ export {
   type LiveState,
   type ServerMessage,
   type LiveChannel,
+  type LiveInput,
   type LiveReadings,
   type SpindleLive,
 } from './live.ts';

@@ -4,6 +4,7 @@ import type { Evidence } from '@kavrid/core/evidence';
 import type {
   DeviceAddress,
   DeviceIdentity,
+  SensorWalk,
   SessionMessage,
   TemporarySetting as KeptSetting,
   WriteAndVerifyState,
@@ -48,6 +49,16 @@ export interface LiveReadings {
   readonly values: Readonly<Record<string, number>>;
 }
 
+/** An input of a drive: the level at its terminal, and what it means. */
+export interface LiveInput {
+  readonly key: string;
+  readonly label: string;
+  readonly isSensor: boolean;
+  /** Current flows; undefined where the drive does not tell. */
+  readonly level: boolean | undefined;
+  readonly isActive: boolean | undefined;
+}
+
 /** What the screen knows of any drive, twenty times a second. Readings that are too old to be believed are absent. */
 export interface LinkLive {
   readonly memberId: string;
@@ -72,6 +83,9 @@ export interface LinkLive {
   /** What the register map lacks, so that it was not compared with the plan. */
   readonly unchecked: readonly string[];
   readonly readings: LiveReadings;
+  /** Inputs of the drive, as its map describes them; without readings where they are too old to be believed. */
+  readonly inputs: readonly LiveInput[];
+  readonly walk: SensorWalk | undefined;
   /** Address of the connected device; fixed until it is disconnected. */
   readonly address: DeviceAddress | undefined;
 }
@@ -139,6 +153,8 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('readDrive', { version }),
   message('writeDrive', { version }),
   message('restore', { isHostQuiet: z.boolean() }),
+  message('sensorWalk', { version }),
+  message('walkOn', { what: z.enum(['nothing', 'skip', 'end']), because: z.string().max(200) }),
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
 /** Everything but `watch` is for the session of what is watched. */

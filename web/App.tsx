@@ -27,6 +27,7 @@ const PlannedValuesView = lazy(() =>
 const DriveDataView = lazy(() =>
   import('./drive/DriveDataView.tsx').then((module) => ({ default: module.DriveDataView })),
 );
+const InputsView = lazy(() => import('./inputs/InputsView.tsx').then((module) => ({ default: module.InputsView })));
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
 const spindleViews = () => import('./spindle/spindleViews.ts');
@@ -76,6 +77,7 @@ const router = createBrowserRouter([
           { path: 'values', element: <PlannedValuesView /> },
           { path: 'ends', element: <EndsView /> },
           { path: 'drive', element: <DriveDataView /> },
+          { path: 'inputs', element: <InputsView /> },
           { path: 'moves', element: <MovesView /> },
           { path: 'measure', element: <MeasureView /> },
           { path: 'faults', element: <FaultsView /> },

@@ -1,4 +1,5 @@
 import type { SpindleDriveRole } from './spindleSettings.ts';
+import type { DriveInput } from './driveInput.ts';
 import { rangeOf, wordsOf, type RegisterType, type WordOrder } from './registerCodec.ts';
 
 /** When a written value takes effect. */
@@ -128,6 +129,7 @@ export interface DriveProfile {
   readonly watchdogFedBy: WatchdogFeed;
   readonly parameters: readonly DriveParameter[];
   readonly registers: Readonly<Record<string, DriveRegister>>;
+  readonly inputs: readonly DriveInput[];
 }
 
 export const parameterOfRole = (

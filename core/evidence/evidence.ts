@@ -2,6 +2,8 @@
 export interface EvidencePayloads {
   /** Raw values by parameter key, as they ran after the restart or the store that proved them. */
   readonly 'drive values': { readonly values: Readonly<Record<string, number>> };
+  /** What was seen of each sensor that was tripped by hand, by the key of its input. */
+  readonly sensors: { readonly verdicts: Readonly<Record<string, string>> };
 }
 export type EvidenceKind = keyof EvidencePayloads;
 

@@ -30,5 +30,6 @@ export const smallProfile: DriveProfile = {
     parameter('positionGain', 1, { scale: 0.1, unit: '1/s', maximum: 500 }),
     parameter('torqueLimit', 2),
   ],
+  inputs: [],
   registers: {},
 };

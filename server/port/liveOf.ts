@@ -1,5 +1,5 @@
 import type { Activity, LinkLive, LiveState, SpindleLive } from '@kavrid/contract';
-import { deviceState, errorText, fromRaw, statusBit, type DeviceState } from '@kavrid/core/drive';
+import { deviceState, isSensor, errorText, fromRaw, statusBit, type DeviceState } from '@kavrid/core/drive';
 import {
   activityOf,
   addressText,
@@ -82,8 +82,19 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
     isStopping: state.stop !== undefined,
     unchecked: [...state.unchecked],
     address: link === 'off' ? undefined : address,
+    inputs: (state.profile?.inputs ?? []).map((input) => ({
+      key: input.key,
+      label: input.label,
+      isSensor: isSensor(input),
+      level: bitOf(values?.inputLevels, input.bit),
+      isActive: bitOf(values?.inputStates, input.bit),
+    })),
+    walk: state.walk?.walk,
   };
 }
+
+const bitOf = (raw: number | undefined, bit: number): boolean | undefined =>
+  raw === undefined ? undefined : ((raw >>> bit) & 1) === 1;
 
 /** Share of the synchronous speed that a loaded motor keeps at least. */
 const leastFollowing = 0.85;

@@ -447,6 +447,86 @@ describe('a mailbox and the drive of an axis', () => {
     expect(since(at).filter(({ key }) => key !== undefined)).toEqual([]);
   });
 
+  it('a walk along the sensors proves each that reacts alone, names those that are swapped, and keeps what it saw', async () => {
+    await make().connected();
+    const walk = async () => {
+      drive.say({ type: 'sensorWalk', version });
+      for (const source of ['minus limit switch', 'plus limit switch', 'home switch']) {
+        await drive.until(() => drive.mailbox.state.walk?.walk.phase === 'trip');
+        drive.servo.tripped.add(source);
+        await drive.pass(600);
+        drive.servo.tripped.delete(source);
+        await drive.pass(800);
+      }
+      expect(drive.mailbox.state.walk?.walk.phase).toBe('done');
+      return drive.mailbox.state.walk?.walk.verdicts;
+    };
+    expect(await walk()).toEqual({
+      minusLimit: { kind: 'proven' },
+      plusLimit: { kind: 'proven' },
+      homeSwitch: { kind: 'proven' },
+    });
+    drive.servo.wiring.swap('minus limit', 'plus limit');
+    expect(await walk()).toEqual({
+      minusLimit: { kind: 'swapped', with: 'plusLimit' },
+      plusLimit: { kind: 'swapped', with: 'minusLimit' },
+      homeSwitch: { kind: 'proven' },
+    });
+    await drive.pass(100);
+    expect(drive.proofs).toMatchObject([
+      { kind: 'sensors', revision: 1, payload: { verdicts: { minusLimit: 'proven', homeSwitch: 'proven' } } },
+      { kind: 'sensors', revision: 1, payload: { verdicts: { minusLimit: 'swapped', homeSwitch: 'proven' } } },
+    ]);
+    // It only reads.
+    expect(drive.sent.filter(({ key }) => key !== undefined)).toEqual([]);
+  });
+
+  it('nothing is enabled while a hand is at the axis; a walk ends with its window, its link, or a drive that others enable', async () => {
+    await make().enabled();
+    drive.say({ type: 'sensorWalk', version });
+    expect(drive.lastRefusal()).toContain('Disable the drive first');
+    drive.say({ type: 'disable' });
+    await drive.until(() => drive.servo.state === 'switch on disabled' && drive.mailbox.state.stop === undefined);
+    await drive.pass(200);
+    const phase = () => drive.mailbox.state.walk?.walk.phase;
+    const start = async (window = 'a') => {
+      drive.say({ type: 'sensorWalk', version }, window);
+      await drive.until(() => phase() === 'trip');
+    };
+    await start();
+    drive.say({ type: 'enable', version, isPropped: true });
+    expect(drive.lastRefusal()).toContain('a hand at the axis');
+    drive.say({ type: 'home', version });
+    expect(drive.lastRefusal()).toContain('a hand at the axis');
+    drive.say({ type: 'walkOn', what: 'nothing', because: '' });
+    drive.say({ type: 'walkOn', what: 'skip', because: 'not fitted' });
+    drive.say({ type: 'walkOn', what: 'end', because: '' });
+    expect(drive.mailbox.state.walk?.walk).toMatchObject({
+      phase: 'ended',
+      verdicts: { minusLimit: { kind: 'no change' }, plusLimit: { kind: 'skipped', because: 'not fitted' } },
+    });
+    await start();
+    drive.cut();
+    await drive.until(() => phase() === 'ended');
+    await drive.until(() => drive.mailbox.state.link === 'up');
+    await drive.pass(300);
+    await start();
+    drive.registers.device.parameters.write('commandSource', 0);
+    drive.servo.outputs.set('controller: servo on', true);
+    await drive.until(() => phase() === 'ended');
+    drive.servo.outputs.set('controller: servo on', false);
+    await drive.pass(300);
+    drive.come('b');
+    drive.say({ type: 'takeOver' }, 'b');
+    await start('b');
+    drive.leave('b');
+    expect(drive.mailbox.state.walk?.walk).toMatchObject({
+      phase: 'ended',
+      because: 'the window that asked for it has closed',
+    });
+    expect(drive.proofs.filter(({ kind }) => kind === 'sensors')).toEqual([]);
+  });
+
   it('a drive without a serial number is confirmed at each connect', async () => {
     await make({
       profile: ({ registers: { identitySerial: _, ...registers }, ...profile }) => ({ ...profile, registers }),

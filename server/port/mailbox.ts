@@ -230,11 +230,11 @@ export class Mailbox {
     );
   }
 
-  #keepProof(proof: Evidence<'drive values'>): void {
+  #keepProof(proof: Evidence): void {
     this.#options.data.keepEvidence(this.memberId, proof).catch((error: unknown) =>
       this.#options.publish(() => ({
         type: 'refused',
-        because: `The drive values are proven, but the proof could not be kept: ${reasonOf(error)}`,
+        because: `What was proven could not be kept: ${reasonOf(error)}`,
       })),
     );
   }
@@ -334,6 +334,8 @@ export class Mailbox {
       isConfirmed,
       plan,
       status?.values.statusword,
+      status?.values.inputStates,
+      this.#state.walk,
     ];
     const isNew = shown.some((each, index) => each !== this.#published[index]);
     // Until its plan is known, nobody can tell of what kind it is.

@@ -152,7 +152,11 @@ export function simulatedDrive(
       }),
     forget: (setting) => later(() => (temporary = temporary.filter(({ key }) => key !== setting.key))),
     proofOf: (_id, identity) =>
-      later(() => proofs.findLast((each) => each.identity === identity) as Evidence<'drive values'> | undefined),
+      later(
+        () =>
+          proofs.findLast((each) => each.kind === 'drive values' && each.identity === identity) as
+            Evidence<'drive values'> | undefined,
+      ),
     keepEvidence: (_id, evidence) => later(() => void proofs.push(evidence)),
     keepRun: (run) =>
       later(() => {

@@ -8,7 +8,7 @@ import { Failed, Loading } from '../ui/Loading.tsx';
 import { axisComputation } from '../member/axisComputation.ts';
 import { useAxisLive } from '../member/useLive.ts';
 import { useAxis } from '../member/useAxis.ts';
-import { furtherSteps, stepsOf } from './steps.ts';
+import { furtherSteps, stepsOf, walkStanding } from './steps.ts';
 
 /** One axis. */
 export function AxisLayout() {
@@ -36,7 +36,7 @@ export function AxisLayout() {
 function AxisSteps() {
   const { computation, document } = useAxis();
   const driveData = useAppSelector((state) => state.live.driveData);
-  const live = useAxisLive((all) => all && { homed: all.homed, link: all.link });
+  const live = useAxisLive((all) => all && { homed: all.homed, link: all.link, sensors: walkStanding(all) });
   return (
     <StepList
       steps={stepsOf(document, computation, document.keying.done.length, driveData, live)}

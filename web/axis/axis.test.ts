@@ -3,7 +3,7 @@ import { driveStanding } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
 import { demoAxis as carriage } from '../test/screen.tsx';
 import { axisComputation } from '../member/axisComputation.ts';
-import { stepsOf } from './steps.ts';
+import { stepsOf, walkStanding } from './steps.ts';
 
 describe('axisComputation', () => {
   it('answers the same for the same document, and keeps untouched results for the next', () => {
@@ -32,7 +32,7 @@ describe('axisComputation', () => {
 
 describe('steps of the job', () => {
   const standing = (axis: AxisDocument, data: DriveData | undefined, live: LiveState | undefined, keyed = 0) =>
-    stepsOf(axis, axisComputation(axis, 'metric'), keyed, data, live).map(
+    stepsOf(axis, axisComputation(axis, 'metric'), keyed, data, live && { ...live, sensors: walkStanding(live) }).map(
       (step) => `${step.standing}${step.proven ? ' ✓' : ''}`,
     );
   const comparison = (is: string) => ({ standing: is, parameter: {} }) as DriveData['comparisons'][number];
@@ -51,6 +51,7 @@ describe('steps of the job', () => {
       'not begun',
       'not read yet',
       'not connected',
+      'not connected',
     ]);
     expect(standing(carriage, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState, 3)).toEqual([
       'computed',
@@ -58,14 +59,17 @@ describe('steps of the job', () => {
       'planned',
       '3 keyed in',
       '1 not proven',
+      'live',
       'connected',
     ]);
-    expect(standing(carriage, data('proven'), { link: 'up', homed: true } as LiveState)).toEqual([
+    const walk = { order: ['a', 'b'], verdicts: { a: { kind: 'proven' }, b: { kind: 'swapped', with: 'a' } } };
+    expect(standing(carriage, data('proven'), { link: 'up', homed: true, walk } as unknown as LiveState)).toEqual([
       'computed',
       'checked',
       'planned',
       'not begun',
       'proven ✓',
+      '1 of 2 proven',
       'homed',
     ]);
     // A drive that is set for another motor proves nothing, and neither does an empty plan.

@@ -12,7 +12,7 @@ export function stepsOf(
   computation: AxisComputation,
   keyed: number,
   driveData: DriveData | undefined,
-  live: Pick<LiveState, 'homed' | 'link'> | undefined,
+  live: (Pick<LiveState, 'homed' | 'link'> & { readonly sensors: string }) | undefined,
 ): readonly Step[] {
   const stopping = computation.findings.filter((finding) => finding.severity === 'stop');
   const wired = stopping.filter(isAboutSignals).length;
@@ -39,12 +39,22 @@ export function stepsOf(
       standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
     },
     driveDataStep(driveData),
+    { route: 'inputs', title: axisPages.inputs, standing: live?.sensors ?? 'not connected' },
     {
       route: 'moves',
       title: axisPages.moves,
       standing: live?.homed ? 'homed' : live?.link === 'up' ? 'connected' : 'not connected',
     },
   ];
+}
+
+/** How many sensors have been tripped and proven in this connection. */
+export function walkStanding(live: Pick<LiveState, 'link' | 'walk'>): string {
+  if (live.link !== 'up') return 'not connected';
+  const verdicts = Object.values(live.walk?.verdicts ?? {});
+  if (verdicts.length === 0) return 'live';
+  const proven = verdicts.filter(({ kind }) => kind === 'proven').length;
+  return `${proven} of ${live.walk?.order.length ?? 0} proven`;
 }
 
 /** What can be done at any time. */

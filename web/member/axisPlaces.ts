@@ -11,6 +11,7 @@ export const axisPages = {
   values: 'Planned values',
   ends: 'Key-in sheets',
   drive: 'Drive data',
+  inputs: 'Inputs',
   moves: 'Jog, home, test moves',
   measure: 'Measure the scaling',
 } as const;

@@ -40,6 +40,8 @@ const live: LiveState = {
   deviceState: 'operation enabled',
   activity: 'idle',
   position: 123.4567,
+  inputs: [],
+  walk: undefined,
   readings: {
     channels: [
       { id: 'speed', label: 'Speed', unit: '{u}/s', decimals: 1 },

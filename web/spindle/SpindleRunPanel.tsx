@@ -1,11 +1,9 @@
 import type { SpindleLive } from '@kavrid/contract';
-import { formatNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box, Button, Checkbox, FormControlLabel, Typography } from '@mui/material';
 import { useState } from 'react';
 import { act, command } from '../store/liveLine.ts';
 import { useAppDispatch } from '../store/store.ts';
-import { numberFace } from '../ui/theme.ts';
 import { NumberInput } from '../ui/NumberInput.tsx';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';

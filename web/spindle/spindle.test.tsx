@@ -190,6 +190,8 @@ describe('at the drive', () => {
     unchecked: [],
     address: { host: '127.0.0.1', port: 5502, unit: 1 },
     toolSpeed: 0,
+    inputs: [],
+    walk: undefined,
     readings: {
       channels: [{ id: 'hertz', label: 'Output', unit: 'Hz', decimals: 2 }],
       values: { hertz: 0, motorSpeed: 0 },

@@ -2,10 +2,12 @@ import { TextField } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { FormDialog } from './FormDialog.tsx';
 
-/** Asks for a name. */
+/** Asks for a name, or another short text. */
 export function NameDialog(props: {
   readonly title: string;
   readonly submit: string;
+  /** What is asked for; a name where nothing is said. */
+  readonly label?: string;
   readonly initial?: string;
   readonly help?: string;
   readonly error?: string | undefined;
@@ -16,7 +18,7 @@ export function NameDialog(props: {
   readonly close: () => void;
   readonly children?: ReactNode;
 }) {
-  const { title, submit, initial = '', help, error, mayBeEmpty, busy, onName, close, children } = props;
+  const { title, submit, label = 'Name', initial = '', help, error, mayBeEmpty, busy, onName, close, children } = props;
   const [name, setName] = useState(initial);
   return (
     <FormDialog
@@ -28,7 +30,7 @@ export function NameDialog(props: {
     >
       <TextField
         autoFocus
-        label="Name"
+        label={label}
         value={name}
         onChange={(event) => setName(event.target.value)}
         error={error !== undefined}

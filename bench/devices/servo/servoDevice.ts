@@ -56,6 +56,8 @@ export class ServoDevice extends Cia402Drive {
   readonly pulses = new PulseInput();
   /** What the controller drives, by source; it is off where there is none. */
   readonly outputs = new Map<string, boolean>();
+  /** Switches that a hand, or a metal tool, holds tripped; by source. */
+  readonly tripped = new Set<string>();
   readonly #generator = new MotionGenerator();
   #mode: number = operationMode.none;
   #homing: HomingState | undefined;
@@ -100,11 +102,11 @@ export class ServoDevice extends Cia402Drive {
     const { servo, isOnHomeFlag } = this.mechanics;
     switch (source) {
       case 'minus limit switch':
-        return servo.minusLimitOn === 0;
+        return servo.minusLimitOn === 0 && !this.tripped.has(source);
       case 'plus limit switch':
-        return servo.plusLimitOn === 0;
+        return servo.plusLimitOn === 0 && !this.tripped.has(source);
       case 'home switch':
-        return isOnHomeFlag;
+        return isOnHomeFlag || this.tripped.has(source);
       case 'drive: no alarm':
         return this.current !== 'fault' && !this.restarting;
       case 'permit relay':

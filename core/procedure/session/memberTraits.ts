@@ -34,6 +34,8 @@ export const memberTraits: Readonly<Record<MemberPlan['memberKind'], MemberTrait
       'followingErrorCounts',
       'torque',
       'inputs',
+      'inputLevels',
+      'inputStates',
       'traceHead',
       'traceTrigger',
       'homed',

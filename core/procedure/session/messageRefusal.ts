@@ -1,3 +1,4 @@
+import { isWalking } from '../sensorWalk.ts';
 import { addressText } from './memberPlan.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import { mayPress } from './stopping.ts';
@@ -45,6 +46,9 @@ function busyRefusal(turn: Turn, message: SessionMessage): string | undefined {
   const { state } = turn;
   const { script, recording } = state;
   if (message.type === 'disable') return undefined;
+  const isHandAtAxis = state.walk !== undefined && isWalking(state.walk.walk);
+  if (isHandAtAxis && message.type !== 'walkOn' && message.type !== 'readDrive')
+    return 'A sensor walk is under way, with a hand at the axis. End it first.';
   if (script && !(script.activity === 'running' && message.type === 'runSpindle'))
     return message.type === 'jog' && script.activity === 'jogging'
       ? 'A jog is under way.'

@@ -12,6 +12,7 @@ import type { Step } from './step.ts';
 import { halt, quickStop, rampDown, switchOff, zeroSpeed } from './stopping.ts';
 import { enabledKey } from './temporarySetting.ts';
 import { driveState, isActing, isBusy, isPowered, set, tell, type Turn } from './turn.ts';
+import { beginWalk, walkEvent } from './walkingSensors.ts';
 import { onlyWatched } from './watched.ts';
 
 /** Handles a request of a window. A refusal goes to that window alone and changes nothing. */
@@ -66,8 +67,24 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
     case 'readDrive':
     case 'writeDrive':
       return driveData(turn, window, message.type);
+    case 'sensorWalk':
+      return beginWalk(turn, window);
+    case 'walkOn':
+      return walkOn(turn, message);
     case 'restore':
       return restore(turn, window, message.isHostQuiet);
+  }
+}
+
+function walkOn(turn: Turn, { what, because }: Extract<SessionMessage, { type: 'walkOn' }>): void {
+  const at = turn.now;
+  switch (what) {
+    case 'nothing':
+      return walkEvent(turn, { type: 'nothing', at });
+    case 'skip':
+      return walkEvent(turn, { type: 'skip', because, at });
+    case 'end':
+      return walkEvent(turn, { type: 'end', because: 'ended by the user' });
   }
 }
 

@@ -17,6 +17,7 @@ import {
   type SessionState,
 } from './sessionState.ts';
 import { enabledKey } from './temporarySetting.ts';
+import { walkEvent, walkSaw } from './walkingSensors.ts';
 import type { TemporarySetting } from './temporarySetting.ts';
 import { halt, isSilent, mayPress, quickStop, stopAnswered, tendStop, zeroSpeed } from './stopping.ts';
 import {
@@ -77,6 +78,7 @@ function take(turn: Turn, event: SessionEvent): void {
     case 'line up':
       return event.attempt === turn.state.attempt ? greet(turn) : undefined;
     case 'line lost':
+      walkEvent(turn, { type: 'end', because: 'the link was lost' });
       return event.attempt === turn.state.attempt ? lineLost(turn, event.because) : undefined;
     case 'answered':
       return answered(turn, event.id, event.answer, event.leftAt);
@@ -98,6 +100,8 @@ function take(turn: Turn, event: SessionEvent): void {
 function windowGone(turn: Turn, window: string): void {
   const watchers = turn.state.watchers.filter((each) => each !== window);
   set(turn, { watchers, unwatchedSince: watchers.length === 0 ? turn.now : undefined });
+  if (turn.state.walk?.window === window)
+    walkEvent(turn, { type: 'end', because: 'the window that asked for it has closed' });
   if (turn.state.holder?.window !== window) return;
   if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: 'the window that controlled it has closed' });
   set(turn, { holder: undefined });
@@ -195,6 +199,7 @@ function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedA
   }
   tendScript(turn);
   takeSamples(turn);
+  walkSaw(turn);
 }
 
 function kept(turn: Turn, { id, temporary, isHeldElsewhere, proof }: Extract<SessionEvent, { type: 'kept' }>): void {

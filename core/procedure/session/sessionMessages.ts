@@ -29,5 +29,9 @@ export type SessionMessage =
   | { readonly type: 'runTest'; readonly version: number }
   | { readonly type: 'readDrive'; readonly version: number }
   | { readonly type: 'writeDrive'; readonly version: number }
+  /** Sensors are tripped by hand in turn, with the motor off. */
+  | { readonly type: 'sensorWalk'; readonly version: number }
+  /** The sensor was tripped and nothing changed; or it is left out, with a reason; or the walk ends. */
+  | { readonly type: 'walkOn'; readonly what: 'nothing' | 'skip' | 'end'; readonly because: string }
   /** `isHostQuiet`: the host's enable is off and its command is zero. */
   | { readonly type: 'restore'; readonly isHostQuiet: boolean };

@@ -1,5 +1,6 @@
 import type { DriveProfile, DriveReading, RawValues } from '../../drive/index.ts';
 import type { Evidence } from '../../evidence/index.ts';
+import type { SensorWalk } from '../sensorWalk.ts';
 import type { WriteAndVerifyState } from '../writeAndVerify.ts';
 import type { DeviceIdentity } from './deviceIdentity.ts';
 import type { DeviceAddress, MemberPlan } from './memberPlan.ts';
@@ -147,6 +148,8 @@ export interface SessionState {
   /** The last proof of this device. */
   readonly proof: Evidence<'drive values'> | undefined;
   readonly procedure: WriteAndVerifyState | undefined;
+  /** A walk along the sensors, and the window that asked for it. */
+  readonly walk: { readonly window: string; readonly walk: SensorWalk } | undefined;
   /** A restart under way: nothing is expected of the drive until then. */
   readonly restart: { readonly since: number; readonly by: number } | undefined;
   readonly temporary: readonly TemporarySetting[];
@@ -196,6 +199,7 @@ export const newSession = (timing: SessionTiming): SessionState => ({
   survived: {},
   proof: undefined,
   procedure: undefined,
+  walk: undefined,
   restart: undefined,
   temporary: [],
   lookUp: undefined,
@@ -277,6 +281,6 @@ export type SessionCommand =
   | { readonly type: 'look up'; readonly id: number; readonly identity: string; readonly address: string }
   | { readonly type: 'record'; readonly periodSteps: number }
   | { readonly type: 'keep run'; readonly recording: Recording; readonly end: End; readonly endedAt: number }
-  | { readonly type: 'keep proof'; readonly proof: Evidence<'drive values'> }
+  | { readonly type: 'keep proof'; readonly proof: Evidence }
   | { readonly type: 'tell'; readonly window: string; readonly because: string }
   | { readonly type: 'drive data changed' };

@@ -1,0 +1,72 @@
+import { Box, Button, Typography } from '@mui/material';
+import { DriveNews } from '../member/DriveNews.tsx';
+import { HoldNotice } from '../member/HoldNotice.tsx';
+import { useMember } from '../member/memberContext.ts';
+import { useLinkLive } from '../member/useLive.ts';
+import { act } from '../store/liveLine.ts';
+import { useAppDispatch } from '../store/store.ts';
+import { Hint } from '../ui/fieldParts.tsx';
+import { Panel, windowHigh } from '../ui/Panel.tsx';
+import { InputTable } from './InputTable.tsx';
+import { SensorWalkPanel } from './SensorWalkPanel.tsx';
+
+/** Every input of the drive as it is now, and the sensors tripped by hand one after the other. */
+export function InputsView() {
+  const { link, count, message } = useLinkLive((live) => ({
+    link: live?.link ?? 'off',
+    count: live?.inputs.length ?? 0,
+    message: live?.message ?? '',
+  }));
+  const isUp = link === 'up';
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gap: 1,
+        gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
+        alignItems: 'start',
+      }}
+    >
+      <Panel
+        title="Inputs of the drive"
+        style={windowHigh}
+        aside={
+          <Typography variant="body2" color="text.secondary">
+            {isUp ? 'live' : link === 'connecting' ? 'connecting' : 'not connected'}
+          </Typography>
+        }
+      >
+        {!isUp && <Connect />}
+        {!isUp && message && <Hint>{message}</Hint>}
+        {isUp && count === 0 && (
+          <Hint>
+            The register map of this drive lists no inputs. Rows of the kind “input” name them, each with its bit in the
+            register inputStates.
+          </Hint>
+        )}
+        {count > 0 && <InputTable />}
+      </Panel>
+      <Panel title="Sensor walk" style={windowHigh}>
+        <DriveNews />
+        <HoldNotice />
+        <SensorWalkPanel />
+      </Panel>
+    </Box>
+  );
+}
+
+function Connect() {
+  const { memberId } = useMember();
+  const dispatch = useAppDispatch();
+  const isConnecting = useLinkLive((live) => live?.link === 'connecting');
+  return (
+    <Button
+      variant="contained"
+      disabled={isConnecting}
+      onClick={() => void dispatch(act(memberId, (version) => ({ type: 'connect', version })))}
+      sx={{ mb: 1 }}
+    >
+      Connect
+    </Button>
+  );
+}

@@ -12,6 +12,7 @@ export {
   withValueAt,
 } from './changes/documentPath.ts';
 export { type Conflict, mergeDocuments } from './changes/mergeDocuments.ts';
+export { type BenchRegister, readBenchMap } from './benchMap.ts';
 export { axisSchema } from './checkedAxis.ts';
 export {
   analogOutputMeanings,
@@ -73,6 +74,8 @@ export {
   type LinkLive,
   type LiveState,
   type ServerMessage,
+  type BenchMessage,
+  type BenchState,
   type LiveChannel,
   type LiveInput,
   type LiveReadings,

@@ -59,6 +59,24 @@ export interface LiveInput {
   readonly isActive: boolean | undefined;
 }
 
+/** The simulated devices beside the one that is linked. */
+export interface BenchState {
+  readonly switches: readonly {
+    readonly id: string;
+    readonly label: string;
+    /** `hand`: what a hand at the machine does; `fault`: what is wrong. */
+    readonly group: string;
+    readonly isOn: boolean;
+  }[];
+  readonly host: {
+    readonly servoOn: boolean;
+    readonly isMoving: boolean;
+    /** Steps by its own idea; increments it has sent. */
+    readonly position: number;
+    readonly sent: number;
+  };
+}
+
 /** What the screen knows of any drive, twenty times a second. Readings that are too old to be believed are absent. */
 export interface LinkLive {
   readonly memberId: string;
@@ -153,12 +171,20 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('readDrive', { version }),
   message('writeDrive', { version }),
   message('restore', { isHostQuiet: z.boolean() }),
+  message('readBench', {}),
+  message('setBench', { id: z.string().max(40), isOn: z.boolean() }),
+  /** Axis units of the host */
+  message('moveHost', { by: z.number().min(-1e5).max(1e5) }),
+  message('stopHost', {}),
   message('sensorWalk', { version }),
   message('walkOn', { what: z.enum(['nothing', 'skip', 'end']), because: z.string().max(200) }),
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
-/** Everything but `watch` is for the session of what is watched. */
-type _EveryMessageIsKnown = Exclude<ClientMessage, { type: 'watch' }> extends SessionMessage ? true : never;
+/** What is for the bench alone. */
+export type BenchMessage = Extract<ClientMessage, { type: 'readBench' | 'setBench' | 'moveHost' | 'stopHost' }>;
+/** Everything but `watch` and what is for the bench is for the session of what is watched. */
+type _EveryMessageIsKnown =
+  Exclude<ClientMessage, { type: 'watch' } | BenchMessage> extends SessionMessage ? true : never;
 export const everyMessageIsKnown: _EveryMessageIsKnown = true;
 
 export type ServerMessage =
@@ -172,6 +198,8 @@ export type ServerMessage =
       readonly author: string;
       readonly summary: string;
     }
+  /** How the bench stands that answers at the address of the drive; absent: none does. */
+  | { readonly type: 'bench'; readonly bench?: BenchState }
   /** Machines or library have changed somewhere: what lists them is out of date. */
   | { readonly type: 'listsChanged' }
   | { readonly type: 'refused'; readonly because: string };

@@ -27,6 +27,7 @@ const PlannedValuesView = lazy(() =>
 const DriveDataView = lazy(() =>
   import('./drive/DriveDataView.tsx').then((module) => ({ default: module.DriveDataView })),
 );
+const BenchView = lazy(() => import('./bench/BenchView.tsx').then((module) => ({ default: module.BenchView })));
 const InputsView = lazy(() => import('./inputs/InputsView.tsx').then((module) => ({ default: module.InputsView })));
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
@@ -78,6 +79,7 @@ const router = createBrowserRouter([
           { path: 'ends', element: <EndsView /> },
           { path: 'drive', element: <DriveDataView /> },
           { path: 'inputs', element: <InputsView /> },
+          { path: 'bench', element: <BenchView /> },
           { path: 'moves', element: <MovesView /> },
           { path: 'measure', element: <MeasureView /> },
           { path: 'faults', element: <FaultsView /> },

@@ -38,6 +38,20 @@ const axis =
     mechanics.changed();
   };
 
+const hand =
+  (source: string) =>
+  ({ servo }: FaultyBench, isOn: boolean): void => {
+    if (isOn) servo.tripped.add(source);
+    else servo.tripped.delete(source);
+  };
+
+/** What a hand at the machine does; no fault. */
+export const benchHands = {
+  tripMinusLimit: { label: 'Hold the minus limit switch tripped', set: hand('minus limit switch') },
+  tripPlusLimit: { label: 'Hold the plus limit switch tripped', set: hand('plus limit switch') },
+  tripHome: { label: 'Hold a metal tool at the home switch', set: hand('home switch') },
+} as const satisfies Record<string, BenchFault>;
+
 /** The faults of the bench, in the order of its register map. */
 export const benchFaults = {
   limitsSwapped: { label: 'Limit wires swapped at the drive', set: swapped('minus limit', 'plus limit') },

@@ -2,28 +2,31 @@ import { ParameterStore } from '../devices/parameterStore.ts';
 import { RegisterCells, type BenchDevice, type PlainCell } from '../devices/registerCells.ts';
 import { readRegisterMap } from '../devices/registerMap.ts';
 import { TraceMemory } from '../devices/traceMemory.ts';
-import { benchFaults, type BenchFaultId, type FaultyBench } from './benchFaults.ts';
+import { benchFaults, benchHands, type FaultyBench } from './benchFaults.ts';
 
 export const faultMapPath = new URL('./faults.csv', import.meta.url);
 
-/** The bench's own unit: a register for each fault, 1 while it is there. */
+const switches = { ...benchHands, ...benchFaults };
+type SwitchId = keyof typeof switches;
+
+/** The bench's own unit: a register for each hand and each fault, 1 while it is there. */
 class FaultPanel implements BenchDevice {
   readonly parameters = new ParameterStore([], undefined);
   readonly trace = new TraceMemory();
   readonly restarting = false;
   readonly isRunning = false;
   readonly #bench: FaultyBench;
-  readonly #on = new Set<BenchFaultId>();
+  readonly #on = new Set<SwitchId>();
 
   constructor(bench: FaultyBench) {
     this.#bench = bench;
   }
 
-  #set(id: BenchFaultId, value: number): boolean {
+  #set(id: SwitchId, value: number): boolean {
     if (value !== 0 && value !== 1) return false;
     const isOn = value === 1;
     if (isOn === this.#on.has(id)) return true;
-    benchFaults[id].set(this.#bench, isOn);
+    switches[id].set(this.#bench, isOn);
     if (isOn) this.#on.add(id);
     else this.#on.delete(id);
     return true;
@@ -43,7 +46,7 @@ class FaultPanel implements BenchDevice {
   }
 
   cells(): Readonly<Record<string, PlainCell>> {
-    const ids = Object.keys(benchFaults) as BenchFaultId[];
+    const ids = Object.keys(switches) as SwitchId[];
     return Object.fromEntries(
       ids.map((id) => [id, { read: () => (this.#on.has(id) ? 1 : 0), write: (value: number) => this.#set(id, value) }]),
     );

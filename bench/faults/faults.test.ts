@@ -3,7 +3,7 @@ import { mapPath, readRegisterMap } from '../devices/registerMap.ts';
 import { benchUnits, makeBench } from '../makeBench.ts';
 import { answerPdu } from '../protocol/answerPdu.ts';
 import { noTrouble, troubledReply } from '../protocol/replyTrouble.ts';
-import { benchFaults, type BenchFaultId } from './benchFaults.ts';
+import { benchFaults, benchHands, type BenchFaultId } from './benchFaults.ts';
 import { faultMapPath } from './faultPanel.ts';
 import { hostMapPath } from '../host/host.ts';
 
@@ -78,7 +78,7 @@ const bit = { minus: 1, plus: 2, home: 4, permit: 8, servoOn: 16, reset: 32, sto
 describe('faults of the bench', () => {
   it('have each a register in the map that the bench publishes, with the same label', () => {
     const listed = maps.faults.registers.map(({ key }) => key).filter((key) => !key.startsWith('identity'));
-    expect(listed).toEqual(Object.keys(benchFaults));
+    expect(listed).toEqual([...Object.keys(benchHands), ...Object.keys(benchFaults)]);
   });
 
   it('none is there at first, and none says anything but 0 and 1', () => {

@@ -11,6 +11,7 @@ import {
   type DriveProfile,
   type DriveReading,
   type RegisterType,
+  type WordOrder,
 } from '@kavrid/core/drive';
 import type { DeviceAnswer, DeviceRequest } from '@kavrid/core/procedure';
 import type { LineResult } from './line.ts';
@@ -24,7 +25,7 @@ export type RequestResult =
 /** One request on the line, settled. */
 export type Ask = (request: ModbusRequest) => Promise<LineResult>;
 
-interface Place {
+export interface Place {
   readonly key: string;
   readonly address: number;
   readonly type: RegisterType;
@@ -84,7 +85,7 @@ async function write(profile: DriveProfile, place: Place, raw: number, ask: Ask)
     let whole = raw;
     if (bits) {
       const { bits: _, ...all } = place;
-      const now = await readPlaces(profile, [all], ask);
+      const now = await readPlaces(profile.wordOrder, [all], ask);
       if (isFailure(now)) return { kind: 'failed', result: now };
       whole = withBits(now[place.key] ?? 0, bits, raw);
     }
@@ -96,8 +97,9 @@ async function write(profile: DriveProfile, place: Place, raw: number, ask: Ask)
   return result.kind === 'answered' ? { kind: 'answer', answer: { kind: 'done' } } : { kind: 'failed', result };
 }
 
-async function readPlaces(
-  profile: DriveProfile,
+/** Values by key, in as few requests as can be; or the first failure. */
+export async function readPlaces(
+  wordOrder: WordOrder,
   places: readonly Place[],
   ask: Ask,
 ): Promise<Readonly<Record<string, number>> | Exclude<LineResult, { readonly kind: 'answered' }>> {
@@ -111,18 +113,18 @@ async function readPlaces(
     places.map(({ key, address, type, bits, function: code }) => {
       const table = tables[code ?? 3];
       const words = [table.get(address) ?? 0, table.get(address + 1) ?? 0];
-      const raw = decodeRegisters(words, type, profile.wordOrder);
+      const raw = decodeRegisters(words, type, wordOrder);
       return [key, bits ? bitsOf(raw, bits) : raw];
     }),
   );
 }
 
-const isFailure = (
+export const isFailure = (
   result: Readonly<Record<string, number>> | Exclude<LineResult, { readonly kind: 'answered' }>,
 ): result is Exclude<LineResult, { readonly kind: 'answered' }> => typeof result.kind === 'string';
 
 async function readValues(profile: DriveProfile, places: readonly Place[], ask: Ask): Promise<RequestResult> {
-  const values = await readPlaces(profile, places, ask);
+  const values = await readPlaces(profile.wordOrder, places, ask);
   return isFailure(values)
     ? { kind: 'failed', result: values }
     : { kind: 'answer', answer: { kind: 'values', values } };
@@ -137,7 +139,7 @@ async function readAll(profile: DriveProfile, ask: Ask): Promise<RequestResult> 
       const address = parameter[place];
       return address === undefined ? [] : [placeOf(parameter, address)];
     });
-    const values = await readPlaces(profile, places, ask);
+    const values = await readPlaces(profile.wordOrder, places, ask);
     // Some drives do not let their stored copy be read, whatever their map says.
     const isRefused = name === 'stored' && isFailure(values) && values.kind === 'exception';
     if (isFailure(values) && !isRefused) return { kind: 'failed', result: values };

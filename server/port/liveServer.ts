@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { Server } from 'node:http';
-import { clientMessageSchema, type ServerMessage } from '@kavrid/contract';
+import { clientMessageSchema, type BenchMessage, type ServerMessage } from '@kavrid/contract';
 import { addressText, type SessionTiming } from '@kavrid/core/procedure';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { DataEvent, DataService } from './dataService.ts';
+import type { BenchPanel } from './benchPanel.ts';
 import type { Guard } from './guard.ts';
 import type { Lines } from './lines.ts';
 import { Mailbox } from './mailbox.ts';
@@ -17,6 +18,8 @@ interface Window {
 export interface LiveServerOptions {
   readonly data: DataService;
   readonly lines: Lines;
+  /** Absent: there is no bench with this Kavrid. */
+  readonly bench?: BenchPanel | undefined;
   readonly timing: SessionTiming;
 }
 
@@ -82,9 +85,25 @@ export class LiveServer {
       const isIdle = message.type === 'alive' || message.type === 'jogEnd' || message.type === 'stop';
       return isIdle ? undefined : send(window, { type: 'refused', because: 'Open an axis first.' });
     }
-    mailbox.message(window.id, message);
+    switch (message.type) {
+      case 'readBench':
+      case 'setBench':
+      case 'moveHost':
+      case 'stopHost':
+        return void this.#atBench(window, mailbox, message);
+      default:
+        mailbox.message(window.id, message);
+    }
     // A stop reaches whoever works with the device, from the window of any member that shares it.
     if (message.type === 'stop') this.#deviceHolder(mailbox)?.message(window.id, message);
+  }
+
+  /** Only behind a link that has been made, so that nothing is asked of an address that nobody has connected to. */
+  async #atBench(window: Window, mailbox: Mailbox, message: BenchMessage): Promise<void> {
+    const { address, link } = mailbox.state;
+    const bench =
+      address && link !== 'off' ? await this.#options.bench?.carryOut(address.host, address.port, message) : undefined;
+    send(window, { type: 'bench', ...(bench ? { bench } : {}) });
   }
 
   #deviceHolder(mailbox: Mailbox): Mailbox | undefined {

@@ -1,5 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import { sessionTiming, type SessionTiming } from '@kavrid/core/procedure';
+import { BenchPanel, type BenchMaps } from './benchPanel.ts';
 import type { DataService } from './dataService.ts';
 import { forward } from './forward.ts';
 import { guard } from './guard.ts';
@@ -15,6 +16,8 @@ export interface PortServerOptions {
   readonly internalSocket: string;
   readonly moreOrigins?: readonly string[];
   readonly timing?: SessionTiming;
+  /** Absent: this Kavrid has no bench. */
+  readonly benchMaps?: BenchMaps | undefined;
 }
 
 export interface PortServer {
@@ -26,7 +29,7 @@ export interface PortServer {
 
 /** The process that owns the port, not yet listening: guard, windows, mailboxes and lines. All else is passed on. */
 export function createPortServer(options: PortServerOptions): PortServer {
-  const { data, publicSocket, internalSocket, moreOrigins = [], timing = sessionTiming } = options;
+  const { data, publicSocket, internalSocket, moreOrigins = [], timing = sessionTiming, benchMaps } = options;
   const http = createServer((request, response) => {
     const refusal = watch(request);
     if (refusal === undefined) return forward(publicSocket, request, response);
@@ -39,7 +42,7 @@ export function createPortServer(options: PortServerOptions): PortServer {
     return typeof address === 'object' && address ? address.port : 0;
   }, moreOrigins);
   const lines = new Lines(connectTcp);
-  const live = new LiveServer({ data, lines, timing });
+  const live = new LiveServer({ data, lines, timing, bench: benchMaps && new BenchPanel(lines, benchMaps) });
   live.attach(http, watch);
   const end = new AbortController();
   const followed = followData(

@@ -8,7 +8,8 @@ import { Failed, Loading } from '../ui/Loading.tsx';
 import { axisComputation } from '../member/axisComputation.ts';
 import { useAxisLive } from '../member/useLive.ts';
 import { useAxis } from '../member/useAxis.ts';
-import { furtherSteps, stepsOf, walkStanding } from './steps.ts';
+import { useHasBench } from '../bench/useBench.ts';
+import { benchStep, furtherSteps, stepsOf, walkStanding } from './steps.ts';
 
 /** One axis. */
 export function AxisLayout() {
@@ -35,12 +36,13 @@ export function AxisLayout() {
 
 function AxisSteps() {
   const { computation, document } = useAxis();
+  const hasBench = useHasBench();
   const driveData = useAppSelector((state) => state.live.driveData);
   const live = useAxisLive((all) => all && { homed: all.homed, link: all.link, sensors: walkStanding(all) });
   return (
     <StepList
       steps={stepsOf(document, computation, document.keying.done.length, driveData, live)}
-      further={furtherSteps}
+      further={hasBench ? [...furtherSteps, benchStep] : furtherSteps}
     />
   );
 }

@@ -63,3 +63,6 @@ export const furtherSteps: readonly Step[] = [
   { route: 'faults', title: 'Troubleshooting', standing: 'by observing and measuring' },
   { route: 'revisions', title: 'Revisions', standing: 'to compare and restore' },
 ];
+
+/** Only where the link answers as a bench. */
+export const benchStep: Step = { route: 'bench', title: 'Bench', standing: 'simulated devices' };

@@ -42,8 +42,8 @@ export function InputTable() {
         </tr>
       </thead>
       <tbody>
-        {inputs.map(({ key, label }) => (
-          <InputRow key={key} of={key} label={label} />
+        {inputs.map(({ key, label, isSensor }) => (
+          <InputRow key={key} of={key} label={label} isSensor={isSensor} />
         ))}
       </tbody>
     </Table>
@@ -52,10 +52,11 @@ export function InputTable() {
 
 const find = (live: LinkLive | undefined, key: string) => live?.inputs.find((input) => input.key === key);
 
-function InputRow({ of, label }: { readonly of: string; readonly label: string }) {
+function InputRow(props: { readonly of: string; readonly label: string; readonly isSensor: boolean }) {
+  const { of, label, isSensor } = props;
   const level = useLinkLive((live) => find(live, of)?.level);
   const isActive = useLinkLive((live) => find(live, of)?.isActive);
-  const changed = useChangeTime(`${String(level)} ${String(isActive)}`);
+  const changed = useChangeTime(level === undefined && isActive === undefined ? undefined : `${level} ${isActive}`);
   return (
     <tr>
       <th scope="row">{label}</th>
@@ -63,7 +64,7 @@ function InputRow({ of, label }: { readonly of: string; readonly label: string }
         <Lamp on={level} />
         {level === undefined ? 'not known' : level ? 'current flows' : 'no current'}
       </td>
-      <td className={isActive ? 'active' : undefined}>
+      <td className={isActive && isSensor ? 'active' : undefined}>
         {isActive === undefined ? 'not known' : isActive ? 'active' : 'not active'}
       </td>
       <td className="time">{changed}</td>
@@ -91,14 +92,15 @@ function Lamp({ on }: { readonly on: boolean | undefined }) {
   );
 }
 
-/** When a value last changed while this page was open; a dash until then. */
-function useChangeTime(value: string): string {
+/** When a value last changed while this page was open; a dash until then. What is not known changes nothing. */
+function useChangeTime(value: string | undefined): string {
   const before = useRef(value);
   const [time, setTime] = useState('—');
   useEffect(() => {
-    if (before.current === value) return;
+    if (value === undefined || before.current === value) return;
+    const isFirst = before.current === undefined;
     before.current = value;
-    setTime(new Date().toLocaleTimeString());
+    if (!isFirst) setTime(new Date().toLocaleTimeString());
   }, [value]);
   return time;
 }

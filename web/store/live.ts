@@ -1,4 +1,4 @@
-import type { DriveData, LinkLive, LiveState, SpindleLive } from '@kavrid/contract';
+import type { BenchState, DriveData, LinkLive, LiveState, SpindleLive } from '@kavrid/contract';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export interface Live {
@@ -10,6 +10,8 @@ export interface Live {
   readonly live: LiveState | undefined;
   readonly spindle: SpindleLive | undefined;
   readonly driveData: DriveData | undefined;
+  /** The bench that answers at the drive's address; undefined where none does. */
+  readonly bench: BenchState | undefined;
   readonly refused: string | undefined;
   /** What someone else has just saved. */
   readonly notice: string | undefined;
@@ -29,6 +31,7 @@ const initialState: Live = {
   live: undefined,
   spindle: undefined,
   driveData: undefined,
+  bench: undefined,
   refused: undefined,
   notice: undefined,
   keepingFailed: undefined,
@@ -50,6 +53,7 @@ export const live = createSlice({
             live: undefined,
             spindle: undefined,
             driveData: undefined,
+            bench: undefined,
           }
         : { wasLinked: false }),
     }),
@@ -57,6 +61,7 @@ export const live = createSlice({
       payload.kind === 'spindle'
         ? { ...state, spindle: payload, live: undefined }
         : { ...state, live: payload, spindle: undefined },
+    benchArrived: (state, { payload }: PayloadAction<BenchState | undefined>) => ({ ...state, bench: payload }),
     driveDataArrived: (state, { payload }: PayloadAction<DriveData>) => ({ ...state, driveData: payload }),
     refused: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, refused: payload }),
     noticed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, notice: payload }),
@@ -77,6 +82,7 @@ export const live = createSlice({
 export const {
   serverChanged,
   liveArrived,
+  benchArrived,
   driveDataArrived,
   refused,
   noticed,

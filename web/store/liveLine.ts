@@ -2,6 +2,7 @@ import type { ClientMessage, ServerMessage } from '@kavrid/contract';
 import { createAction, type Middleware, type ThunkDispatch, type UnknownAction } from '@reduxjs/toolkit';
 import { api } from './api.ts';
 import {
+  benchArrived,
   driveDataArrived,
   linkLive,
   liveArrived,
@@ -134,6 +135,9 @@ const receive =
     switch (message.type) {
       case 'live':
         dispatch(liveArrived(message.live));
+        return;
+      case 'bench':
+        dispatch(benchArrived(message.bench));
         return;
       case 'driveData':
         dispatch(driveDataArrived(message.driveData));

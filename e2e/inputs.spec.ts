@@ -1,0 +1,81 @@
+import { expect, test, type Page } from '@playwright/test';
+import { connect, openAxis, openStep, useApp } from './steps.ts';
+
+useApp();
+
+const tripped = (page: Page, label: string) => page.getByRole('switch', { name: label });
+
+/** Trips a sensor on the bench's page while the walk waits for it, and lets it go. */
+async function trip(page: Page, label: string, sensor: string): Promise<void> {
+  await openStep(page, /^Inputs/);
+  await expect(page.getByText(`Trip this sensor by hand now: ${sensor}`)).toBeVisible();
+  await openStep(page, /^Bench/);
+  await tripped(page, label).check();
+  await expect(tripped(page, label)).toBeChecked();
+  await openStep(page, /^Inputs/);
+  // It has been judged, or waits to be let go.
+  await expect(page.getByText(`Trip this sensor by hand now: ${sensor}`)).toBeHidden();
+  await openStep(page, /^Bench/);
+  await tripped(page, label).uncheck();
+  await expect(tripped(page, label)).not.toBeChecked();
+}
+
+test('inputs are seen live; a walk along the sensors finds that the limits are swapped', async ({ page }) => {
+  await openAxis(page, 'Carriage', /^Inputs/);
+  await connect(page);
+  const minus = page.getByRole('row', { name: /^Minus limit/ });
+  await expect(minus).toContainText('current flows');
+  await expect(minus).toContainText('not active');
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Limit wires swapped at the drive').check();
+  await tripped(page, 'Hold the plus limit switch tripped').check();
+  await openStep(page, /^Inputs/);
+  await expect(minus).toContainText('no current');
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Hold the plus limit switch tripped').uncheck();
+  await openStep(page, /^Inputs/);
+  await page.getByRole('button', { name: 'Start the walk' }).click();
+  await trip(page, 'Hold the minus limit switch tripped', 'Minus limit');
+  await trip(page, 'Hold the plus limit switch tripped', 'Plus limit');
+  await trip(page, 'Hold a metal tool at the home switch', 'Home switch');
+  await openStep(page, /^Inputs/);
+  const results = page.getByRole('list', { name: 'Results of the walk' });
+  await expect(results).toContainText('Home switch: proven');
+  await expect(results).toContainText('Minus limit: swapped');
+  await expect(results).toContainText('Plus limit reacted instead');
+  await expect(page.getByRole('link', { name: /^Inputs/ })).toContainText('1 of 3 proven');
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Limit wires swapped at the drive').uncheck();
+});
+
+test('a drive that stops answering is told, and its fault is taken back on the bench', async ({ page }) => {
+  await openAxis(page, 'Carriage', /^Inputs/);
+  await connect(page);
+  await expect(page.getByRole('row', { name: /^Minus limit/ })).toContainText('current flows');
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Servo drive does not answer').check();
+  await openStep(page, /^Inputs/);
+  await expect(page.getByText('not connected')).toBeVisible();
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Servo drive does not answer').uncheck();
+  await openStep(page, /^Inputs/);
+  await expect(page.getByRole('row', { name: /^Minus limit/ })).toContainText('current flows');
+});
+
+test('the simulated controller moves the axis by pulses, which the drive counts by its own gear', async ({ page }) => {
+  await openAxis(page, 'Carriage', /^Jog/);
+  await connect(page);
+  const position = page.getByTestId('position');
+  await expect(position).not.toHaveText('—');
+  const before = Number(await position.textContent());
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Servo on').check();
+  await page.getByRole('button', { name: 'Plus', exact: true }).click();
+  await expect(page.getByRole('row', { name: /^Pulses sent/ })).toContainText('5 000'.replace(' ', '\u202f'));
+  await openStep(page, /^Jog/);
+  await expect(page.getByText(/enabled by its terminals or by another master/)).toBeVisible();
+  // The drive has its factory gear of 1/1: 5000 counts, at 320/3 mm for 2²⁰.
+  await expect.poll(async () => Math.abs(Number(await position.textContent()) - before - 0.5086)).toBeLessThan(0.005);
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Servo on').uncheck();
+});

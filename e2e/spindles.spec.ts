@@ -100,7 +100,7 @@ test('the edge grinder: probe, belt, ramps, bus, undo', async ({ page }) => {
   await noSeriousFinding(page);
   await openStep(page, /Command and interlocks/);
   await page.getByLabel('Controller: baud').fill('9600');
-  await expect(findings(page)).toContainText('baud 9600 at the controller, 38400 at the drive');
+  await expect(findings(page)).toContainText('baud rate 9600 at the controller, 38400 at the drive');
   await page.getByLabel('Communication timeout').fill('0');
   await expect(findings(page)).toContainText('does not monitor the link');
   await page.getByLabel('Communication timeout').fill('soon');

@@ -19,13 +19,13 @@ async function trip(page: Page, label: string, sensor: string): Promise<void> {
   await openStep(page, /^Inputs/);
   await expect(page.getByText(`Trip this sensor by hand now: ${sensor}`)).toBeVisible();
   await openStep(page, /^Bench/);
-  await tripped(page, label).check();
+  await tripped(page, label).click();
   await expect(tripped(page, label)).toBeChecked();
   await openStep(page, /^Inputs/);
   // It has been judged, or waits to be let go.
   await expect(page.getByText(`Trip this sensor by hand now: ${sensor}`)).toBeHidden();
   await openStep(page, /^Bench/);
-  await tripped(page, label).uncheck();
+  await tripped(page, label).click();
   await expect(tripped(page, label)).not.toBeChecked();
 }
 
@@ -35,12 +35,12 @@ test('inputs are seen live; a walk along the sensors finds that the limits are s
   const minus = page.getByRole('row', { name: /^Minus limit/ });
   await expect(minus).toContainText('not active');
   await openStep(page, /^Bench/);
-  await tripped(page, 'Limit wires swapped at the drive').check();
-  await tripped(page, 'Hold the plus limit switch tripped').check();
+  await tripped(page, 'Limit wires swapped at the drive').click();
+  await tripped(page, 'Hold the plus limit switch tripped').click();
   await openStep(page, /^Inputs/);
   await expect(minus).toContainText('no current');
   await openStep(page, /^Bench/);
-  await tripped(page, 'Hold the plus limit switch tripped').uncheck();
+  await tripped(page, 'Hold the plus limit switch tripped').click();
   await openStep(page, /^Inputs/);
   await page.getByRole('button', { name: 'Start the walk' }).click();
   await trip(page, 'Hold the minus limit switch tripped', 'Minus limit');
@@ -53,7 +53,7 @@ test('inputs are seen live; a walk along the sensors finds that the limits are s
   await expect(results).toContainText('Plus limit reacted instead');
   await expect(page.getByRole('link', { name: /^Inputs/ })).toContainText('1 of 3 proven');
   await openStep(page, /^Bench/);
-  await tripped(page, 'Limit wires swapped at the drive').uncheck();
+  await tripped(page, 'Limit wires swapped at the drive').click();
 });
 
 test('a drive that stops answering is told, and its fault is taken back on the bench', async ({ page }) => {
@@ -61,11 +61,11 @@ test('a drive that stops answering is told, and its fault is taken back on the b
   await linked(page);
   await expect(page.getByRole('row', { name: /^Minus limit/ })).toContainText('current flows');
   await openStep(page, /^Bench/);
-  await tripped(page, 'Servo drive does not answer').check();
+  await tripped(page, 'Servo drive does not answer').click();
   await openStep(page, /^Inputs/);
   await expect(page.getByText('not connected')).toBeVisible();
   await openStep(page, /^Bench/);
-  await tripped(page, 'Servo drive does not answer').uncheck();
+  await tripped(page, 'Servo drive does not answer').click();
   await openStep(page, /^Inputs/);
   await expect(page.getByRole('row', { name: /^Minus limit/ })).toContainText('current flows');
 });
@@ -77,7 +77,7 @@ test('the simulated controller moves the axis by pulses, which the drive counts 
   await expect(position).not.toHaveText('—');
   const before = Number(await position.textContent());
   await openStep(page, /^Bench/);
-  await tripped(page, 'Servo on').check();
+  await tripped(page, 'Servo on').click();
   await page.getByRole('button', { name: 'Plus', exact: true }).click();
   await expect(page.getByRole('row', { name: /^Pulses sent/ })).toContainText('5\u202f000');
   await openStep(page, /^Jog/);
@@ -85,5 +85,5 @@ test('the simulated controller moves the axis by pulses, which the drive counts 
   // The drive has its factory gear of 1/1: 5000 counts, at 320/3 mm for 2²⁰.
   await expect.poll(async () => Math.abs(Number(await position.textContent()) - before - 0.5086)).toBeLessThan(0.005);
   await openStep(page, /^Bench/);
-  await tripped(page, 'Servo on').uncheck();
+  await tripped(page, 'Servo on').click();
 });

@@ -95,7 +95,7 @@ function rowSchema(decimalComma: boolean) {
     unit: z.string(),
     minimum: number,
     maximum: number,
-    factory: number,
+    factory: z.union([z.literal('').transform(() => undefined), number]),
     takesEffect: z.enum(['at once', 'after restart'], { error: 'use “at once” or “after restart”' }),
     address,
     running: address,
@@ -255,12 +255,13 @@ function rangeProblems(row: Extract<Row, { kind: 'parameter' }>): readonly (read
   const { minimum, maximum, factory, scale, type } = row;
   if (minimum > maximum) return [['minimum', `the minimum ${minimum} is above the maximum ${maximum}`]];
   const problems: (readonly [string, string])[] = [];
+  if (row.bits && row.bits.to >= 16 * wordsOf(type)) problems.push(['bits', `${type} has no bit ${row.bits.to}`]);
+  if (factory === undefined) return problems;
   if (factory < minimum || factory > maximum)
     problems.push(['factory', `the factory value ${factory} is outside ${minimum} to ${maximum}`]);
   const [least, greatest] = rangeOf(type);
   const raw = Math.round(factory / scale);
   if (raw < least || raw > greatest) problems.push(['type', `the factory value ${factory} does not fit ${type}`]);
-  if (row.bits && row.bits.to >= 16 * wordsOf(type)) problems.push(['bits', `${type} has no bit ${row.bits.to}`]);
   return problems;
 }
 
@@ -270,6 +271,7 @@ function parameterOf({
   role,
   object,
   stored,
+  factory,
   factoryAddress,
   bits: field,
   ...rest
@@ -283,6 +285,7 @@ function parameterOf({
     choices: Object.fromEntries(pairs.map(([raw, words]) => [raw.trim(), words.trim()])),
     ...(role === undefined ? {} : { role }),
     ...(object === undefined ? {} : { object }),
+    ...(factory === undefined ? {} : { factory }),
     ...(stored === undefined ? {} : { stored }),
     ...(factoryAddress === undefined ? {} : { factoryAddress }),
     ...(field === undefined ? {} : { bits: field }),

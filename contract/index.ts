@@ -13,6 +13,8 @@ export {
 } from './changes/documentPath.ts';
 export { type Conflict, mergeDocuments } from './changes/mergeDocuments.ts';
 export { type BenchRegister, readBenchMap } from './benchMap.ts';
+export { type AddressRule, edsToMap, mappedObjects } from './eds/edsToMap.ts';
+export { type Eds, readEds } from './eds/readEds.ts';
 export { axisSchema } from './checkedAxis.ts';
 export {
   analogOutputMeanings,

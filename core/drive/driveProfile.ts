@@ -87,7 +87,8 @@ export interface DriveParameter {
   readonly unit: string;
   readonly minimum: number;
   readonly maximum: number;
-  readonly factory: number;
+  /** As its map says; absent where it does not. */
+  readonly factory?: number;
   readonly takesEffect: TakesEffect;
   /** Zero-based address that is written, and that reads back what was written. */
   readonly address: number;

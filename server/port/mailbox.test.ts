@@ -527,6 +527,27 @@ describe('a mailbox and the drive of an axis', () => {
     expect(drive.proofs.filter(({ kind }) => kind === 'sensors')).toEqual([]);
   });
 
+  it('what reads as no drive of CiA 402 through its map is not met, and nothing is written', async () => {
+    const identityKind = (profile: Profile) => profile.registers.identityKind ?? { address: 0 };
+    make({
+      profile: (profile) => ({
+        ...profile,
+        registers: {
+          ...profile.registers,
+          deviceType: { key: 'deviceType', type: 'u32', scale: 1, unit: '', address: identityKind(profile).address },
+        },
+      }),
+    });
+    drive.come();
+    void drive.mailbox.refresh();
+    await drive.until(() => drive.mailbox.state.plan !== undefined);
+    drive.say({ type: 'connect', version });
+    await drive.until(() => drive.mailbox.state.linkMessage.includes('0x1000'));
+    expect(drive.mailbox.state.link).toBe('off');
+    expect(drive.mailbox.state.linkMessage).toContain('reads 0x5301');
+    expect(drive.sent.filter(({ key }) => key !== undefined)).toEqual([]);
+  });
+
   it('a drive without a serial number is confirmed at each connect', async () => {
     await make({
       profile: ({ registers: { identitySerial: _, ...registers }, ...profile }) => ({ ...profile, registers }),

@@ -1,6 +1,6 @@
 import { hostSchema } from '@kavrid/contract';
 import { Alert, Box, Button, TextField, Typography } from '@mui/material';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { useParams } from 'react-router';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';
@@ -17,6 +17,8 @@ import { reasonOf } from '../ui/Loading.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField, useUnread } from '../member/QuantityField.tsx';
 import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
+
+const EdsDialog = lazy(() => import('./EdsDialog.tsx').then((module) => ({ default: module.EdsDialog })));
 
 /** Where the drive is reached, by which register map, and what it reports about itself. The address is fixed while connected. */
 export function LinkPanel() {
@@ -44,6 +46,7 @@ export function LinkPanel() {
       host === document.link.host && port === document.link.port && unit === document.link.unit,
   );
   const [managing, setManaging] = useState(false);
+  const [making, setMaking] = useState(false);
   const edit = useEdit();
   const dispatch = useAppDispatch();
   const { link } = document;
@@ -78,10 +81,25 @@ export function LinkPanel() {
           >
             Import a register map (CSV) …
           </FileButton>
+          <Button size="small" disabled={!off} onClick={() => setMaking(true)}>
+            Make one from an EDS file …
+          </Button>
           <Button size="small" onClick={() => setManaging(true)}>
             Manage register maps …
           </Button>
         </Box>
+        {making && (
+          <Suspense fallback={null}>
+            <EdsDialog
+              close={() => setMaking(false)}
+              onMap={async (csv) => {
+                const made = await importProfile(csv);
+                if (made.data) edit(['link', 'profileId'], made.data.id);
+                return made.error ? reasonOf(made.error) : undefined;
+              }}
+            />
+          </Suspense>
+        )}
         {managing && <RegisterMapsDialog close={() => setManaging(false)} />}
         {error && (
           <Alert severity="error" sx={{ maxHeight: 200, overflow: 'auto' }}>

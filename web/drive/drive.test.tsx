@@ -14,7 +14,7 @@ const { profile } = map;
 const { input } = axisInputOf(demoAxis);
 const planned = plannedValues(demoAxis, input, evaluateAxis(input), profile);
 const factory = Object.fromEntries(
-  profile.parameters.map(({ key, factory: value, scale }) => [key, Math.round(value / scale)]),
+  profile.parameters.map(({ key, factory: value, scale }) => [key, Math.round((value ?? NaN) / scale)]),
 );
 
 /** What the server would tell of a drive that holds these values. */

@@ -14,8 +14,19 @@ export const identityRegisters = {
   serial: 'identitySerial',
 } as const satisfies Record<keyof DeviceIdentity, string>;
 
+/** Object 0x1000: its low word is 402 in every drive of the profile (CiA 402). */
+const deviceType = 'deviceType';
+const driveProfileNumber = 0x0192;
+
 export const identityKeys = ({ registers }: DriveProfile): readonly string[] =>
-  Object.values(identityRegisters).filter((key) => registers[key] !== undefined);
+  [...Object.values(identityRegisters), deviceType].filter((key) => registers[key] !== undefined);
+
+/** Why what was read through a map cannot be a drive of the profile; undefined where the map does not have the object, or it is right. */
+export const wrongDeviceType = (values: Readonly<Record<string, number>>): string | undefined => {
+  const read = values[deviceType];
+  if (read === undefined || (read & 0xffff) === driveProfileNumber) return undefined;
+  return `object 0x1000 reads 0x${(read >>> 0).toString(16)}, whose low word would be 0x192 in a drive of CiA 402: the addresses or the word order are wrong`;
+};
 
 export const identityOf = (values: Readonly<Record<string, number>>): DeviceIdentity => ({
   kind: values[identityRegisters.kind],

@@ -1,4 +1,4 @@
-import { identityKeys, identityMark, identityOf, isWeak } from './deviceIdentity.ts';
+import { identityKeys, identityMark, identityOf, isWeak, wrongDeviceType } from './deviceIdentity.ts';
 import { addressText } from './memberPlan.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import { endRecording } from './recordingTrace.ts';
@@ -53,6 +53,8 @@ export function notGreeted(turn: Turn, because: string): void {
 }
 
 export function greeted(turn: Turn, values: Readonly<Record<string, number>>): void {
+  const wrong = wrongDeviceType(values);
+  if (wrong !== undefined) return notGreeted(turn, wrong);
   const { identity: before, isOurs } = turn.state;
   const identity = identityOf(values);
   const isSame = before !== undefined && identityMark(before) === identityMark(identity);

@@ -171,10 +171,18 @@ describe('a register map from an electronic data sheet', () => {
       [0x2001, 'its data type does not fit one or two registers'],
     ]);
     expect(
-      map(rules.slice(2)).left.filter(({ because }) => because.includes('no address rule')).length,
+      map(rules.slice(2)).left.filter(({ because }) => because.includes('no address range')).length,
     ).toBeGreaterThan(5);
     const far = [{ from: 0x1000, to: 0x6fff, base: 65000, stride: 1, step: 1 }];
     expect(map(far).left.some(({ because }) => because.includes('outside 0 to 65535'))).toBe(true);
+  });
+
+  it('names what has to have an address, so that wrong ones show at the first connect', () => {
+    expect(map().unproven).toEqual([]);
+    expect(map(rules.slice(1)).unproven).toEqual([
+      'object 0x1000, the device type',
+      'object 0x1018:2, the product code',
+    ]);
   });
 
   it('addresses that collide are refused as in any map', () => {

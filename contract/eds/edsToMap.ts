@@ -39,6 +39,12 @@ const registers: Readonly<Record<string, string>> = {
   '6061:0': 'modeDisplay',
 };
 
+/** What is read at each connect: wrong addresses or a wrong word order show there. */
+const proofs = [
+  { key: 'deviceType', words: 'object 0x1000, the device type' },
+  { key: 'identityKind', words: 'object 0x1018:2, the product code' },
+] as const;
+
 /** Settings whose values the standard defines without a unit of the drive. */
 const roles: Readonly<Record<string, string>> = {
   '605a:0': 'quickStopOption',
@@ -60,13 +66,18 @@ const hex = (value: number, digits: number) => value.toString(16).toUpperCase().
 /**
  * A register map made from an electronic data sheet and the rules of its addresses, as CSV. Values stay raw, since the sheet tells
  * neither units nor scales; whether a value needs a restart is not known, so it is taken to need one.
- * @returns the map, and the objects that are left out of it, with the reason
+ * @returns the map; the objects that are left out of it, with the reason; and what has to be in it, because reading it shows at each
+ *   connect that the addresses are right
  */
 export function edsToMap(
   eds: Eds,
   rules: readonly AddressRule[],
   options: { readonly name: string; readonly wordOrder: string },
-): { readonly csv: string; readonly left: readonly { readonly object: EdsObject; readonly because: string }[] } {
+): {
+  readonly csv: string;
+  readonly left: readonly { readonly object: EdsObject; readonly because: string }[];
+  readonly unproven: readonly string[];
+} {
   const left: { object: EdsObject; because: string }[] = [];
   const rows: Readonly<Record<string, string | number>>[] = [
     { kind: 'profile', key: 'name', label: options.name },
@@ -107,14 +118,16 @@ export function edsToMap(
       running: address,
     });
   }
+  const has = (key: string) => rows.some((row) => row.key === key);
   return {
+    unproven: proofs.filter(({ key }) => !has(key)).map(({ words }) => words),
     csv: Papa.unparse({ fields: [...header], data: rows.map((row) => header.map((title) => row[title] ?? '')) }),
     left,
   };
 }
 
 function leftOutBecause({ access, type }: EdsObject, address: number | undefined): string | undefined {
-  if (address === undefined) return 'no address rule holds for it';
+  if (address === undefined) return 'no address range covers it';
   if (type === undefined) return 'its data type does not fit one or two registers';
   if (access === 'const') return 'it is a constant';
   return address < 0 || address > 0xffff ? `its address ${address} is outside 0 to 65535` : undefined;

@@ -115,7 +115,7 @@ export function EdsDialog(props: {
         <Button onClick={close}>Cancel</Button>
         <Button
           variant="contained"
-          disabled={checked?.kind !== 'profile'}
+          disabled={checked?.kind !== 'profile' || made === undefined || made.unproven.length > 0}
           onClick={() =>
             made &&
             void onMap(made.csv).then((because) => {

@@ -44,6 +44,8 @@ describe('a register map from an EDS file', () => {
     // 0x4000 + 0x40 · 8
     expect(preview().getByRole('row', { name: /0x6040 Controlword/ }).textContent).toContain('16896');
     expect(preview().getByRole('row', { name: /0x1000 Device type/ }).textContent).toContain('no range');
+    expect(await dialog.findByText(/Give an address to object 0x1000/)).toBeTruthy();
+    expect(button().disabled).toBe(true);
     await user.click(dialog.getByRole('button', { name: 'Add a range' }));
     await range(2, ['0x1000', '0x1fff', '0', '16', '2']);
     expect(button().disabled).toBe(false);

@@ -104,6 +104,12 @@ export function EdsDialog(props: {
                 {[...new Set(made.left.map(({ because }) => because))].join('; ')}.
               </Hint>
             )}
+            {made && made.unproven.length > 0 && (
+              <Alert severity="warning">
+                Give an address to {made.unproven.join(' and to ')}: reading it at each connect shows that the addresses
+                are right.
+              </Alert>
+            )}
             {checked?.kind === 'refused' && (
               <Problems title="These addresses cannot be used:" lines={checked.problems} />
             )}

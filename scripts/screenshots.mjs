@@ -36,6 +36,11 @@ await shot('drive');
 await page.getByRole('button', { name: /2. Write what differs/ }).click();
 await page.getByText('Every planned value is running and stored.').first().waitFor();
 
+await step(/Inputs/);
+await button('Start the walk').click();
+await page.getByText(/Trip this sensor by hand now/).waitFor();
+await shot('inputs');
+await button('End the walk').click();
 await step(/Jog, home/);
 await page.getByRole('checkbox').check();
 await button('Enable').click();
@@ -75,17 +80,13 @@ await button('Light theme').click();
 
 await page.goto(base);
 await page.getByRole('link', { name: 'Spray lift' }).click();
-await button('Compare …').click();
-await page.getByRole('img', { name: 'Top speed over resolution' }).waitFor();
-await shot('ratios');
-await page.keyboard.press('Escape');
 await step(/Signals/);
 await page.getByRole('tab', { name: /Pulses/ }).click();
 await shot('pulses');
 await step(/Troubleshooting/);
 const look = (question, words) =>
   page.getByRole('group', { name: question }).getByRole('button', { name: words, exact: true }).click();
-await look(/What does the shaft do/, 'the same way for both');
+await look(/What does the shaft do/, 'turns the same way for both');
 await look(/How far did it go/, 'as far as commanded');
 await shot('faults');
 
@@ -95,7 +96,7 @@ await step(/Key-in sheets/);
 await page.getByRole('tab', { name: /Drive/ }).click();
 await button('Paste values found …').click();
 await page.getByRole('textbox', { name: 'Values' }).fill('G-10 = 8192\nG-11 = 125\nL-01 = 300');
-await button('Take 3 over').click();
+await button('Accept 3').click();
 await page.getByLabel('Electronic gear, denominator is keyed in').check();
 await page.getByRole('list', { name: 'Changes' }).waitFor();
 await shot('key-in');

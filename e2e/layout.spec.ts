@@ -8,8 +8,7 @@ useApp();
 const steps = (page: Page) => page.getByRole('navigation', { name: 'Steps of the job' }).getByRole('link');
 const hrefs = (page: Page, selector: string) =>
   page.locator(selector).evaluateAll((links) => [...new Set(links.map((link) => link.getAttribute('href') ?? ''))]);
-const spoken = (page: Page) =>
-  page.getByRole('progressbar').or(page.getByText(/Computing …|Reading the run …/));
+const spoken = (page: Page) => page.getByRole('progressbar').or(page.getByText(/Computing …|Reading the run …/));
 
 /** Adds all that is wrong on screen; of an axis in mm and in inches. */
 async function look(page: Page, where: string, faults: string[]): Promise<void> {

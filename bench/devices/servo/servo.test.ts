@@ -194,6 +194,26 @@ describe('bench drive', () => {
     expect(device.state).toBe('switch on disabled');
   });
 
+  it('forces inputs only while it stands, and is not enabled while one is forced', () => {
+    const { device, write, enable, pass, inputs, read32 } = bench();
+    write('inputForceStates', 2);
+    expect(write('inputForceMask', 3)).toBeUndefined();
+    pass(0.01);
+    expect(inputs()).toBe(2);
+    expect(read32(address('inputLevels')) & 3).toBe(3);
+    enable();
+    expect(device.state).toBe('switched on');
+    expect(write('inputForceMask', 0)).toBeUndefined();
+    write('controlword', 0x0f);
+    expect(device.state).toBe('operation enabled');
+    expect(write('inputForceMask', 1)).toBe('illegal value');
+    write('controlword', 0);
+    write('inputForceMask', 1);
+    expect(write('restart', 1)).toBeUndefined();
+    pass(1, false);
+    expect(inputs()).toBe(0);
+  });
+
   it('an inverted limit level makes both limits seem pressed', () => {
     const { write32, write, pass, inputs } = bench();
     expect(inputs()).toBe(0);

@@ -65,6 +65,8 @@ export class ServoDevice extends Cia402Drive {
   /** Where it goes when the ramp has ended. */
   #afterRamp: DeviceState = 'switch on disabled';
   #acknowledged = false;
+  /** What inputs are forced to, once they are. */
+  #forcedStates = 0;
   readonly #target: MotionTarget = {
     position: 0,
     velocity: 0,
@@ -186,7 +188,7 @@ export class ServoDevice extends Cia402Drive {
 
   /** A motor that follows pulses is enabled by its terminals alone. */
   protected get mayRun(): boolean {
-    return !this.#fromPulses && this.inputs.isActive('permit') && this.#hasTorque;
+    return !this.#fromPulses && this.inputs.isActive('permit') && this.#hasTorque && this.inputs.forced === 0;
   }
 
   protected clearFault(): void {
@@ -363,7 +365,8 @@ export class ServoDevice extends Cia402Drive {
       }
       return;
     }
-    const isWanted = this.inputs.isActive('servo on') && this.inputs.isActive('permit') && this.#hasTorque;
+    const isWanted =
+      this.inputs.isActive('servo on') && this.inputs.isActive('permit') && this.#hasTorque && this.inputs.forced === 0;
     if (isWanted && !isPowered) this.#switchOn();
     else if (!isWanted && this.isRunning) this.#switchOff('switch on disabled');
   }
@@ -377,8 +380,16 @@ export class ServoDevice extends Cia402Drive {
     return this.isRunning && this.#fromPulses && !isBlocked ? increments : 0;
   }
 
+  /** Forced inputs and motion exclude each other. */
+  #force(mask: number): boolean {
+    if (this.isRunning || this.current === 'quick stop active') return false;
+    this.inputs.force(mask, this.#forcedStates);
+    return true;
+  }
+
   protected restarted(): void {
     this.homed = false;
+    this.inputs.force(0, 0);
     this.#mode = operationMode.none;
     this.mechanics.zeroCounts = this.mechanics.servo.actualCounts;
     this.pulses.discard();
@@ -457,6 +468,8 @@ export class ServoDevice extends Cia402Drive {
       inputs: { read: () => this.#inputs },
       inputLevels: { read: () => inputs.levels },
       inputStates: { read: () => inputs.active },
+      inputForceStates: kept('inputForceStates', (states) => void (this.#forcedStates = states)),
+      inputForceMask: { read: () => inputs.forced, write: (mask) => this.#force(mask) },
       pulsesCounted: { read: () => pulses.counted },
       homed: { read: () => (this.homed ? 1 : 0) },
       encoderIncrements: { read: () => mechanics.world.countsPerRevolution },

@@ -11,5 +11,6 @@ export { joinHalves, unpack } from './settingKey.ts';
 export * from './inEndUnit.ts';
 export * from './genericLists.ts';
 export * from './compareValues.ts';
+export * from './filterValues.ts';
 export * from './driveStanding.ts';
 export * from './spindleSettings.ts';

@@ -19,8 +19,9 @@ const standingLook: Readonly<Record<ParameterStanding, { readonly words: string;
   'not read': { words: 'not read', colour: 'text.secondary' },
 };
 
-export function ValueTable({ driveData }: { readonly driveData: DriveData }) {
-  const groups = [...new Set(driveData.comparisons.map((each) => each.parameter.group))];
+/** The values that are looked at, by groups. */
+export function ValueTable({ comparisons }: { readonly comparisons: DriveData['comparisons'] }) {
+  const groups = [...new Set(comparisons.map((each) => each.parameter.group))];
   return (
     <Table
       size="small"
@@ -45,7 +46,7 @@ export function ValueTable({ driveData }: { readonly driveData: DriveData }) {
                 {group}
               </TableCell>
             </TableRow>
-            {driveData.comparisons
+            {comparisons
               .filter((each) => each.parameter.group === group)
               .map((each) => (
                 <ValueRow key={each.parameter.key} comparison={each} />

@@ -73,6 +73,22 @@ describe('drive data', () => {
     expect(screen.getByText(/^Not proven:/).textContent).toContain('Electronic gear, numerator');
   });
 
+  it('shows the values that are asked for, by standing and by words', async () => {
+    const all = { gearNumerator: 12288, gearDenominator: 125 };
+    const { user } = open(dataOf({ written: all, stored: all, running: { gearDenominator: 125 } }));
+    const keys = () =>
+      [...document.querySelectorAll('[data-parameter]')].map((each) => each.getAttribute('data-parameter'));
+    await user.click(screen.getByRole('combobox', { name: 'Values shown' }));
+    await user.click(screen.getByRole('option', { name: 'not stored, or waiting for a restart' }));
+    expect(keys()).toEqual(['gearNumerator']);
+    await user.click(screen.getByRole('combobox', { name: 'Values shown' }));
+    await user.click(screen.getByRole('option', { name: 'all values' }));
+    await user.type(screen.getByRole('textbox', { name: 'Find a value' }), '0x6099');
+    expect(keys()).toEqual(['homingSearchSpeed', 'homingCreepSpeed']);
+    await user.type(screen.getByRole('textbox', { name: 'Find a value' }), ' nowhere');
+    expect(screen.getByText('No value matches.')).toBeTruthy();
+  });
+
   it('lengths are shown as travel, from the counts that the drive holds', () => {
     open(dataOf({ running: { followingErrorWindow: 49152 } }));
     // 320 mm over 3 turns of 2²⁰ counts: 49 152 counts are 5 mm, by hand.

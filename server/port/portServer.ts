@@ -42,7 +42,9 @@ export function createPortServer(options: PortServerOptions): PortServer {
     return typeof address === 'object' && address ? address.port : 0;
   }, moreOrigins);
   const lines = new Lines(connectTcp);
-  const live = new LiveServer({ data, lines, timing, bench: benchMaps && new BenchPanel(lines, benchMaps) });
+  // The bench has a connection of its own: that of a drive is cut when the drive does not answer, by one of its faults, say.
+  const bench = benchMaps && new BenchPanel(new Lines(connectTcp), benchMaps);
+  const live = new LiveServer({ data, lines, timing, bench });
   live.attach(http, watch);
   const end = new AbortController();
   const followed = followData(

@@ -62,10 +62,12 @@ test('a drive that stops answering is told, and its fault is taken back on the b
   await expect(page.getByRole('row', { name: /^Minus limit/ })).toContainText('current flows');
   await openStep(page, /^Bench/);
   await tripped(page, 'Servo drive does not answer').click();
+  await expect(tripped(page, 'Servo drive does not answer')).toBeChecked();
   await openStep(page, /^Inputs/);
   await expect(page.getByRole('region', { name: 'Inputs of the drive' })).toContainText(/not connected|connecting/);
   await openStep(page, /^Bench/);
   await tripped(page, 'Servo drive does not answer').click();
+  await expect(tripped(page, 'Servo drive does not answer')).not.toBeChecked();
   await openStep(page, /^Inputs/);
   await expect(page.getByRole('row', { name: /^Minus limit/ })).toContainText('current flows');
 });

@@ -122,7 +122,7 @@ export const causes: readonly Cause[] = [
   {
     id: 'formClockwise',
     only: 'pulses',
-    title: 'The controller sends step and direction, the drive takes clockwise pulses',
+    title: 'The controller sends step and direction, the drive is set to clockwise pulses',
     remedy: 'Set the same pulse form at both ends.',
     weight: 4,
     findings: ['formsDiffer'],
@@ -131,7 +131,7 @@ export const causes: readonly Cause[] = [
   {
     id: 'formStep',
     only: 'pulses',
-    title: 'The controller sends clockwise pulses, the drive takes step and direction',
+    title: 'The controller sends clockwise pulses, the drive is set to step and direction',
     remedy: 'Set the same pulse form at both ends.',
     weight: 4,
     findings: ['formsDiffer'],

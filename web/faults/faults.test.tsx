@@ -29,7 +29,9 @@ describe('finding a fault without a link', () => {
 
   it('puts forward what the plan itself finds wrong', () => {
     open(withValueAt(demoAxis, ['signal', 'driveForm'], 'clockwisePulses'));
-    expect(first()).toMatch(/is set to (clockwise pulses|step and direction).*A finding in the plan points to this cause/);
+    expect(first()).toMatch(
+      /is set to (clockwise pulses|step and direction).*A finding in the plan points to this cause/,
+    );
   });
 
   it('asks of the signal where a signal commands the axis, and shows what this drive’s lamps mean', async () => {

@@ -165,7 +165,7 @@ describe('registers of the device', () => {
     write('profileDeceleration', 30, 0);
     write('targetVelocity', 4, 0);
     for (let k = 0; k < 200; k++) {
-      device.heartbeat();
+      registers.write(at('heartbeat'), [1]);
       device.advance(0.02);
     }
     expect(Math.abs(device.mechanics.velocityCounts)).toBe(0);

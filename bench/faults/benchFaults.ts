@@ -23,12 +23,12 @@ export interface BenchFault {
 const wire =
   (terminal: string, fault: WireFault, end: 'servo' | 'host' = 'servo') =>
   (bench: FaultyBench, isOn: boolean): void =>
-    bench[end].wiring.setFault(terminal, isOn ? fault : undefined);
+    (end === 'servo' ? bench.servo.terminals : bench.host).wiring.setFault(terminal, isOn ? fault : undefined);
 
 const swapped =
   (a: string, b: string) =>
   ({ servo }: FaultyBench): void =>
-    servo.wiring.swap(a, b);
+    servo.terminals.wiring.swap(a, b);
 
 const axis =
   (change: Partial<ServoDevice['mechanics']['trouble']>) =>
@@ -41,8 +41,8 @@ const axis =
 const hand =
   (source: string) =>
   ({ servo }: FaultyBench, isOn: boolean): void => {
-    if (isOn) servo.tripped.add(source);
-    else servo.tripped.delete(source);
+    if (isOn) servo.terminals.tripped.add(source);
+    else servo.terminals.tripped.delete(source);
   };
 
 /** What a hand at the machine does; no fault. */

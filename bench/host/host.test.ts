@@ -30,7 +30,7 @@ function axis(settings: Readonly<Record<string, number>> = {}, world = middle) {
     pass(1);
   };
   const servoOn = (is = true) => {
-    servo.outputs.set('controller: servo on', is);
+    servo.terminals.outputs.set('controller: servo on', is);
     pass(0.01);
   };
   const { mechanics } = servo;
@@ -156,7 +156,7 @@ describe('a host that sends pulses to a drive', () => {
     expect([servo.state, servo.error, host.isRunning]).toEqual(['fault', 0x8611, false]);
     expect(Math.abs(host.sent)).toBeLessThan(5000);
     servoOn(false);
-    servo.outputs.set('controller: alarm reset', true);
+    servo.terminals.outputs.set('controller: alarm reset', true);
     pass(0.01);
     expect(servo.state).toBe('switch on disabled');
     servoOn();

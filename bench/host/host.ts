@@ -65,10 +65,16 @@ export class Host implements BenchDevice {
   constructor(drive: ServoDevice, { kept }: DeviceMemory) {
     this.parameters = new ParameterStore(readRegisterMap(hostMapPath).parameters, kept);
     this.#drive = drive;
-    this.wiring = new Wiring(hostWires, (source) => drive.drives(source));
+    this.wiring = new Wiring(hostWires, (source) => this.#arrives(source));
     // Normally closed throughout: active while no current flows.
     const polarity = () => -1 as const;
     this.inputs = new DigitalInputs(hostWires.map(({ terminal }) => ({ name: terminal, polarity })));
+  }
+
+  /** The drive opens its alarm contact when it trips, and without power. */
+  #arrives(source: string): boolean {
+    if (source === 'drive: no alarm') return this.#drive.state !== 'fault' && !this.#drive.restarting;
+    return this.#drive.terminals.drives(source);
   }
 
   get isRunning(): boolean {
@@ -206,7 +212,7 @@ export class Host implements BenchDevice {
     const output = (key: string, source: string) =>
       kept(key, (value) => {
         if (value !== 0 && value !== 1) return false;
-        this.#drive.outputs.set(source, value === 1);
+        this.#drive.terminals.outputs.set(source, value === 1);
         return true;
       });
     return {

@@ -37,7 +37,7 @@ describe('the bench beside a linked drive', () => {
     expect(read?.switches.some(({ isOn }) => isOn)).toBe(false);
     const set = await panel.carryOut('127.0.0.1', server.port, { type: 'setBench', id: 'plusLimitBroken', isOn: true });
     expect(set?.switches.filter(({ isOn }) => isOn).map(({ label }) => label)).toEqual(['Plus limit wire broken']);
-    await vi.waitFor(() => expect(bench.parts.servo.device.inputs.isActive('plus limit')).toBe(true));
+    await vi.waitFor(() => expect(bench.parts.servo.device.terminals.inputs.isActive('plus limit')).toBe(true));
     await panel.carryOut('127.0.0.1', server.port, { type: 'setBench', id: 'plusLimitBroken', isOn: false });
   });
 

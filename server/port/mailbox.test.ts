@@ -225,7 +225,7 @@ describe('a mailbox and the drive of an axis', () => {
 
   it('a drive that others have enabled is only watched', async () => {
     make().holdsPlan();
-    drive.servo.outputs.set('controller: servo on', true);
+    drive.servo.terminals.outputs.set('controller: servo on', true);
     await drive.connected();
     await drive.pass(200);
     drive.say({ type: 'enable', version, isPropped: true });
@@ -453,9 +453,9 @@ describe('a mailbox and the drive of an axis', () => {
       drive.say({ type: 'sensorWalk', version });
       for (const source of ['minus limit switch', 'plus limit switch', 'home switch']) {
         await drive.until(() => drive.mailbox.state.walk?.walk.phase === 'trip');
-        drive.servo.tripped.add(source);
+        drive.servo.terminals.tripped.add(source);
         await drive.pass(600);
-        drive.servo.tripped.delete(source);
+        drive.servo.terminals.tripped.delete(source);
         await drive.pass(800);
       }
       expect(drive.mailbox.state.walk?.walk.phase).toBe('done');
@@ -466,7 +466,7 @@ describe('a mailbox and the drive of an axis', () => {
       plusLimit: { kind: 'proven' },
       homeSwitch: { kind: 'proven' },
     });
-    drive.servo.wiring.swap('minus limit', 'plus limit');
+    drive.servo.terminals.wiring.swap('minus limit', 'plus limit');
     expect(await walk()).toEqual({
       minusLimit: { kind: 'swapped', with: 'plusLimit' },
       plusLimit: { kind: 'swapped', with: 'minusLimit' },
@@ -512,9 +512,9 @@ describe('a mailbox and the drive of an axis', () => {
     await drive.pass(300);
     await start();
     drive.registers.device.parameters.write('commandSource', 0);
-    drive.servo.outputs.set('controller: servo on', true);
+    drive.servo.terminals.outputs.set('controller: servo on', true);
     await drive.until(() => phase() === 'ended');
-    drive.servo.outputs.set('controller: servo on', false);
+    drive.servo.terminals.outputs.set('controller: servo on', false);
     await drive.pass(300);
     drive.come('b');
     drive.say({ type: 'takeOver' }, 'b');

@@ -1,0 +1,205 @@
+import { controlBit, operationMode, statusBit } from '@kavrid/core/drive';
+import { startHoming, stepHoming, type HomingMethod, type HomingState } from '@kavrid/core/homing';
+import type { ParameterStore } from '../parameterStore.ts';
+import { MotionGenerator } from './motionGenerator.ts';
+import type { ServoMechanics } from './servoMechanics.ts';
+import type { ServoTerminals } from './servoTerminals.ts';
+
+/** What the motion registers hold; increments and seconds. */
+interface MotionTarget {
+  position: number;
+  velocity: number;
+  speed: number;
+  acceleration: number;
+  deceleration: number;
+  jerk: number;
+  quickStop: number;
+}
+
+/** Modes of operation that the drive has, object 0x6060. */
+const modes: readonly number[] = [
+  operationMode.none,
+  operationMode.profilePosition,
+  operationMode.profileVelocity,
+  operationMode.homing,
+];
+
+/** What the servo drive does by itself when the bus commands it: moves to positions, runs at speeds, homes. */
+export class ServoModes {
+  readonly generator = new MotionGenerator();
+  readonly target: MotionTarget = {
+    position: 0,
+    velocity: 0,
+    speed: 1,
+    acceleration: 1,
+    deceleration: 1,
+    jerk: 0,
+    quickStop: 1e6,
+  };
+  homed = false;
+  #mode: number = operationMode.none;
+  #homing: HomingState | undefined;
+  #acknowledged = false;
+  readonly #mechanics: ServoMechanics;
+  readonly #terminals: ServoTerminals;
+  readonly #parameters: ParameterStore;
+  readonly #begins: () => void;
+
+  /** @param begins called when a motion begins */
+  constructor(mechanics: ServoMechanics, terminals: ServoTerminals, parameters: ParameterStore, begins: () => void) {
+    this.#mechanics = mechanics;
+    this.#terminals = terminals;
+    this.#parameters = parameters;
+    this.#begins = begins;
+  }
+
+  get mode(): number {
+    return this.#mode;
+  }
+  get hasFailed(): boolean {
+    return this.#homing?.phase === 'failed';
+  }
+  get #isHoming(): boolean {
+    return this.#homing !== undefined && this.#homing.phase !== 'done' && this.#homing.phase !== 'failed';
+  }
+
+  /** @returns false for a mode that the drive does not have. */
+  setMode(mode: number, isRunning: boolean): boolean {
+    if (!modes.includes(mode)) return false;
+    if (isRunning && this.generator.moving) this.halt();
+    this.#mode = mode;
+    this.#acknowledged = false;
+    return true;
+  }
+
+  get statusBits(): number {
+    const { generator } = this;
+    const standing = generator.atTarget || (!generator.moving && this.#mode === operationMode.profileVelocity);
+    switch (this.#mode) {
+      case operationMode.homing:
+        return (
+          (this.homed && this.#homing?.phase === 'done' ? statusBit.acknowledged : 0) |
+          (generator.moving ? 0 : statusBit.targetReached) |
+          (this.hasFailed ? statusBit.homingError : 0)
+        );
+      case operationMode.profilePosition:
+        return (standing ? statusBit.targetReached : 0) | (this.#acknowledged ? statusBit.acknowledged : 0);
+      default:
+        return standing ? statusBit.targetReached : 0;
+    }
+  }
+
+  /** A new target velocity; it counts at once in its mode. */
+  run(velocity: number): void {
+    if (this.#mode !== operationMode.profileVelocity) return;
+    this.#begins();
+    this.generator.run(velocity, this.target.acceleration);
+  }
+
+  /** The bits of a controlword that a mode has. */
+  command(word: number, before: number): void {
+    const rising = (bit: number) => (word & bit) !== 0 && (before & bit) === 0;
+    if (word & controlBit.halt) return this.halt();
+    if (this.#mode === operationMode.profilePosition) {
+      if (rising(controlBit.newSetPoint)) this.#startMove();
+      if ((word & controlBit.newSetPoint) === 0) this.#acknowledged = false;
+    } else if (this.#mode === operationMode.homing && rising(controlBit.startHoming)) {
+      this.homed = false;
+      this.#begins();
+      this.#homing = startHoming(this.#homingDefinition(), this.#homingInputs());
+      this.#finishHoming();
+    }
+  }
+
+  #startMove(): void {
+    const { countsPerIncrement, demandCounts } = this.#mechanics;
+    const { position, speed, acceleration, jerk } = this.target;
+    const target = position * countsPerIncrement;
+    const inside =
+      target >= this.#parameters.value('minusSoftLimit') && target <= this.#parameters.value('plusSoftLimit');
+    if (this.homed && !inside) return;
+    const offset = this.generator.position - demandCounts / countsPerIncrement;
+    this.#acknowledged = this.generator.moveTo(offset + position, { speed, acceleration, jerk: jerk || undefined });
+    if (this.#acknowledged) this.#begins();
+  }
+
+  halt(): void {
+    const { deceleration, quickStop } = this.target;
+    this.generator.run(0, this.#parameters.value('haltOption') === 2 ? quickStop : deceleration);
+  }
+
+  /** The ramp of a stop; a homing under way is given up. */
+  brake(deceleration: number): void {
+    this.#homing = undefined;
+    this.generator.run(0, Math.max(deceleration, 1));
+  }
+
+  /** The motor is off. */
+  freeze(): void {
+    this.#homing = undefined;
+    this.generator.freeze();
+  }
+
+  restarted(): void {
+    this.homed = false;
+    this.#mode = operationMode.none;
+  }
+
+  /** Looks at the inputs, once a millisecond. */
+  scan(): void {
+    if (this.#isHoming) return this.#scanHoming();
+    this.#guard();
+  }
+
+  #homingDefinition() {
+    const perCount = 1 / this.#mechanics.countsPerIncrement;
+    const value = (key: string) => this.#parameters.value(key);
+    return {
+      method: value('homingMethod') as HomingMethod,
+      searchSpeed: value('homingSearchSpeed') * perCount,
+      creepSpeed: value('homingCreepSpeed') * perCount,
+      acceleration: value('homingAcceleration') * perCount,
+      homeOffset: value('homeOffset'),
+    };
+  }
+
+  #homingInputs() {
+    const { sense, servo } = this.#mechanics;
+    const { inputs } = this.#terminals;
+    return {
+      minusLimit: inputs.isActive('minus limit'),
+      plusLimit: inputs.isActive('plus limit'),
+      homeSwitch: inputs.isActive('home'),
+      position: sense * servo.actualCounts,
+      standsStill: !this.generator.moving,
+      indexPulses: servo.indexPulses,
+      indexPosition: sense * servo.indexCounts,
+    };
+  }
+
+  #scanHoming(): void {
+    if (!this.#homing) return;
+    const definition = this.#homingDefinition();
+    const { state, speed } = stepHoming(definition, this.#homing, this.#homingInputs());
+    this.#homing = state;
+    this.generator.run(speed, definition.acceleration);
+    this.#finishHoming();
+  }
+
+  #finishHoming(): void {
+    if (this.#homing?.phase !== 'done' || this.#homing.latched === undefined) return;
+    this.#mechanics.zeroCounts = this.#mechanics.sense * (this.#homing.latched - this.#parameters.value('homeOffset'));
+    this.homed = true;
+  }
+
+  /** A jog slows down in time before a soft limit, and any motion into a limit switch is stopped quickly. */
+  #guard(): void {
+    const { speed } = this.generator;
+    if (this.#terminals.blocks(speed)) return this.generator.run(0, this.target.quickStop);
+    if (!this.homed || this.#mode !== operationMode.profileVelocity || speed === 0) return;
+    // The demand is what is braked; the axis follows it with its lag.
+    const { countsPerIncrement, demandCounts } = this.#mechanics;
+    const stop = demandCounts + Math.sign(speed) * (speed ** 2 / (2 * this.target.deceleration)) * countsPerIncrement;
+    if (stop < this.#parameters.value('minusSoftLimit') || stop > this.#parameters.value('plusSoftLimit')) this.halt();
+  }
+}

@@ -1,5 +1,7 @@
-// Vitest's global set-up: a private database for the server's tests, gone when they end.
-import { mkdirSync } from 'node:fs';
+// Vitest's global set-up: a private database and a folder for temporary files of the server's tests, gone when they end.
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 
 export async function setup(project) {
   process.env.KAVRID_VAR ??= 'var/vitest';
@@ -10,7 +12,10 @@ export async function setup(project) {
   const child = database.start();
   await database.ready(child);
   project.provide('databaseUrl', database.url);
+  const temporary = mkdtempSync(join(tmpdir(), 'kavrid-tests-'));
+  process.env.TMPDIR = temporary;
   return async () => {
+    rmSync(temporary, { recursive: true, force: true });
     const gone = new Promise((resolve) => child.once('exit', resolve));
     child.kill('SIGTERM');
     await gone;

@@ -56,7 +56,8 @@ describe('revisions', () => {
     await user.clear(field);
     replies.set('PUT /axes/a/revisions/2/name', answer(204, null));
     await user.click(screen.getByRole('button', { name: 'Give this name' }));
-    await vi.waitFor(() => expect(requests.find(({ method }) => method === 'PUT')?.body).toEqual({ name: '' }));
+    const named = () => requests.find(({ method, path }) => method === 'PUT' && path.endsWith('/name'));
+    await vi.waitFor(() => expect(named()?.body).toEqual({ name: '' }));
   });
 
   it('restores one as a new one, on top of what is newest', async () => {

@@ -57,11 +57,11 @@ const flag = z
   .transform((value) => value === '1');
 const save = <T extends z.ZodType>(document: T) =>
   z.strictObject({ version: versionSchema, author: authorSchema, document });
-/** The id of what is to be made, chosen by whoever asks: asked again with the same one, it is made once. */
+/** The id of the new item, chosen by the client: a repeated request with the same id makes it only once. */
 const newId = idSchema.optional();
 const create = <T extends z.ZodType>(document: T) => z.strictObject({ author: authorSchema, newId, document });
 const stale = { 409: 'Saved by someone else since; the newest record goes along as “current”.' };
-const missing = { 404: 'There is no such thing.' };
+const missing = { 404: 'Not found.' };
 
 /**
  * Everything the server answers to, in one table: its routes, the checks of what comes in, the OpenAPI document and the
@@ -91,7 +91,7 @@ export const endpoints = {
   listTags: {
     method: 'get',
     path: paths.listTags,
-    summary: 'Every tag that a machine bears.',
+    summary: 'All tags of the machines.',
     answer: z.array(z.string()).readonly(),
   },
   createMachine: {
@@ -119,7 +119,7 @@ export const endpoints = {
   deleteMachine: {
     method: 'delete',
     path: paths.deleteMachine,
-    summary: 'Deletes an archived machine with all that belongs to it, for good.',
+    summary: 'Deletes an archived machine with all its data, permanently.',
     answer: 'nothing',
     problems: { ...missing, 409: 'It is not archived.' },
   },
@@ -142,14 +142,14 @@ export const endpoints = {
   readExport: {
     method: 'get',
     path: paths.readExport,
-    summary: 'How far an export has come; the id is the ticket it was asked for with.',
+    summary: 'Progress of an export; the id is the ticket of the request.',
     answer: z.object({ done: z.int(), total: z.int() }),
     problems: missing,
   },
   cancelExport: {
     method: 'delete',
     path: paths.cancelExport,
-    summary: 'Breaks an export off.',
+    summary: 'Cancels an export.',
     answer: 'nothing',
     problems: missing,
   },
@@ -164,14 +164,14 @@ export const endpoints = {
   readImport: {
     method: 'get',
     path: paths.readImport,
-    summary: 'How far an import has come.',
+    summary: 'Progress of an import.',
     answer: importStateSchema,
     problems: missing,
   },
   takeImport: {
     method: 'post',
     path: paths.takeImport,
-    summary: 'Takes the file in: as a machine of its own, over the one that is here, or joined with it.',
+    summary: 'Imports the file: as a separate machine, in place of the existing one, or merged with it.',
     body: z.strictObject({
       author: authorSchema,
       how: z.enum(['keep both', 'replace', 'merge']),
@@ -179,12 +179,12 @@ export const endpoints = {
       conflicts: z.enum(['file', 'database']).default('database'),
     }),
     answer: importStateSchema,
-    problems: { ...missing, 409: 'It has been taken in already, or cannot be.' },
+    problems: { ...missing, 409: 'It has been imported already, or cannot be.' },
   },
   cancelImport: {
     method: 'delete',
     path: paths.cancelImport,
-    summary: 'Breaks an import off; nothing has changed then.',
+    summary: 'Cancels an import; nothing is changed.',
     answer: 'nothing',
     problems: missing,
   },
@@ -208,7 +208,7 @@ export const endpoints = {
   removeAxis: {
     method: 'delete',
     path: paths.removeAxis,
-    summary: 'Takes an axis out of its machine; it is kept and can be put back.',
+    summary: 'Removes an axis from its machine; it is kept and can be restored.',
     answer: 'nothing',
     problems: missing,
   },
@@ -237,14 +237,14 @@ export const endpoints = {
   readRevision: {
     method: 'get',
     path: paths.readRevision,
-    summary: 'An axis as it was saved then.',
+    summary: 'An axis as saved in that revision.',
     answer: memberRecordSchema,
     problems: missing,
   },
   nameRevision: {
     method: 'put',
     path: paths.nameRevision,
-    summary: 'Gives a revision a name; an empty one takes it away.',
+    summary: 'Names a revision; an empty name removes it.',
     body: z.strictObject({ name: line(80) }),
     answer: 'nothing',
     problems: missing,
@@ -252,7 +252,7 @@ export const endpoints = {
   restoreRevision: {
     method: 'post',
     path: paths.restoreRevision,
-    summary: 'Makes a new revision that is as this one was.',
+    summary: 'Restores a revision as a new one.',
     body: z.strictObject({ version: versionSchema, author: authorSchema }),
     answer: memberRecordSchema,
     problems: { ...missing, ...stale },
@@ -329,7 +329,7 @@ export const endpoints = {
   entryUses: {
     method: 'get',
     path: paths.entryUses,
-    summary: 'The axes that came from an entry, as it stands.',
+    summary: 'The axes that use an entry.',
     answer: z.array(entryEffectSchema).readonly(),
     problems: missing,
   },
@@ -389,7 +389,7 @@ export const endpoints = {
   deleteProfile: {
     method: 'delete',
     path: paths.deleteProfile,
-    summary: 'Deletes a register map that nobody uses.',
+    summary: 'Deletes a register map that is not in use.',
     answer: 'nothing',
     problems: { ...missing, 409: 'It is in use; “errors” says by whom.' },
   },
@@ -405,9 +405,9 @@ export const endpoints = {
 export type Endpoints = typeof endpoints;
 
 type JsonIn<E, Part extends string> = E extends Readonly<Record<Part, infer S extends z.ZodType>> ? S : never;
-/** What an endpoint is asked with in its address, as whoever asks writes it. */
+/** The parameters in the address of an endpoint, as a client writes them. */
 export type QueryOf<N extends EndpointName> = Partial<z.output<JsonIn<Endpoints[N], 'query'>>>;
-/** What is sent to it, but for what every save or making bears. */
+/** What is sent to it, without what every request to save or to make has. */
 export type BodyOf<N extends EndpointName> = Omit<z.input<JsonIn<Endpoints[N], 'body'>>, 'author' | 'newId'>;
 /** What it answers as JSON; nothing is null. */
 export type AnswerOf<N extends EndpointName> = Endpoints[N] extends { readonly answer: 'nothing' }

@@ -61,15 +61,15 @@ export function openApi(version: string): object {
           ? {
               400: problem('The body cannot be read.'),
               413: problem('The body is too large.'),
-              415: problem('The body is not declared as what it must be.'),
+              415: problem('The content type of the body is wrong.'),
             }
           : {}),
         ...(body || 'query' in endpoint
-          ? { 422: problem('Something in the body or the query cannot be taken; “errors” says what and where.') }
+          ? { 422: problem('The body or the query is not valid; “errors” says what and where.') }
           : {}),
-        403: problem('Only pages of this server, opened on this computer, may ask.'),
+        403: problem('Only pages of this server, opened on this computer, have access.'),
         ...(method === 'get' ? {} : { 507: problem('The database cannot write; nothing has been saved.') }),
-        503: problem('The database, or the process in front of it, does not answer.'),
+        503: problem('The database, or the process in front of it, does not respond.'),
       },
     };
   }

@@ -13,7 +13,7 @@ export class ProblemError extends Error {
   }
 }
 
-/** What came in as the schema wants it. @throws ProblemError 422 that names each wrong field. */
+/** The input, parsed by its schema. @throws ProblemError 422 that names each wrong field. */
 export function parsedOr422<T extends z.ZodType>(schema: T, body: unknown): z.output<T> {
   const broken = brokenText(body);
   if (broken !== undefined)
@@ -57,7 +57,7 @@ const refusedWrites = new Set([
   'ENOSPC',
 ]);
 
-/** Turns whatever went wrong into problem details; what nobody foresaw is logged and told as 500 without its inside. */
+/** Turns any error into problem details; an unforeseen one is logged and reported as 500 without its details. */
 export const answerProblem: ErrorRequestHandler = (error: unknown, _request, response, next) => {
   if (response.headersSent) return next(error);
   if (error instanceof ProblemError) return send(response, error.problem);

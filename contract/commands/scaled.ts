@@ -83,7 +83,7 @@ export const newScale = (inverted: boolean, from: string, to: string) => ({
   calibration: [],
 });
 
-/** A scale that falls as the signal rises: its drive is told the size, and to invert it. */
+/** A falling scale: the drive gets its magnitude and the setting to invert it. */
 export const isFalling = (results: Results): boolean => (numberOf(results.signalGain) ?? 0) < 0;
 /** A scale or a value without its sign. */
 export const sizeOf = (outcome: Results['signalGain']): Exact | undefined => {

@@ -152,7 +152,7 @@ function objectsOf(
   const name = title === undefined ? own : `${title}: ${own}`;
   if (count > 0)
     return Array.from({ length: count }, (_, k) => ({ index, sub: k + 1, name: `${name} ${k + 1}`, line, ...fields }));
-  // How many there are is no value of the drive.
+  // The number of entries is not a drive value.
   if (sub === 0 && parent !== undefined) return [];
   return [{ index, sub: sub ?? 0, name, line, ...fields }];
 }
@@ -196,7 +196,7 @@ function valueFields(
   const number = (key: string) => {
     const entry = entries.get(key);
     if (!entry || entry.value === '' || !held) return undefined;
-    // It depends on the number of the node, which nobody has given.
+    // It depends on the node number, which is not known.
     if (/\$NODEID/i.test(entry.value)) return undefined;
     const value = edsNumber(entry.value);
     if (value === undefined) {

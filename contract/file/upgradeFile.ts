@@ -60,7 +60,7 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   6: upgradedTo(7, upgradeMember6),
 };
 
-/** Brings a file of an older version to the present one; refuses what is no machine file and versions not known yet. */
+/** Brings a file of an older version to the present one; refuses other files and versions that are not known yet. */
 export function upgradeFile(value: unknown): Upgrade {
   if (!isFields(value) || value.format !== 'kavrid machine')
     return { kind: 'refused', because: 'This is not a machine file: its “format” should say “kavrid machine”.' };

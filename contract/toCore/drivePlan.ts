@@ -50,5 +50,5 @@ export const brakePlan = ({ brake }: AxisDocument, end: 'drive' | 'controller') 
     ? { brakeReleaseDelay: number(brake.releaseDelay, 's'), brakeEngageDelay: number(brake.engageDelay, 's') }
     : {};
 
-/** A drive that is told a speed or a torque closes no position loop. */
+/** A drive with a speed or torque command closes no position loop. */
 export const holdsPosition = ({ command }: AxisDocument) => !('from' in command) || command.meaning === 'position';

@@ -5,7 +5,7 @@ import type { SpindleInput, SpindleValues } from '@kavrid/core/spindle';
 import type { SpindleDocument } from '../spindleDocument.ts';
 import { spindleDrivePlan } from './spindleEndPlans.ts';
 
-/** What the spindle wants of its drive, by parameter key and in the parameter's own unit: the plan of its key-in sheet. */
+/** The planned drive values of a spindle, by parameter key and in the parameter's own unit: the plan of its key-in sheet. */
 export function plannedSpindleValues(
   spindle: SpindleDocument,
   input: SpindleInput,

@@ -17,7 +17,7 @@ import { endUnits } from './endUnits.ts';
 
 type Results = Evaluation<AxisValues>;
 
-/** What the axis wants of its drive, by parameter key and in the parameter's own unit. Unknown values are not planned. */
+/** The planned drive values of an axis, by parameter key and in the parameter's own unit. Unknown values are not planned. */
 export function plannedValues(
   axis: AxisDocument,
   input: AxisInput,

@@ -60,7 +60,7 @@ export function homingTimeOut(axis: AxisDocument, results: Evaluation<AxisValues
   return longest && longest.because === undefined ? Math.ceil(1.2 * longest.seconds) : undefined;
 }
 
-/** s by which the axis is behind its command at steady speed: (1 − feedforward)/gain of whoever closes the position loop. */
+/** s by which the axis is behind its command at steady speed: (1 − feedforward)/gain of the end that closes the position loop. */
 function followingTime(axis: AxisDocument, results: Evaluation<AxisValues>): number | undefined {
   const { positionGain, velocityFeedforward } = axis.settings;
   if (results.sheet.state === 'known' && results.sheet.value === 'scaled') {

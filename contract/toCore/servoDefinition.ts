@@ -43,14 +43,14 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
   const scaling = map(
     all(
       results.countsPerRevolution,
-      // A drive that makes its own profile, or is told a speed, has no gear between.
+      // A drive that makes its own profile, or gets a speed command, has no gear in between.
       isPulseCommand(axis.command) ? results.gearNumerator : known(exact(1)),
       isPulseCommand(axis.command) ? results.gearDenominator : known(exact(1)),
       results.feedbackResolution,
     ) as Outcome<readonly Parameters<typeof toNumber>[0][]>,
     (values) => values.map(toNumber) as unknown as readonly [number, number, number, number],
   );
-  // A drive that is told a speed or a torque closes no position loop: nothing of one is planned for it.
+  // A drive with a speed or torque command closes no position loop, so none is planned.
   const usedSettings = holdsPosition(axis)
     ? settings
     : { ...settings, positionGain: 1, velocityFeedforward: 0, followingErrorWindow: 1e12 };

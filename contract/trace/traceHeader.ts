@@ -3,7 +3,7 @@ import { line } from '../fields.ts';
 
 const bytesPerSample = { int32: 4, float64: 8 } as const;
 
-/** A channel of a trace, described so that whoever reads the trace needs nothing else. */
+/** A channel of a trace, with everything needed to read it. */
 export const channelSchema = z.strictObject({
   id: z.string().regex(/^[A-Za-z][A-Za-z0-9]{0,39}$/, 'A channel is named by letters and digits.'),
   label: line(60).min(1),

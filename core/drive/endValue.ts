@@ -27,7 +27,7 @@ export type PlannedSetting =
    * is to stay below a tenth of one; without it, twelve digits.
    */
   | { readonly kind: 'exact'; readonly value: Exact; readonly unit: string; readonly span?: number }
-  /** `raw` is the number that stands for it over a link; without one only the choices of a list say it. */
+  /** `raw` is its number over a link; without one, only the choices of a list give it. */
   | { readonly kind: 'word'; readonly word: string; readonly raw?: number }
   /** Positions of switches, which are set with the supply off. */
   | { readonly kind: 'switches'; readonly positions: string };

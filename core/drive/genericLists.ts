@@ -82,7 +82,7 @@ const brakeValues = [
   value('Brake engage delay', 'brakeEngageDelay', 'ms'),
 ];
 
-/** What every controller has in one form or another, for one whose own list nobody has written down. */
+/** Values that every controller has in some form; used where the library has no list for the controller. */
 export const genericControllerValues = (axisUnit: string, kind: ListKind): readonly EndValue[] => [
   ...ends[kind].controller(axisUnit),
   value('Highest speed', 'highestSpeed', `${axisUnit}/s`),

@@ -1,6 +1,6 @@
 import type { EndValue } from './endValue.ts';
 
-/** A value that all ends have in one form or another; its name stands for its code. */
+/** A value that every device has in some form; its name is used in place of a code. */
 export const plainValue = (label: string, role: string, unit = ''): EndValue => ({
   code: label,
   label,

@@ -1,4 +1,4 @@
-/** What a drive listens to, as far as its faults go. */
+/** The kind of command of a drive, as far as faults depend on it. */
 export type FaultKind = 'pulses' | 'scaled' | 'choice';
 
 /** What can be seen, felt or metered at a drive without a link. */

@@ -57,7 +57,7 @@ export function rankCauses(
     });
     return { cause, isPlanned, speaks, weight: speaks.reduce((product, { share }) => product * share, prior) };
   });
-  // A cause that nobody has thought of shows nothing but what is usual.
+  // A cause that is not on the list shows only the usual signs.
   const unlisted = found.reduce(
     (product, { observation, answer }) => product * Math.max(lapse, observation.answers[answer]?.usual ?? lapse),
     unlistedWeight,

@@ -30,7 +30,7 @@ export type TravelVerdict =
   | { readonly kind: 'known factor'; readonly factor: KnownFactor }
   | { readonly kind: 'too far off'; readonly because: string };
 
-/** A correction beyond this is no wear of a belt or error of a pitch: a number on a plate is wrong. */
+/** A correction beyond this is neither belt wear nor a pitch error: a nameplate value is wrong. */
 const largestCorrection = 0.02;
 
 /**

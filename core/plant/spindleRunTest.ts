@@ -8,7 +8,7 @@ import type { SpindleDefinition } from './spindleDefinition.ts';
 const breakdown = 2.5;
 const tripShare = 2;
 
-/** The spindle as the plant takes it, connected as the plate wants it and set as planned. */
+/** The spindle as input of the plant, connected as on the nameplate and set as planned. */
 export function spindleDefinition(
   { drive, settings, resistor, runTest }: SpindleInput,
   results: Evaluation<SpindleValues>,

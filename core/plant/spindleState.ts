@@ -14,7 +14,7 @@ export interface SpindleLedger {
   resistor: number;
 }
 
-/** A spindle at a moment: what it is told, how it stands, and what it has used. */
+/** A spindle at one moment: its command, its state, and the energy used so far. */
 export interface SpindleState {
   /** Hz it is to go to, N·m on the motor’s shaft besides friction */
   target: number;

@@ -30,7 +30,7 @@ export function stepSpindle(c: SpindleCoefficients, s: SpindleState): void {
   // No more volts than the bus gives.
   const volts = isLive ? Math.min(voltsAt(d.curve, hertz), s.bus / Math.SQRT2) : 0;
   const flux = isLive ? Math.max(0, volts - c.drop) / hertz / c.ratedFlux : 0;
-  // Iron that is full carries a quarter more flux at most, and what is more becomes current, as far as the windings let it.
+  // Saturated iron carries at most a quarter more flux; any excess becomes current, limited by the windings.
   const full = Math.min(flux, fullIron);
   const magnetising = Math.min(
     d.noLoadCurrent * (full + overflow * (flux - full)),

@@ -14,7 +14,7 @@ const spacedGroups = /^\d{1,3}(?:[ \u00a0\u2009\u202f'’]\d{3})+(?:[.,]\d*)?$/;
  * Reads digits with separators as plain digits with a decimal point. Thousands may be grouped by spaces, as they are shown
  * here, or by apostrophes. A point always may be a decimal one; a comma before three digits is one only in a locale that
  * writes it so. `1.000` in such a locale, and `1,000` without any, could be read two ways.
- * @param mark of the reader's locale; undefined: nobody's
+ * @param mark of the reader's locale; undefined: none
  */
 export function plainNumeral(text: string, mark: DecimalMark | undefined): Numeral {
   const plain = (digits: string, wasAmbiguous = false): Numeral => ({ kind: 'plain', text: digits, wasAmbiguous });

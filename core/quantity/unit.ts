@@ -113,7 +113,7 @@ function readUnit(symbol: string): Unit | undefined {
   return unit;
 }
 
-/** The unit of that symbol. @throws RangeError for a symbol nobody knows: a mistake in our own code. */
+/** The unit of that symbol. @throws RangeError for an unknown symbol: a mistake in our own code. */
 export function unitOf(symbol: string): Unit {
   const unit = parseUnit(symbol);
   if (!unit) throw new RangeError(`There is no unit “${symbol}”.`);

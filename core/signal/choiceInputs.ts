@@ -183,6 +183,6 @@ export function passingMoves(choice: ChoiceInputs): readonly PassingMove[] {
 export function firstEnable(choice: ChoiceInputs): readonly ('home' | PickedMove)[] {
   const move = truthTable(choice).find(({ pattern }) => pattern === choice.patternAtEnable);
   const starts = move && move.kind !== 'nothing' && !startsOnEdge(choice) ? [move] : [];
-  // A home that is picked by the pattern itself is told once.
+  // Homing that the pattern itself selects is listed once.
   return choice.homing === 'never' ? starts : ['home', ...starts.filter(({ kind }) => kind !== 'home')];
 }

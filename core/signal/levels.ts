@@ -20,7 +20,7 @@ export interface LineCircuit {
   readonly outputVoltage: Outcome<number>;
   /** V lost in the output when it conducts */
   readonly outputDrop: Outcome<number>;
-  /** A that the output carries; undefined where nobody says */
+  /** A, the rated current of the output; undefined where it is not given */
   readonly outputCurrent: number | undefined;
   readonly inputKind: PulseInputKind;
   /** V across the lamp of the optocoupler */
@@ -100,10 +100,10 @@ function pathOf(output: OutputKind, withResistor: boolean): readonly string[] {
   }
 }
 
-/** A differential receiver tells its two wires apart by 0.2 V (TIA/EIA-422-B); one wire alone has nothing to be told from. */
+/** A differential receiver needs 0.2 V between its two wires (TIA/EIA-422-B); a single wire has no reference. */
 const receiverThreshold = 0.2;
 
-/** Works out a line: I = (V − Vdrop − Vf) / (Rs + Rint), against what the input wants. */
+/** Computes a line: I = (V − Vdrop − Vf) / (Rs + Rint), and compares it with the current range of the input. */
 export function lineResult(circuit: LineCircuit): Outcome<LineResult> {
   const { output, inputKind } = circuit;
   const wires = wiresOf(output);

@@ -30,7 +30,7 @@ const quadratureCycle: readonly LineLevels[] = [
 /**
  * What stands on the lines, step by step, while increments are sent one after the other; direction is high for plus.
  * @param increments whole; minus for the other way; at most 10⁶ of them
- * @throws RangeError for more, or for what is no whole number.
+ * @throws RangeError for more, or for a number that is not whole.
  */
 export function levelsOf(form: PulseForm, increments: number): readonly LineLevels[] {
   const plus = increments > 0;

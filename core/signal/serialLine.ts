@@ -18,7 +18,7 @@ export interface PolledMessage {
 export const characterTime = ({ baud, parity, stopBits }: SerialLine): number =>
   (1 + 8 + (parity === 'none' ? 0 : 1) + stopBits) / baud;
 
-/** The specification wants eleven bits a character: two stop bits where there is no parity. */
+/** The specification asks for eleven bits per character: two stop bits without parity. */
 export const isElevenBits = ({ parity, stopBits }: SerialLine): boolean => (parity === 'none' ? 2 : 1) === stopBits;
 
 /** s of silence between two frames: 3.5 characters, and 1.75 ms above 19 200 baud. */

@@ -29,7 +29,7 @@ export interface ResistorChoice {
 }
 
 /**
- * The standard resistor that brings a current nearest the middle (by ratio) of what an input wants.
+ * The standard resistor whose current is nearest the middle (by ratio) of the range of an input.
  * @param volts left for all resistance in the circuit, after all drops
  * @returns undefined where the current is right without a resistor, and where none helps.
  */

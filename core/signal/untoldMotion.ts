@@ -5,7 +5,7 @@ export type UntoldChange = (typeof untoldChanges)[number];
 /** What stands at the drive when the change is made. */
 export interface Standing {
   readonly isEnabled: boolean;
-  /** A set-point other than zero stands at the input that is listened to afterwards; undefined: nobody knows. */
+  /** A set-point other than zero is present at the input that is used afterwards; undefined: not known. */
   readonly setPoint: string | undefined | 'none';
   /** Pulses, speed or a move are under way. */
   readonly isMoving: boolean;

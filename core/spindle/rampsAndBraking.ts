@@ -37,7 +37,7 @@ function logarithmicRest(x: number): number {
   return sum;
 }
 
-/** J·ω/TL: the time to stand still when nobody brakes; infinite without friction. */
+/** J·ω/TL: the coasting time; infinite without friction. */
 export const coastingTime = ({ inertia, torque }: SpindleLoad, speed: number): number =>
   torque > 0 ? (inertia * speed) / torque : Infinity;
 
@@ -114,7 +114,7 @@ export interface BrakeResistor {
 }
 
 /**
- * The resistor that a ramp wants: no more than V²/P, no less than the drive allows.
+ * The resistor that a ramp needs: no more than V²/P, no less than the drive allows.
  * @param chopperVolts V at which the chopper works
  * @param duty s from one stop to the next
  */

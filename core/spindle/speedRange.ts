@@ -1,6 +1,6 @@
 import { lowestLimit, type SpeedLimit } from '../chain/index.ts';
 
-/** A step of a belt: the tool turns once for so many turns of the motor. */
+/** A belt step: motor turns per tool turn. */
 export interface BeltStep {
   readonly name: string;
   readonly ratio: number;

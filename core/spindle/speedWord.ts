@@ -28,7 +28,7 @@ export const hertzFor = ({ poles, ratio }: SpindleChain, toolRpm: number): numbe
 /** rpm of the tool at a frequency. */
 export const toolRpmAt = ({ poles, ratio }: SpindleChain, hertz: number): number => (120 * hertz) / poles / ratio;
 
-/** Hz that one count stands for. */
+/** Hz per count. */
 export function hertzPerCount(counts: SpeedCounts, poles: number): number {
   switch (counts.kind) {
     case 'hertz':
@@ -64,7 +64,7 @@ export function wrapped({ signed, bits }: Pick<SpeedWord, 'signed' | 'bits'>, co
   return signed && low >= size / 2 ? low - size : low;
 }
 
-/** rpm of the tool that a number in the register stands for. */
+/** Tool speed in rpm for a number in the register. */
 export const toolRpmOf = (word: SpeedWord, chain: SpindleChain, counts: number): number =>
   toolRpmAt(chain, counts * hertzPerCount(word.counts, chain.poles));
 

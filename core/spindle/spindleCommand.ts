@@ -104,7 +104,7 @@ export function signalFor(command: SpindleCommand, poles: number, hertz: Exact):
   }
 }
 
-/** Hz that a signal stands for. */
+/** Hz for a signal. */
 export function hertzOf(command: SpindleCommand, poles: number, signal: Exact): Outcome<Exact> {
   switch (command.kind) {
     case 'signal':

@@ -7,14 +7,14 @@ import type { SpindleCommand } from './spindleCommand.ts';
 import type { TachometerPoint } from './tachometer.ts';
 import type { CurvePoint } from './voltsPerHertz.ts';
 
-/** A step of the belt: the motor turns so many times for one turn of the tool. */
+/** A belt step: motor turns per tool turn. */
 export interface BeltStepInput {
   readonly name: string;
   readonly ratio: Outcome<Exact>;
 }
 
 export const lostLinkActions = ['ramps to rest', 'coasts', 'goes on', 'not settled'] as const;
-/** What a drive does when nobody speaks to it any more. */
+/** What a drive does when its link is lost. */
 export type LostLinkAction = (typeof lostLinkActions)[number];
 
 /** How one end of a field bus is set. */
@@ -118,12 +118,12 @@ export interface SpindleInput {
   readonly resistor: { readonly ohms: Outcome<number>; readonly power: Outcome<number> } | undefined;
   readonly steps: readonly BeltStepInput[];
   readonly step: BeltStepInput;
-  /** rpm of the motor pulley that the belt bears. */
+  /** Belt speed limit, rpm of the motor pulley. */
   readonly beltSpeed: Outcome<number>;
   readonly tool: {
     /** m */
     readonly diameter: Outcome<number>;
-    /** rpm and m/s at its rim that it bears. */
+    /** Its limits in rpm and in m/s at the rim. */
     readonly topSpeed: Outcome<number>;
     readonly rimSpeed: Outcome<number>;
     readonly inertia: Outcome<number>;

@@ -15,7 +15,7 @@ export class TemporarySettingTable {
     return (await this.#rows.findBy({ memberId })).map(settingOf);
   }
 
-  /** What is left changed at a device, whoever changed it. Settings from before identities were kept are found by the address. */
+  /** What is left changed at a device, from any window. Settings from before identities were kept are found by the address. */
   async at(identity: string, address: string): Promise<readonly TemporarySetting[]> {
     const rows = await this.#rows.findBy({ identity: In([identity, '']), address });
     return rows.map((row) => ({ ...settingOf(row), identity }));

@@ -79,7 +79,7 @@ export function mergeKept<T>(
  * Takes a checked file into the database, all in one transaction. Nothing here is dropped: what is replaced or merged
  * becomes a revision, axes the file does not have are taken out of the machine but kept.
  * @param traceOf the trace of a run of an axis
- * @param step told after every run; throws to break off
+ * @param step called after every run; throws to cancel
  */
 export async function takeIn(
   store: Store,

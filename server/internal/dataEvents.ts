@@ -1,7 +1,7 @@
 import { EventEmitter } from 'node:events';
 import type { DataEvent } from '../port/dataService.ts';
 
-/** What has happened to the data, for whoever listens. */
+/** Events of the data for subscribers. */
 export class DataEvents {
   readonly #emitter = new EventEmitter();
 

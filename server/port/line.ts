@@ -99,7 +99,7 @@ export class Line {
     return job;
   }
 
-  /** A read is asked once more, in its turn; a write never is, because nobody can tell whether it was done. */
+  /** A read is sent once more, in its turn; a write never is, because it may have been carried out. */
   #unanswered(asked: LineRequest, isRetry: boolean): void {
     const isRead = asked.request.kind === 'read';
     if (isRead && !isRetry) this.#enqueue(asked, true);

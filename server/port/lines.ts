@@ -4,7 +4,7 @@ import type { Transport } from './transport.ts';
 
 export type Connect = (host: string, port: number, signal: AbortSignal) => Promise<Transport>;
 
-/** One who uses a line, told what becomes of it. */
+/** A user of a line, notified of its state. */
 export interface LineUser {
   readonly up: (line: Line) => void;
   readonly lost: (because: string) => void;

@@ -12,7 +12,7 @@ import {
 } from '@kavrid/core/procedure';
 import { liveReadings } from './liveReadings.ts';
 
-/** What one window is told of a session. Readings that are too old to be believed are absent. */
+/** The live state of a session for one window. Readings that are too old to be believed are absent. */
 export function liveOf(memberId: string, state: SessionState, window: string, now: number): LiveState | SpindleLive {
   const values = isStale(state, now) ? undefined : state.status?.values;
   const shared = { ...linkOf(memberId, state, window, now), readings: liveReadings(state, values) };

@@ -23,7 +23,7 @@ export interface LiveServerOptions {
   readonly timing: SessionTiming;
 }
 
-/** ms between two looks for mailboxes that nobody needs any more */
+/** ms between two looks for mailboxes that are no longer needed */
 const sweepTime = 1000;
 
 /** Windows on one side, mailboxes on the other; each window watches one axis or spindle. */
@@ -41,7 +41,7 @@ export class LiveServer {
   /** Takes upgrades of `/live` on the server, from our own pages only. */
   attach(server: Server, guard: Guard): void {
     server.on('upgrade', (request, socket, head) => {
-      // A client that goes away meanwhile is no failure of ours.
+      // A client that disconnects in the meantime is not an error.
       socket.on('error', () => socket.destroy());
       if (request.url !== '/live' || guard(request) !== undefined) {
         socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
@@ -98,7 +98,7 @@ export class LiveServer {
     if (message.type === 'stop') this.#deviceHolder(mailbox)?.message(window.id, message);
   }
 
-  /** Only behind a link that has been made, so that nothing is asked of an address that nobody has connected to. */
+  /** Only behind a link that has been made, so that no request goes to an address without a connection made by the user. */
   async #atBench(window: Window, mailbox: Mailbox, message: BenchMessage): Promise<void> {
     const { address, link } = mailbox.state;
     const bench =
@@ -145,7 +145,7 @@ export class LiveServer {
     return mailbox;
   }
 
-  /** Lets go of what nobody watches and nothing is connected to. */
+  /** Releases mailboxes without watchers and without a connection. */
   #sweep(): void {
     for (const [id, mailbox] of this.#mailboxes) {
       if (!mailbox.isIdle) continue;
@@ -154,7 +154,7 @@ export class LiveServer {
     }
   }
 
-  /** The data process has told something. */
+  /** An event of the data process. */
   heard(event: DataEvent): void {
     switch (event.type) {
       case 'saved': {

@@ -338,7 +338,7 @@ export class Mailbox {
       this.#state.walk,
     ];
     const isNew = shown.some((each, index) => each !== this.#published[index]);
-    // Until its plan is known, nobody can tell of what kind it is.
+    // Its kind is not known until its plan is.
     if (!plan) return;
     if (!isNew && (link === 'off' || now - this.#publishedAt < liveTime)) return;
     this.#published = shown;

@@ -17,7 +17,7 @@ interface Framer {
   connectTCP(host: string, options: { readonly socket: Socket }): Promise<void>;
 }
 
-/** A Modbus TCP connection. @throws Error when nobody answers at the address within 3 s */
+/** A Modbus TCP connection. @throws Error when there is no response at the address within 3 s */
 export async function connectTcp(host: string, port: number, signal: AbortSignal): Promise<Transport> {
   const socket = await openSocket(host, port, signal);
   const framer = new ModbusRTU() as unknown as Framer;

@@ -90,6 +90,6 @@ async function send(response: Response, { method, answer }: Endpoints[EndpointNa
   response.type(type);
   if (name !== undefined) response.attachment(name).type(type);
   if (typeof body === 'string') return void response.send(body);
-  // A client that goes away is no failure of ours.
+  // A client that disconnects is not an error.
   await pipeline(body, response).catch(() => response.destroy());
 }

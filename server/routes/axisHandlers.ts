@@ -22,7 +22,7 @@ type Names =
   | 'readSamples'
   | 'readTraceCsv';
 
-/** What the rest of the house is told of changes. */
+/** Notifies the other parts of the server of changes. */
 export interface AxisEvents {
   readonly axisSaved: (
     memberId: string,

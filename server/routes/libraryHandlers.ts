@@ -38,7 +38,7 @@ type Names =
 const refusal = (title: string, problems: readonly string[]) =>
   new ProblemError(422, title, { errors: problems.map((detail) => ({ pointer: '', detail })) });
 
-/** @throws ProblemError 422 for an entry that nobody could take over. */
+/** @throws ProblemError 422 for an entry that could not be used. */
 function sound(item: LibraryEntry): void {
   const errors = entryProblems(item).map(({ pointer, message }) => ({
     pointer: `/item/entry${pointer}`,

@@ -6,6 +6,6 @@ type Symbol = keyof AxisValues & string;
 export interface ResultGroup {
   readonly title: string;
   readonly symbols: readonly Symbol[];
-  /** Shown only where they are known: nobody has to give what they need. */
+  /** Shown only where they are known: their inputs are optional. */
   readonly optional?: readonly Symbol[];
 }

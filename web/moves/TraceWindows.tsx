@@ -8,7 +8,7 @@ export function TraceWindows({
   choose,
   csv,
 }: {
-  /** Where the trace is to be had as a table. */
+  /** Address of the trace as a table. */
   readonly csv: string | undefined;
   readonly result: MoveJobResult;
   readonly window: readonly [number, number] | undefined;

@@ -19,7 +19,7 @@ const time = (seconds: number) =>
       ? `${formatNumber(seconds * 1e6, 3)} µs`
       : `${formatNumber(seconds * 1e3, 3)} ms`;
 
-/** The two lines over time, to scale, with what the drive wants of them. */
+/** The two lines over time, to scale, with the times that the drive needs. */
 export function TimingPicture({ picture }: { readonly picture: Picture }) {
   const theme = useTheme();
   const x = (at: number) => left + (at / picture.duration) * (right - left);

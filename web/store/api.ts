@@ -15,7 +15,7 @@ export interface Request {
   readonly method: 'GET' | 'POST' | 'PUT' | 'DELETE';
   readonly body?: unknown;
   readonly headers?: Record<string, string>;
-  /** The body is a save: whoever works here is named in it. */
+  /** The body is a save and names its author. */
   readonly signed?: true;
   /** Something is made: asked for again after a lost answer, it is made once. */
   readonly makes?: true;

@@ -133,7 +133,7 @@ export const referenceMissing: Check = ({ input: { signal } }) =>
     remedy: 'Connect the signal 0 V of both ends, at one point.',
   });
 
-/** Metres that a single-ended pulse line may have, and from which a fast differential one wants its end closed (common practice). */
+/** Longest single-ended pulse line in metres, and the length from which a fast differential one should be terminated (common practice). */
 const longSingleEnded = 3;
 const longDifferential = 10;
 

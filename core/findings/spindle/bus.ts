@@ -5,7 +5,7 @@ import { n, type SpindleCheck } from './checkedSpindle.ts';
 
 /** A bus that is busier leaves no room for a repeat (common practice). */
 const busy = 0.7;
-/** s from a lost link to the drive’s notice of it that nobody should want to exceed (common practice). */
+/** s, longest sensible communication timeout (common practice). */
 const longTimeOut = 2;
 
 export const period: SpindleCheck = ({ results }) => {

@@ -42,7 +42,7 @@ export const enableRoles: readonly CheckedRole[] = [
   'faultReactionOption',
   'lostLinkOption',
 ];
-/** Read before a spindle is started or told another speed. */
+/** Read before a spindle is started or its speed is changed. */
 export const spindleRoles: readonly CheckedRole[] = [
   'motorHertz',
   'motorVolts',
@@ -90,7 +90,7 @@ const roleWords: Partial<Readonly<Record<CheckedRole, string>>> = {
 export const checkedParameters = (profile: DriveProfile, roles: readonly CheckedRole[]): readonly DriveParameter[] =>
   roles.flatMap((role) => parameterOfRole(profile, role) ?? []);
 
-/** The roles, in words, that the map lacks, so that nobody has checked them. */
+/** The roles, in words, that the map does not have and that are therefore not checked. */
 export const uncheckedRoles = (profile: DriveProfile, roles: readonly CheckedRole[]): readonly string[] =>
   roles.flatMap((role) => {
     const group = alternatives.find((each) => each.includes(role)) ?? [role];
@@ -98,7 +98,7 @@ export const uncheckedRoles = (profile: DriveProfile, roles: readonly CheckedRol
     return roleWords[role] ?? [];
   });
 
-/** Why nobody would stop this drive when its link fails; undefined: its own watchdog does. */
+/** Why nothing would stop this drive when its link fails; undefined: its own watchdog does. */
 export function noWatchdog(profile: DriveProfile, role: 'watchdogTime' | 'busTimeOut'): string | undefined {
   if (!parameterOfRole(profile, role))
     return 'The register map has no watchdog time, so it is not known whether the drive stops when its link fails. Motion is refused.';

@@ -9,7 +9,7 @@ import { send, set, type Turn } from './turn.ts';
 /** What the register of the trigger says before there is one. */
 const notYet = 0xffffffff;
 
-/** Plays events along the drive's own clock, from the sample at which it was first told to run. @returns whether all is played */
+/** Plays events by the drive's own clock, from the sample at which it was first commanded to run. @returns whether all have been played */
 export function playEvents(
   turn: Turn,
   script: RunningScript,

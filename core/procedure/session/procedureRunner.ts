@@ -22,7 +22,7 @@ import { has, isBusy, send, set, type Turn } from './turn.ts';
 /** ms a drive may take to come back from a restart */
 const restartTime = 15_000;
 
-/** What has been read of the drive, whoever asked. */
+/** What has been read from the drive, whatever the reason. */
 export function takeReading(turn: Turn, reading: DriveReading): void {
   const { profile, plan } = turn.state;
   const { role, milliseconds } = memberTraits[plan?.memberKind ?? 'axis'].watchdog;

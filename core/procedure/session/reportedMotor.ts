@@ -21,7 +21,7 @@ export const plateComparisons = (
     return [{ label, unit, plate: value, drive, agrees: Math.abs(drive - value) <= tolerance * Math.abs(value) }];
   });
 
-/** Why the drive may not be enabled: it is set for another motor; undefined: it is not, as far as it tells. */
+/** Why the drive may not be enabled: it is set for another motor; undefined: nothing it reports says so. */
 export function otherMotor(comparisons: readonly PlateComparison[]): string | undefined {
   const wrong = comparisons.find(({ agrees }) => !agrees);
   return (

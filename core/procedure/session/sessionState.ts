@@ -105,7 +105,7 @@ export interface SessionState {
   readonly address: DeviceAddress | undefined;
   readonly profile: DriveProfile | undefined;
   readonly profileMark: string | undefined;
-  /** Counts connections, so that news of an old one is told from that of this. */
+  /** Counts connections, so that events of an earlier one can be recognised. */
   readonly attempt: number;
   readonly retryAt: number | undefined;
   /** A disconnect that waits until the axis is seen to stand, and by when it is done anyway. */

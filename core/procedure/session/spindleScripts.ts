@@ -32,7 +32,7 @@ export function runSpindleSteps(counts: number, isReverse: boolean, isRunning: b
   ];
 }
 
-/** Does what the run test says, as far as the drive can be told. */
+/** Carries out the run test, as far as the drive can be commanded to. */
 export function runTestSteps(
   { registers }: DriveProfile,
   events: readonly SpindleEvent[],

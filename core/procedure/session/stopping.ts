@@ -3,7 +3,7 @@ import { endScript } from './endScript.ts';
 import type { End, Stop } from './sessionState.ts';
 import { driveState, isPowered, send, set, stands, type Turn } from './turn.ts';
 
-/** After so many unheeded stops a drive that counts messages as signs of life is left in silence. */
+/** After this many ignored stops nothing more is sent to a drive that counts messages as signs of life. */
 const mostUnheeded = 5;
 /** Bit 11 of the controlword reverses the output of a spindle drive. */
 export const reverseBit = 0x0800;

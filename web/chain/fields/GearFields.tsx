@@ -143,7 +143,7 @@ export function GearFields() {
   }
 }
 
-/** A positive whole number that stands for the gear; what is typed stays until it is left. */
+/** A positive whole number that sets the gear; the typed text stays until the field is left. */
 function WholeField(props: {
   readonly label: string;
   readonly now: Exact | undefined;

@@ -14,6 +14,7 @@ const counted = [
   'server/fuzz',
   'server/port/interleavings',
   'web/test/views',
+  'bench/host',
 ];
 const seed = process.env.KAVRID_PROOF_SEED ?? '20261127';
 const figuresFile = join(varFolder, 'proof.jsonl');

@@ -55,6 +55,7 @@ describe('a host that sends pulses to a drive', () => {
     const { host, mechanics, finish, servoOn, servo } = axis({ acceleration: 20_000_000, maximumRate: 400_000 });
     // The position loop is not what is looked at.
     servo.parameters.write('torqueLimit', 0);
+    servo.parametersChanged();
     servoOn();
     const start = mechanics.demandCounts;
     let sum = 0;
@@ -70,7 +71,7 @@ describe('a host that sends pulses to a drive', () => {
         }
         expect(host.sent).toBe(sum);
       }),
-      { numRuns: runs(12, 500), seed: 11 },
+      { numRuns: runs(12, 500), seed: 11, endOnFailure: true },
     );
     finish();
     expect(servo.pulses.counted).toBe(sum);

@@ -46,7 +46,7 @@ export function spindleDefinition(
   }));
 }
 
-/** What is done in the run test: speeds of the tool in Hz, its load at the motor, the stop, a cut of the supply. */
+/** The steps of the run test: tool speeds in Hz, the load on the motor, the stop, an interruption of the supply. */
 export function runTestEvents(
   { runTest, settings }: SpindleInput,
   { hertzPerToolRpm, ratioNumber }: Evaluation<SpindleValues>,

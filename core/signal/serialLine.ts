@@ -53,7 +53,7 @@ export interface BusLoad {
   readonly leastTimeOut: number;
 }
 
-/** A fifth more than the period, or one exchange more, whichever is longer (common practice: 25 ms want more than 30). */
+/** A fifth more than the period, or one exchange more, whichever is longer (common practice: a period of 25 ms needs a time-out above 30 ms). */
 const timeOutMargin = 1.2;
 
 /** Whether messages can be polled in a period, and which time-out to set at the device. @param period s */

@@ -132,13 +132,13 @@ export function contradictionsOf(plate: SpindlePlate): readonly PlateContradicti
   return found;
 }
 
-/** How a motor is to be connected for what the drive puts out. */
+/** The winding connection that suits the drive’s output voltage, and its rated volts. */
 export interface ConnectionChoice {
   readonly connection: Connection;
   readonly volts: number;
 }
 
-/** A drive puts out at most what it takes in; a plate stands a tenth more or less (IEC 60034-1: ±10 % in zone B, from memory). */
+/** A motor runs within ±10 % of its rated voltage (IEC 60034-1, zone B, from memory). */
 const voltsBand = 0.1;
 
 /**

@@ -24,7 +24,7 @@ const modes: readonly number[] = [
   operationMode.homing,
 ];
 
-/** What the servo drive does by itself when the bus commands it: moves to positions, runs at speeds, homes. */
+/** The servo drive’s own motion modes, commanded over the bus: position, velocity and homing. */
 export class ServoModes {
   readonly generator = new MotionGenerator();
   readonly target: MotionTarget = {

@@ -57,7 +57,7 @@ export class SpindleDevice extends Cia402Drive {
   #isReverse = false;
   /** The direction that the output has now. */
   #turnsReverse = false;
-  /** What is done when it stands. */
+  /** The state it goes to when the ramp has reached zero speed. */
   #afterRamp: DeviceState | undefined;
   #sinceRequest = 0;
   /** N·m put on the tool from outside, at the motor. */
@@ -164,7 +164,7 @@ export class SpindleDevice extends Cia402Drive {
     return this.parameters.value('runSource') === 2;
   }
 
-  /** Bit 11 turns it the other way round. */
+  /** Bit 11 reverses the direction of rotation. */
   protected override wordArrived(word: number): void {
     this.#isReverse = (word & 0x0800) !== 0;
   }
@@ -195,9 +195,9 @@ export class SpindleDevice extends Cia402Drive {
     this.trace.mark();
   }
 
-  #ramp(meanwhile: DeviceState, afterwards: DeviceState): void {
-    this.current = meanwhile;
-    this.#afterRamp = afterwards;
+  #ramp(duringRamp: DeviceState, afterRamp: DeviceState): void {
+    this.current = duringRamp;
+    this.#afterRamp = afterRamp;
   }
 
   protected restarted(): void {

@@ -24,7 +24,7 @@ export const homesAtEnable: Check = (axis) => {
     severity: 'warn',
     id: 'homesAtEnable',
     path: '/command/homing',
-    message: `${choice?.homing === 'at every enable' ? 'At every' : 'At the first'} enable the axis starts homing by itself.`,
+    message: `${choice?.homing === 'at every enable' ? 'At every' : 'At the first'} enable the axis starts homing automatically.`,
     remedy: 'Keep everyone clear of the axis at that enable.',
   });
 };

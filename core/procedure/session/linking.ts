@@ -115,7 +115,7 @@ export function lineLost(turn: Turn, because: string): void {
   set(turn, {
     inFlight: {},
     status: undefined,
-    // Whoever comes back may have been changed meanwhile.
+    // The device that reconnects may have been changed in the meantime.
     reading: undefined,
     readAt: undefined,
     ...(state.procedure?.phase === 'proven' ? { procedure: undefined } : {}),

@@ -16,6 +16,8 @@ import {
   revisionPageSchema,
   runRecordSchema,
   runSummarySchema,
+  snapshotRecordSchema,
+  snapshotSummarySchema,
 } from './records.ts';
 
 /** Problem details of RFC 9457; `errors` names the fields. */
@@ -356,6 +358,35 @@ export const endpoints = {
     query: z.object({ author: authorSchema.default('') }),
     body: 'text/plain',
     answer: z.object({ added: z.int(), alike: z.int() }),
+  },
+  listSnapshots: {
+    method: 'get',
+    path: paths.listSnapshots,
+    summary: 'The snapshots of the drives of a machine, without their values, the newest first.',
+    answer: z.array(snapshotSummarySchema).readonly(),
+    problems: missing,
+  },
+  readSnapshot: {
+    method: 'get',
+    path: paths.readSnapshot,
+    summary: 'A snapshot of a drive with its values, raw.',
+    answer: snapshotRecordSchema,
+    problems: missing,
+  },
+  renameSnapshot: {
+    method: 'put',
+    path: paths.renameSnapshot,
+    summary: 'Gives a snapshot a name; one that was kept before a writing is then kept like any other.',
+    body: z.strictObject({ name: line(80).min(1) }),
+    answer: 'nothing',
+    problems: missing,
+  },
+  deleteSnapshot: {
+    method: 'delete',
+    path: paths.deleteSnapshot,
+    summary: 'Deletes a snapshot.',
+    answer: 'nothing',
+    problems: missing,
   },
   listProfiles: {
     method: 'get',

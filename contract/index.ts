@@ -117,7 +117,10 @@ export {
   type RunRecord,
   type RunSummary,
   type SpindleRecord,
+  type SnapshotRecord,
+  type SnapshotSummary,
 } from './records.ts';
+export { readSnapshotFile, writeSnapshotFile } from './snapshotFile.ts';
 export { ruleFor, type RuleName } from './rules.ts';
 export { registerPurposes, type SpindleCommandDocument, type SpindleDocument } from './spindleDocument.ts';
 export { newStage, screwBearings, type StageDocument, type StageDocumentOf, stageName } from './stageDocument.ts';

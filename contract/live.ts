@@ -138,7 +138,17 @@ export interface DriveData {
   readonly readAt?: string;
   /** The last proof of this device, and why it does not hold any more. */
   readonly proof?: Pick<Evidence, 'madeAt' | 'revision' | 'identity'> & { readonly staleBecause?: string };
-  readonly procedure: Pick<WriteAndVerifyState, 'phase' | 'log' | 'because'>;
+  readonly procedure: Pick<WriteAndVerifyState, 'phase' | 'log' | 'because'> & {
+    /** Where the values come from that are written. */
+    readonly target: 'plan' | { readonly label: string };
+    /** What is still to be written, in that order, raw; in review, what would be. */
+    readonly toWrite: readonly { readonly key: string; readonly from?: number | undefined; readonly to: number }[];
+    /** Keys that the drive has taken. */
+    readonly written: readonly string[];
+    /** The key of a write that was not answered. */
+    readonly inDoubt?: string;
+    readonly isStored: boolean;
+  };
 }
 
 const speed = z.number().positive().max(1e7);
@@ -168,7 +178,18 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('runSpindle', { version, speed: z.number().min(0).max(200000), reverse: z.boolean() }),
   message('stopSpindle', {}),
   message('runTest', { version }),
-  message('readDrive', { version }),
+  message('readDrive', {
+    version,
+    target: z
+      .union([
+        z.literal('as before'),
+        z
+          .strictObject({ label: z.string().max(120), values: z.record(z.string().max(120), z.int()) })
+          .refine(({ values }) => Object.keys(values).length <= 5000),
+      ])
+      .optional(),
+  }),
+  message('takeSnapshot', { version, name: z.string().trim().min(1).max(80) }),
   message('writeDrive', { version }),
   message('restore', { isHostQuiet: z.boolean() }),
   message('readBench', {}),
@@ -198,6 +219,8 @@ export type ServerMessage =
       readonly author: string;
       readonly summary: string;
     }
+  /** A snapshot of the drive has been kept. */
+  | { readonly type: 'snapshotKept'; readonly memberId: string; readonly name: string }
   /** How the bench stands that answers at the address of the drive; absent: none does. */
   | { readonly type: 'bench'; readonly bench?: BenchState }
   /** Machines or library have changed somewhere: what lists them is out of date. */

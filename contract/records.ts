@@ -141,3 +141,26 @@ export const profileRecordSchema = z.object({
   users: z.array(z.string()).readonly(),
 });
 export type ProfileRecord = z.infer<typeof profileRecordSchema>;
+
+/** A snapshot of a drive, without its values. */
+export const snapshotSummarySchema = z.object({
+  id: idSchema,
+  memberId: idSchema,
+  name: z.string(),
+  /** Kept before a writing, and not given a name since. */
+  isAutomatic: z.boolean(),
+  takenAt: momentSchema,
+  /** Mark of the device it was read from. */
+  identity: z.string(),
+  /** Name of the register map it was read by. */
+  map: z.string(),
+});
+export type SnapshotSummary = z.infer<typeof snapshotSummarySchema>;
+
+const rawValues = z.record(z.string(), z.number()).readonly();
+
+/** … with all copies of its values, raw. */
+export const snapshotRecordSchema = snapshotSummarySchema.extend({
+  reading: z.object({ written: rawValues, running: rawValues, stored: rawValues, factory: rawValues }),
+});
+export type SnapshotRecord = z.infer<typeof snapshotRecordSchema>;

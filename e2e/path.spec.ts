@@ -119,8 +119,37 @@ test('the drive is read, written where it differs, stored, restarted and proven'
   await noSeriousFinding(page);
 });
 
+test('the drive goes back to the snapshot that was kept before the writing, and forward to the plan', async ({
+  page,
+}) => {
+  await openCarriage(page, /Drive data/);
+  const gear = page.locator('[data-parameter="gearNumerator"]');
+  const done = (text: RegExp) =>
+    expect(page.getByRole('list', { name: 'Log' })).toContainText(text, { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Snapshots …' }).click();
+  const kept = page.getByRole('dialog').getByRole('row', { name: /Before writing revision/ });
+  await page.getByLabel('Compare Planned').click();
+  await kept.getByRole('checkbox').click();
+  await noSeriousFinding(page);
+  await page.getByRole('button', { name: 'Compare the two' }).click();
+  await expect(gear).toContainText('different');
+  await page.getByRole('button', { name: 'End the comparison' }).click();
+  await page.getByRole('button', { name: 'Snapshots …' }).click();
+  await kept.getByRole('button', { name: /Write/ }).click();
+  await expect(page.getByText(/Values of snapshot “Before writing revision .*, not of the plan/)).toBeVisible();
+  await page.getByRole('button', { name: /2. Write what differs/ }).click();
+  await done(/Every value of snapshot “Before writing revision .* is running and stored/);
+  await expect(gear).toContainText('differs');
+  await page.getByRole('button', { name: '1. Read and compare' }).click();
+  await expect(page.getByRole('region', { name: 'To be written, in this order' })).toContainText('numerator');
+  await page.getByRole('button', { name: /2. Write what differs/ }).click();
+  await done(/Every planned value is running and stored/);
+  await expect(gear).toContainText('proven');
+});
+
 test('a wrong register map is refused with its places; the right one is taken', async ({ page }) => {
   await openCarriage(page, /Drive data/);
+  await page.getByRole('button', { name: 'Disconnect' }).click();
   const give = (text: string) =>
     page
       .getByTestId('register-map')

@@ -12,6 +12,7 @@ import { axisHandlers, type AxisEvents } from './routes/axisHandlers.ts';
 import { fileHandlers } from './routes/fileHandlers.ts';
 import { libraryHandlers } from './routes/libraryHandlers.ts';
 import { machineHandlers } from './routes/machineHandlers.ts';
+import { snapshotHandlers } from './routes/snapshotHandlers.ts';
 
 export interface ServerOptions {
   readonly store: Store;
@@ -74,6 +75,7 @@ export function createServer({ store, webFolder, importFolder }: ServerOptions):
     ...machineHandlers(store, axisEvents),
     ...axisHandlers(store, axisEvents),
     ...libraryHandlers(store, axisEvents),
+    ...snapshotHandlers(store),
     ...fileHandlers(store, imports),
   };
   app.use('/api', apiRoutes(handlers), unknownRoute);

@@ -11,6 +11,8 @@ export { joinHalves, unpack } from './settingKey.ts';
 export * from './inEndUnit.ts';
 export * from './genericLists.ts';
 export * from './compareValues.ts';
+export * from './driveSnapshot.ts';
 export * from './filterValues.ts';
+export * from './writeOrder.ts';
 export * from './driveStanding.ts';
 export * from './spindleSettings.ts';

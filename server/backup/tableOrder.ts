@@ -10,6 +10,7 @@ export const tableOrder: readonly string[] = [
   'run_samples',
   'temporary_setting',
   'evidence',
+  'drive_snapshot',
 ];
 
 /** @throws Error for a table that no backup would hold */

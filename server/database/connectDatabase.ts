@@ -9,6 +9,7 @@ import {
   revisionEntity,
   runEntity,
   runSamplesEntity,
+  snapshotEntity,
   temporarySettingEntity,
 } from './entities.ts';
 import { FifthSchema1764200000000 } from './fifthSchema.ts';
@@ -16,6 +17,7 @@ import { FourthSchema1764140000000 } from './fourthSchema.ts';
 import { FirstSchema1764000000000 } from './firstSchema.ts';
 import { SeventhSchema1764370000000 } from './seventhSchema.ts';
 import { EighthSchema1764410000000 } from './eighthSchema.ts';
+import { NinthSchema1764420000000 } from './ninthSchema.ts';
 import { SixthSchema1764280000000 } from './sixthSchema.ts';
 import { SecondSchema1764030000000 } from './secondSchema.ts';
 import { ThirdSchema1764100000000 } from './thirdSchema.ts';
@@ -29,6 +31,7 @@ const migrations = [
   SixthSchema1764280000000,
   SeventhSchema1764370000000,
   EighthSchema1764410000000,
+  NinthSchema1764420000000,
 ] as const;
 
 /** The names of all migrations, in their order. */
@@ -54,6 +57,7 @@ export async function connectDatabase(url: string, upTo: number = migrations.len
       runSamplesEntity,
       temporarySettingEntity,
       evidenceEntity,
+      snapshotEntity,
     ],
     migrations: migrations.slice(0, upTo),
     charset: 'utf8mb4_unicode_ci',

@@ -225,6 +225,31 @@ export const evidenceEntity = new EntitySchema<EvidenceRow>({
   },
 });
 
+export interface SnapshotRow {
+  readonly id: string;
+  readonly memberId: string;
+  readonly name: string;
+  readonly isAutomatic: boolean;
+  readonly takenAt: Date;
+  readonly identity: string;
+  readonly map: string;
+  readonly reading: string;
+}
+
+export const snapshotEntity = new EntitySchema<SnapshotRow>({
+  name: 'drive_snapshot',
+  columns: {
+    id,
+    memberId: { ...reference, name: 'member_id' },
+    name: short,
+    isAutomatic: { ...flag, name: 'is_automatic' },
+    takenAt: { ...moment, name: 'taken_at' },
+    identity: { type: 'varchar', length: 60 },
+    map: { ...short, name: 'map_name' },
+    reading: json,
+  },
+});
+
 export const temporarySettingEntity = new EntitySchema<TemporarySettingRow>({
   name: 'temporary_setting',
   columns: {

@@ -11,6 +11,8 @@ import {
   type Problem,
   type RevisionPage,
   type RunRecord,
+  type SnapshotRecord,
+  type SnapshotSummary,
 } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
 import { isProof, recordProof } from '../test/proof.ts';
@@ -238,6 +240,49 @@ describe('machines', () => {
     expect((await test.send('GET', `/axes/${axis.id}`)).status).toBe(404);
     expect((await revisions(axis.id)).total).toBe(0);
     expect((await test.send('GET', `/axes/${copy.axes[0]?.id ?? ''}`)).status).toBe(200);
+  });
+
+  it('keep snapshots of their drives, newest first; those kept by themselves are few, and all go with the machine', async () => {
+    let machine = await test.newMachine('Snapshots');
+    const axis = await test.addAxis(demoAxis, machine.id);
+    const reading = { written: { a: 1 }, running: { a: 2 }, stored: {}, factory: { a: 0 } };
+    const add = (name: string, second: number, isAutomatic: boolean) =>
+      test.store.snapshots.add(
+        axis.id,
+        { name, takenAt: new Date(1e12 + 1000 * second).toISOString(), identity: '1:2', map: 'M', reading },
+        isAutomatic,
+      );
+    await add('by hand', 0, false);
+    for (let k = 1; k <= 53; k++) await add(`automatic ${k}`, k, true);
+    const list = async () => (await test.send<SnapshotSummary[]>('GET', `/machines/${machine.id}/snapshots`)).body;
+    const listed = await list();
+    expect(listed.map(({ name }) => name)).toEqual([
+      ...Array.from({ length: 50 }, (_, k) => `automatic ${53 - k}`),
+      'by hand',
+    ]);
+    const oldest = listed.at(-2)?.id ?? '';
+    expect((await test.send<SnapshotRecord>('GET', `/snapshots/${oldest}`)).body).toMatchObject({
+      reading,
+      isAutomatic: true,
+    });
+    // One that has been given a name stays.
+    expect((await test.send('PUT', `/snapshots/${oldest}/name`, { name: 'good' })).status).toBe(204);
+    for (let k = 54; k <= 60; k++) await add(`automatic ${k}`, k, true);
+    expect((await list()).map(({ name }) => name)).toContain('good');
+    expect((await test.send('PUT', `/snapshots/${oldest}/name`, { name: ' ' })).status).toBe(422);
+    expect((await test.send('DELETE', `/snapshots/${oldest}`)).status).toBe(204);
+    for (const [method, path] of [
+      ['GET', ''],
+      ['DELETE', ''],
+      ['PUT', '/name'],
+    ] as const)
+      expect(
+        (await test.send(method, `/snapshots/${oldest}${path}`, method === 'PUT' ? { name: 'x' } : undefined)).status,
+      ).toBe(404);
+    expect((await test.send('GET', '/machines/nowhere/snapshots')).status).toBe(404);
+    machine = (await save(machine, { archived: true })).body;
+    expect((await test.send('DELETE', `/machines/${machine.id}`)).status).toBe(204);
+    expect(await test.store.snapshots.read(listed[0]?.id ?? '')).toBeUndefined();
   });
 
   it('an axis taken out is kept whole and put back', async () => {

@@ -6,6 +6,7 @@ import { MachineTable } from './machineTable.ts';
 import { RegisterMapTable } from './registerMapTable.ts';
 import { RevisionTable } from './revisionTable.ts';
 import { RunTable } from './runTable.ts';
+import { SnapshotTable } from './snapshotTable.ts';
 import { TemporarySettingTable } from './temporarySettingTable.ts';
 
 /** Everything that is kept, a table each. Every method is one transaction or one statement. */
@@ -17,6 +18,7 @@ export class Store {
   readonly library: LibraryTable;
   readonly runs: RunTable;
   readonly evidence: EvidenceTable;
+  readonly snapshots: SnapshotTable;
   readonly registerMaps: RegisterMapTable;
   readonly temporarySettings: TemporarySettingTable;
 
@@ -28,6 +30,7 @@ export class Store {
     this.library = new LibraryTable(source, this.axes, this.revisions);
     this.runs = new RunTable(source, this.revisions);
     this.evidence = new EvidenceTable(source, this.revisions);
+    this.snapshots = new SnapshotTable(source);
     this.registerMaps = new RegisterMapTable(source);
     this.temporarySettings = new TemporarySettingTable(source);
   }

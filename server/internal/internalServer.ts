@@ -1,4 +1,5 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { DriveSnapshot } from '@kavrid/core/drive';
 import type { Evidence } from '@kavrid/core/evidence';
 import type { TemporarySetting } from '@kavrid/core/procedure';
 import type { DataService, RawRun } from '../port/dataService.ts';
@@ -46,6 +47,8 @@ async function answer(data: DataService, name: string, request: IncomingMessage)
   const given = JSON.parse(body.toString()) as Readonly<Record<string, string>> & {
     readonly setting: TemporarySetting;
     readonly evidence: Evidence;
+    readonly snapshot: DriveSnapshot;
+    readonly isAutomatic: boolean;
   };
   switch (name) {
     case 'member':
@@ -56,6 +59,8 @@ async function answer(data: DataService, name: string, request: IncomingMessage)
       return data.proofOf(given.memberId ?? '', given.identity ?? '');
     case 'keepEvidence':
       return data.keepEvidence(given.memberId ?? '', given.evidence);
+    case 'keepSnapshot':
+      return data.keepSnapshot(given.memberId ?? '', given.snapshot, given.isAutomatic);
     case 'remember':
       return data.remember(given.memberId ?? '', given.setting);
     case 'forget':

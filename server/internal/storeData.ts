@@ -26,6 +26,7 @@ export function storeData(store: Store): DataService {
     },
     proofOf: (memberId, identity) => store.evidence.newest(memberId, 'drive values', identity),
     keepEvidence: (memberId, evidence) => store.evidence.add(memberId, evidence),
+    keepSnapshot: (memberId, snapshot, isAutomatic) => store.snapshots.add(memberId, snapshot, isAutomatic),
     keepRun: async ({ memberId, startedAt, version, period, ...run }, samples) => {
       const revision = await store.revisions.one(memberId, version);
       if (!revision) throw new ProblemError(404, 'There is no such revision.');

@@ -1,5 +1,6 @@
 import type { RunSummary } from '@kavrid/contract';
 import type { MemberPlan, RunKind, TemporarySetting } from '@kavrid/core/procedure';
+import type { DriveSnapshot } from '@kavrid/core/drive';
 import type { Evidence } from '@kavrid/core/evidence';
 import type { RunEnd } from '@kavrid/contract';
 
@@ -35,6 +36,7 @@ export interface DataService {
   /** The newest proof of the drive values of that device. */
   proofOf(memberId: string, identity: string): Promise<Evidence<'drive values'> | undefined>;
   keepEvidence(memberId: string, evidence: Evidence): Promise<void>;
+  keepSnapshot(memberId: string, snapshot: DriveSnapshot, isAutomatic: boolean): Promise<void>;
   keepRun(run: RawRun, samples: Int32Array): Promise<RunSummary>;
 }
 

@@ -439,7 +439,7 @@ describe('a mailbox and the drive of an axis', () => {
     drive.say({ type: 'readDrive', version });
     await drive.until(() => drive.mailbox.state.procedure?.phase === 'review');
     drive.say({ type: 'writeDrive', version });
-    await drive.pass(70);
+    await drive.until(() => drive.mailbox.state.procedure?.written.length === 2);
     const at = drive.sent.length;
     drive.say({ type: 'stop' });
     await drive.pass(1000);

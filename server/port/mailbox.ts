@@ -147,6 +147,8 @@ export class Mailbox {
         return this.#lookUp(command);
       case 'keep proof':
         return this.#keepProof(command.proof);
+      case 'keep snapshot':
+        return this.#keepSnapshot(command);
       case 'record':
         return this.#recorder.start();
       case 'keep run':
@@ -239,6 +241,16 @@ export class Mailbox {
     );
   }
 
+  #keepSnapshot({ id, snapshot, isAutomatic }: Extract<SessionCommand, { type: 'keep snapshot' }>): void {
+    this.#options.data.keepSnapshot(this.memberId, snapshot, isAutomatic).then(
+      () => {
+        this.#options.publish(() => ({ type: 'snapshotKept', memberId: this.memberId, name: snapshot.name }));
+        this.post({ type: 'snapshot kept', id });
+      },
+      (error: unknown) => this.post({ type: 'not kept', id, because: reasonOf(error) }),
+    );
+  }
+
   #keepRun(recording: Recording, end: End, endedAt: number): void {
     const samples = this.#recorder.take(recording.trigger);
     const seconds = (endedAt - recording.startedAt) / 1000;
@@ -296,11 +308,7 @@ export class Mailbox {
             },
           }
         : {}),
-      procedure: {
-        phase: procedure?.phase ?? 'idle',
-        log: procedure?.log ?? [],
-        ...(procedure?.because === undefined ? {} : { because: procedure.because }),
-      },
+      procedure: shownProcedure(procedure),
     };
   }
 
@@ -359,6 +367,24 @@ export class Mailbox {
     this.#close();
     clearInterval(this.#timer);
   }
+}
+
+function shownProcedure(procedure: SessionState['procedure']): DriveData['procedure'] {
+  if (!procedure) return { phase: 'idle', log: [], target: 'plan', toWrite: [], written: [], isStored: false };
+  const { phase, log, because, target, queue, comparisons, written, inDoubt, isStored } = procedure;
+  return {
+    phase,
+    log,
+    target: target.kind === 'plan' ? 'plan' : { label: target.label },
+    toWrite: queue.flatMap((key) => {
+      const { planned, written: from } = comparisons.find(({ parameter }) => parameter.key === key) ?? {};
+      return planned === undefined ? [] : [{ key, from, to: planned }];
+    }),
+    written,
+    isStored,
+    ...(inDoubt === undefined ? {} : { inDoubt }),
+    ...(because === undefined ? {} : { because }),
+  };
 }
 
 function failureEvent(id: number, result: Exclude<LineResult, { readonly kind: 'answered' }>): SessionEvent {

@@ -42,6 +42,7 @@ export function remoteData(socketPath: string): DataService {
     proofOf: async (memberId, identity) =>
       (await ask<Evidence<'drive values'> | null>('proofOf', { memberId, identity })) ?? undefined,
     keepEvidence: (memberId, evidence) => ask('keepEvidence', { memberId, evidence }),
+    keepSnapshot: (memberId, snapshot, isAutomatic) => ask('keepSnapshot', { memberId, snapshot, isAutomatic }),
     keepRun: (run, samples) =>
       call(socketPath, 'keepRun', Buffer.from(samples.buffer, samples.byteOffset, samples.byteLength), runTime, run),
   };

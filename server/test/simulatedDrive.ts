@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { answerPdu, carriageWorld, grinderWorld, makeServo, makeSpindle, mapPath } from '@kavrid/bench';
 import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage } from '@kavrid/contract';
-import { toRaw, type DriveProfile } from '@kavrid/core/drive';
+import { toRaw, type DriveProfile, type DriveSnapshot } from '@kavrid/core/drive';
 import type { Evidence } from '@kavrid/core/evidence';
 import { sessionTiming, type SessionMessage, type TemporarySetting } from '@kavrid/core/procedure';
 import { vi } from 'vitest';
@@ -132,6 +132,7 @@ export function simulatedDrive(
   let isDataUp = true;
   const runs: RawRun[] = [];
   const proofs: Evidence[] = [];
+  const snapshots: DriveSnapshot[] = [];
   const later = <T>(value: () => T): Promise<T> =>
     new Promise((resolve, reject) =>
       setTimeout(() => {
@@ -157,6 +158,7 @@ export function simulatedDrive(
           proofs.findLast((each) => each.kind === 'drive values' && each.identity === identity) as
             Evidence<'drive values'> | undefined,
       ),
+    keepSnapshot: (_id, snapshot) => later(() => void snapshots.push(snapshot)),
     keepEvidence: (_id, evidence) => later(() => void proofs.push(evidence)),
     keepRun: (run) =>
       later(() => {
@@ -231,6 +233,7 @@ export function simulatedDrive(
     published,
     runs,
     proofs,
+    snapshots,
     pass,
     until,
     say,

@@ -40,7 +40,7 @@ describe('steps of the job', () => {
     comparisons: standings.map(comparison),
     plates: [],
     standing: driveStanding(true, standings.map(comparison), []),
-    procedure: { phase: 'idle', log: [] },
+    procedure: { phase: 'idle', log: [], target: 'plan', toWrite: [], written: [], isStored: false },
   });
 
   it('are open until their numbers are there, and proven only by evidence', () => {

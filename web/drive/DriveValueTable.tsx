@@ -1,13 +1,14 @@
 import type { DriveData } from '@kavrid/contract';
-import { fromRaw, type DriveParameter, type ParameterComparison, type ParameterStanding } from '@kavrid/core/drive';
-import { toNumber, formatNumber } from '@kavrid/core/quantity';
-import { valueOf } from '@kavrid/core/sheet';
+import { fromRaw, type ParameterComparison, type ParameterStanding } from '@kavrid/core/drive';
+import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Table, TableBody, TableCell, TableHead, TableRow, Tooltip } from '@mui/material';
 import { Fragment } from 'react';
-import { byKindOnScreen, useMember, wordingOf } from '../member/memberContext.ts';
+import { byKindOnScreen, useMember } from '../member/memberContext.ts';
 import { numberFace } from '../ui/theme.ts';
-import { useShownUnits } from '../ui/units.ts';
 import { plannedField } from './plannedField.tsx';
+import { useShownRaw } from './useShownRaw.ts';
+import { columnTitle, differIn, valueIn, type ValueColumn } from './valueColumn.ts';
+import { ValueName } from './ValueName.tsx';
 
 const standingLook: Readonly<Record<ParameterStanding, { readonly words: string; readonly colour: string }>> = {
   proven: { words: 'proven', colour: 'success.main' },
@@ -19,8 +20,17 @@ const standingLook: Readonly<Record<ParameterStanding, { readonly words: string;
   'not read': { words: 'not read', colour: 'text.secondary' },
 };
 
-/** The values that are looked at, by groups. */
-export function ValueTable({ comparisons }: { readonly comparisons: DriveData['comparisons'] }) {
+const numberColumns = ['Running', 'Stored', 'Factory'];
+
+/** The values that are looked at, by groups; with a pair, the two columns of it beside each other. */
+export function ValueTable(props: {
+  readonly comparisons: DriveData['comparisons'];
+  readonly pair?: readonly [ValueColumn, ValueColumn] | undefined;
+}) {
+  const { comparisons, pair } = props;
+  const titles = pair
+    ? ['Value', ...pair.map(columnTitle), 'Compared']
+    : ['Value', 'Planned', ...numberColumns, 'Standing'];
   const groups = [...new Set(comparisons.map((each) => each.parameter.group))];
   return (
     <Table
@@ -31,8 +41,11 @@ export function ValueTable({ comparisons }: { readonly comparisons: DriveData['c
     >
       <TableHead>
         <TableRow>
-          {['Value', 'Planned', 'Running', 'Stored', 'Factory', 'Standing'].map((title) => (
-            <TableCell key={title} align={['Running', 'Stored', 'Factory'].includes(title) ? 'right' : 'left'}>
+          {titles.map((title, index) => (
+            <TableCell
+              key={index}
+              align={numberColumns.includes(title) || (pair && (index === 1 || index === 2)) ? 'right' : 'left'}
+            >
               {title}
             </TableCell>
           ))}
@@ -42,15 +55,19 @@ export function ValueTable({ comparisons }: { readonly comparisons: DriveData['c
         {groups.map((group) => (
           <Fragment key={group}>
             <TableRow>
-              <TableCell colSpan={6} sx={{ fontWeight: 600, color: 'text.secondary', pt: 0.75 }}>
+              <TableCell colSpan={titles.length} sx={{ fontWeight: 600, color: 'text.secondary', pt: 0.75 }}>
                 {group}
               </TableCell>
             </TableRow>
             {comparisons
               .filter((each) => each.parameter.group === group)
-              .map((each) => (
-                <ValueRow key={each.parameter.key} comparison={each} />
-              ))}
+              .map((each) =>
+                pair ? (
+                  <PairRow key={each.parameter.key} comparison={each} pair={pair} />
+                ) : (
+                  <ValueRow key={each.parameter.key} comparison={each} />
+                ),
+              )}
           </Fragment>
         ))}
       </TableBody>
@@ -62,7 +79,7 @@ const oneLine = { whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellip
 
 function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) {
   const { parameter, planned, written, running, stored, factory, standing, because } = comparison;
-  const show = useShownRaw(parameter);
+  const show = useShownRaw();
   // What is planned for a spindle is typed at its other views.
   const hasFields = byKindOnScreen(useMember(), { axis: () => true, spindle: () => false });
   const look = standingLook[standing];
@@ -77,26 +94,17 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
         ...oneLine,
       }}
     >
-      {show(raw)}
+      {show(parameter, raw)}
       {written !== undefined && (
         <Box component="div" sx={{ fontSize: 11.5, color: 'text.secondary' }}>
-          after restart {show(written)}
+          after restart {show(parameter, written)}
         </Box>
       )}
     </TableCell>
   );
   return (
     <TableRow hover data-parameter={parameter.key}>
-      <TableCell sx={{ whiteSpace: 'nowrap' }}>
-        <Tooltip
-          title={`${parameter.help} ${parameter.object ? `Object ${parameter.object}. ` : ''}Register ${parameter.address}.`}
-        >
-          <span>
-            {parameter.label}
-            {parameter.takesEffect === 'after restart' ? ' ↻' : ''}
-          </span>
-        </Tooltip>
-      </TableCell>
+      <ValueName parameter={parameter} />
       <TableCell
         sx={{
           width: 150,
@@ -108,7 +116,8 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
           '& .MuiSelect-select': { fontSize: 12.5, py: 0 },
         }}
       >
-        {(hasFields && plannedField(parameter.role, parameter.label)) || (planned === undefined ? '' : show(planned))}
+        {(hasFields && plannedField(parameter.role, parameter.label)) ||
+          (planned === undefined ? '' : show(parameter, planned))}
       </TableCell>
       {cell(running, planned !== undefined && running !== planned, written !== running ? written : undefined)}
       {cell(stored, planned !== undefined && stored !== planned)}
@@ -122,26 +131,31 @@ function ValueRow({ comparison }: { readonly comparison: ParameterComparison }) 
   );
 }
 
-/** A raw value for reading: its words, its value with the unit, or, where it counts encoder counts, the travel they are. */
-function useShownRaw(parameter: DriveParameter): (raw: number | undefined) => string {
-  const member = useMember();
-  const units = useShownUnits(wordingOf(member));
-  const resolution = resolutionOf(member);
-  return (raw) => {
-    if (raw === undefined) return '—';
-    const value = fromRaw(parameter, raw);
-    const words = parameter.choices[String(value)];
-    if (words !== undefined) return words;
-    if (!parameter.unit.startsWith('counts') || !resolution)
-      return `${formatNumber(value, 10)} ${parameter.unit}`.trim();
-    const template = parameter.unit.replace('counts', '{u}');
-    return `${formatNumber(units.shown(value * toNumber(resolution), template), 5)} ${units.name(template)}`;
-  };
+/** A value in two columns. */
+function PairRow({
+  comparison,
+  pair,
+}: {
+  readonly comparison: ParameterComparison;
+  readonly pair: readonly [ValueColumn, ValueColumn];
+}) {
+  const show = useShownRaw();
+  const differs = differIn(pair, comparison);
+  return (
+    <TableRow hover data-parameter={comparison.parameter.key}>
+      <ValueName parameter={comparison.parameter} />
+      {pair.map((column, index) => (
+        <TableCell
+          key={index}
+          align="right"
+          sx={{ fontFamily: numberFace, fontWeight: differs ? 600 : 400, ...oneLine, maxWidth: 220 }}
+        >
+          {show(comparison.parameter, valueIn(column, comparison))}
+        </TableCell>
+      ))}
+      <TableCell sx={{ color: differs ? 'error.main' : 'text.secondary', fontWeight: differs ? 600 : 400 }}>
+        {differs === undefined ? 'not known in both' : differs ? 'different' : 'the same'}
+      </TableCell>
+    </TableRow>
+  );
 }
-
-/** Travel of one count, where there is an axis with counts. */
-export const resolutionOf = (member: ReturnType<typeof useMember>) =>
-  byKindOnScreen(member, {
-    axis: ({ computation }) => valueOf(computation.results.feedbackResolution),
-    spindle: () => undefined,
-  });

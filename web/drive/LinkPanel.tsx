@@ -68,26 +68,28 @@ export function LinkPanel() {
             ...own.map(({ id, name }) => ({ value: id, label: name })),
           ]}
         />
-        <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-          <FileButton
-            accept=".csv,text/csv"
-            testId="register-map"
-            onFile={(file) => {
-              void file.text().then(async (csv) => {
-                const made = await importProfile(csv);
-                if (made.data) edit(['link', 'profileId'], made.data.id);
-              });
-            }}
-          >
-            Import a register map (CSV) …
-          </FileButton>
-          <Button size="small" disabled={!off} onClick={() => setMaking(true)}>
-            Make one from an EDS file …
-          </Button>
-          <Button size="small" onClick={() => setManaging(true)}>
-            Manage register maps …
-          </Button>
-        </Box>
+        {off && (
+          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+            <FileButton
+              accept=".csv,text/csv"
+              testId="register-map"
+              onFile={(file) => {
+                void file.text().then(async (csv) => {
+                  const made = await importProfile(csv);
+                  if (made.data) edit(['link', 'profileId'], made.data.id);
+                });
+              }}
+            >
+              Import a register map (CSV) …
+            </FileButton>
+            <Button size="small" onClick={() => setMaking(true)}>
+              Make one from an EDS file …
+            </Button>
+            <Button size="small" onClick={() => setManaging(true)}>
+              Manage register maps …
+            </Button>
+          </Box>
+        )}
         {making && (
           <Suspense fallback={null}>
             <EdsDialog

@@ -1,14 +1,18 @@
 import type { DriveData } from '@kavrid/contract';
+import { valuesOf, type RawValues } from '@kavrid/core/drive';
 import { toNumber, formatNumber } from '@kavrid/core/quantity';
-import { Alert, Box, Button, Typography } from '@mui/material';
+import { Box, Button, Typography } from '@mui/material';
+import { useParams } from 'react-router';
 import { useMember, wordingOf } from '../member/memberContext.ts';
+import { useLazySnapshotQuery, useSnapshotsQuery } from '../store/api.ts';
 import { linkLive } from '../store/live.ts';
 import { act } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
-import { resolutionOf } from './DriveValueTable.tsx';
 import { Standing } from './DriveStandingText.tsx';
+import { resolutionOf } from './useShownRaw.ts';
+import { WriteFailure, WriteReview } from './WriteReview.tsx';
 
 export function ProcedurePanel({ driveData }: { readonly driveData: DriveData | undefined }) {
   const member = useMember();
@@ -21,16 +25,13 @@ export function ProcedurePanel({ driveData }: { readonly driveData: DriveData | 
   const units = useShownUnits(wordingOf(member));
   const phase = driveData?.procedure.phase ?? 'idle';
   const resolution = resolutionOf(member);
+  const read = (target?: 'as before' | { readonly label: string; readonly values: RawValues }) =>
+    void dispatch(act(memberId, (version) => ({ type: 'readDrive', version, ...(target ? { target } : {}) })));
+  const goBack = useGoBack(read);
   return (
     <Panel title="Write and verify">
       <Box sx={{ display: 'grid', gap: 1 }}>
-        <Button
-          variant="outlined"
-          disabled={!up || busy}
-          onClick={() => {
-            void dispatch(act(memberId, (version) => ({ type: 'readDrive', version })));
-          }}
-        >
+        <Button variant="outlined" disabled={!up || busy} onClick={() => read()}>
           1. Read and compare
         </Button>
         <Button
@@ -43,8 +44,11 @@ export function ProcedurePanel({ driveData }: { readonly driveData: DriveData | 
         {draft.state.kind !== 'saved' && (
           <Typography variant="body2">The plan has not been saved yet; reading saves it first.</Typography>
         )}
+        {driveData && phase === 'review' && <WriteReview driveData={driveData} />}
+        {driveData && phase === 'failed' && (
+          <WriteFailure driveData={driveData} canAct={up && !busy} goOn={() => read('as before')} goBack={goBack} />
+        )}
         {driveData && <Standing driveData={driveData} />}
-        {phase === 'failed' && <Alert severity="error">{driveData?.procedure.because}</Alert>}
         <Box
           component="ol"
           aria-label="Log"
@@ -63,5 +67,23 @@ export function ProcedurePanel({ driveData }: { readonly driveData: DriveData | 
         )}
       </Box>
     </Panel>
+  );
+}
+
+/** Reads the drive to put back what it held before the last writing; undefined: there is no snapshot of that. */
+function useGoBack(
+  read: (target: { readonly label: string; readonly values: RawValues }) => void,
+): (() => void) | undefined {
+  const { memberId } = useMember();
+  const { machineId = '' } = useParams();
+  const { data: snapshots } = useSnapshotsQuery(machineId, { skip: machineId === '' });
+  const [readSnapshot] = useLazySnapshotQuery();
+  const newest = snapshots?.find((each) => each.memberId === memberId && each.isAutomatic);
+  return (
+    newest &&
+    (() =>
+      void readSnapshot(newest.id, true).then(
+        ({ data }) => data && read({ label: `snapshot “${data.name}”`, values: valuesOf(data) }),
+      ))
   );
 }

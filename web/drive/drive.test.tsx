@@ -17,6 +17,8 @@ const factory = Object.fromEntries(
   profile.parameters.map(({ key, factory: value, scale }) => [key, Math.round((value ?? NaN) / scale)]),
 );
 
+const nothingWritten = { target: 'plan', toWrite: [], written: [], isStored: false } as const;
+
 /** What the server would tell of a drive that holds these values. */
 const dataOf = (
   change: Partial<Record<keyof DriveReading, Record<string, number>>>,
@@ -30,7 +32,7 @@ const dataOf = (
     plates: [],
     standing: driveStanding(true, comparisons, []),
     readAt: '2026-01-02T03:04:05.000Z',
-    procedure: { phase, log: ['read 21 values'] },
+    procedure: { phase, log: ['read 21 values'], ...nothingWritten },
   };
 };
 function open(
@@ -144,7 +146,10 @@ describe('drive data', () => {
   });
 
   it('tells how a procedure ended', () => {
-    open({ ...dataOf({}), procedure: { phase: 'failed', log: [], because: 'the drive refused register 100' } });
+    open({
+      ...dataOf({}),
+      procedure: { phase: 'failed', log: [], ...nothingWritten, because: 'the drive refused register 100' },
+    });
     expect(screen.getByText('the drive refused register 100')).toBeTruthy();
   });
 
@@ -192,7 +197,7 @@ describe('drive data', () => {
   });
 
   it('register maps are renamed, replaced and deleted where nobody uses them', async () => {
-    const { user } = open(undefined);
+    const { user } = open(undefined, { link: 'off', temporary: [], unchecked: [] });
     replies.set('PUT /profiles/s/name', answer(204, undefined));
     replies.set('DELETE /profiles/s', answer(204, undefined));
     replies.set('PUT /profiles/p', answer(422, { type: '', status: 422, title: 'Wrong.', errors: [] }));

@@ -91,7 +91,7 @@ const give = <N extends EndpointName>(
 export const api = createApi({
   reducerPath: 'api',
   baseQuery,
-  tagTypes: ['machines', 'profiles', 'runs', 'revisions', 'library'],
+  tagTypes: ['machines', 'profiles', 'runs', 'revisions', 'library', 'snapshots'],
   refetchOnReconnect: true,
   endpoints: (build) => ({
     machines: build.query<AnswerOf<'listMachines'>, QueryOf<'listMachines'>>({
@@ -185,6 +185,20 @@ export const api = createApi({
       query: ({ text, author }) => give('importLibrary', 'POST', {}, text, 'text/plain', { author }),
       invalidatesTags: ['library'],
     }),
+    snapshots: build.query<AnswerOf<'listSnapshots'>, string>({
+      query: (machineId) => get('listSnapshots', { id: machineId }),
+      providesTags: ['snapshots'],
+    }),
+    /** The values of a snapshot never change. */
+    snapshot: build.query<AnswerOf<'readSnapshot'>, string>({ query: (id) => get('readSnapshot', { id }) }),
+    renameSnapshot: build.mutation<AnswerOf<'renameSnapshot'>, { id: string } & BodyOf<'renameSnapshot'>>({
+      query: ({ id, ...body }) => tell('renameSnapshot', 'PUT', { id }, body),
+      invalidatesTags: ['snapshots'],
+    }),
+    deleteSnapshot: build.mutation<AnswerOf<'deleteSnapshot'>, string>({
+      query: (id) => tell('deleteSnapshot', 'DELETE', { id }),
+      invalidatesTags: ['snapshots'],
+    }),
     profiles: build.query<AnswerOf<'listProfiles'>, void>({
       query: () => get('listProfiles'),
       providesTags: ['profiles'],
@@ -237,6 +251,10 @@ export const {
   useEntryUsesQuery,
   useEntryEffectsMutation,
   useImportLibraryMutation,
+  useSnapshotsQuery,
+  useLazySnapshotQuery,
+  useRenameSnapshotMutation,
+  useDeleteSnapshotMutation,
   useProfilesQuery,
   useImportProfileMutation,
   useRenameProfileMutation,

@@ -155,6 +155,10 @@ const receive =
         dispatch(api.util.invalidateTags(['machines', 'revisions']));
         return;
       }
+      case 'snapshotKept':
+        dispatch(noticed(`Snapshot kept: ${message.name}`));
+        dispatch(api.util.invalidateTags(['snapshots']));
+        return;
       case 'listsChanged':
         dispatch(api.util.invalidateTags(['machines', 'library', 'profiles']));
         return;

@@ -3,17 +3,33 @@ import { beginActivity, givePermit } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
 import { addressText } from './memberPlan.ts';
 import { procedureEvent } from './procedureRunner.ts';
+import type { SessionMessage } from './sessionMessages.ts';
 import type { Step } from './step.ts';
 import { enabledKey } from './temporarySetting.ts';
 import { driveState, isPowered, tell, type Turn } from './turn.ts';
 
-/** Reads the drive, or writes what differs. */
-export function driveData(turn: Turn, window: string, what: 'readDrive' | 'writeDrive'): void {
-  const { plan, temporary } = turn.state;
+/** Reads the drive and compares it with the plan, or with values from elsewhere. */
+export function readDrive(turn: Turn, { target }: Extract<SessionMessage, { type: 'readDrive' }>): void {
+  const { plan, survived, procedure } = turn.state;
   if (!plan) return;
-  if (what === 'readDrive')
-    return procedureEvent(turn, { type: 'start', planned: plan.planned, survived: turn.state.survived });
-  if (plan.waitsFor !== undefined) return tell(turn, window, plan.waitsFor);
+  procedureEvent(turn, {
+    type: 'start',
+    planned: plan.planned,
+    survived,
+    target:
+      target === undefined
+        ? { kind: 'plan' }
+        : target === 'as before'
+          ? (procedure?.target ?? { kind: 'plan' })
+          : { kind: 'values', ...target },
+  });
+}
+
+/** Writes what differs, as it has been shown. */
+export function writeDrive(turn: Turn, window: string): void {
+  const { plan, temporary, procedure } = turn.state;
+  if (!plan) return;
+  if (plan.waitsFor !== undefined && procedure?.target.kind !== 'values') return tell(turn, window, plan.waitsFor);
   const drive = driveState(turn.state, turn.now);
   if (drive === undefined) return tell(turn, window, 'The state of the drive is not known.');
   if (isPowered(drive)) return tell(turn, window, 'Disable the drive first: values are written with the motor off.');

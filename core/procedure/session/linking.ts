@@ -4,6 +4,7 @@ import { procedureEvent } from './procedureRunner.ts';
 import { endRecording } from './recordingTrace.ts';
 import { reportedKeys } from './reportedMotor.ts';
 import { quickStop, revoke, switchOff, waitingQuickStop } from './stopping.ts';
+import { snapshotFailed } from './snapshotEvents.ts';
 import { isActing, isBusy, nextId, send, set, type Turn } from './turn.ts';
 
 /** Another device, or another map to read it by: nothing that was read before says anything of it. */
@@ -14,6 +15,7 @@ const nothingRead = {
   survived: {},
   proof: undefined,
   procedure: undefined,
+  snapshot: undefined,
 } as const;
 
 /** ms for which a disconnect waits until the axis is seen to stand */
@@ -129,6 +131,7 @@ export function lineLost(turn: Turn, because: string): void {
     stop: mustStop && wasUp ? waitingQuickStop : turn.state.stop,
     isLatched: turn.state.isLatched || (mustStop && wasUp),
   });
+  snapshotFailed(turn, 'the link was lost');
   if (isBusy(turn.state) && !turn.state.restart) procedureEvent(turn, { type: 'failed', because: 'the link was lost' });
   turn.commands.push({ type: 'drive data changed' });
   if (state.recording) endRecording(turn);

@@ -15,7 +15,8 @@ import {
   type WriteAndVerifyEvent,
   type WriteAndVerifyState,
 } from '../writeAndVerify.ts';
-import { identityMark } from './deviceIdentity.ts';
+import { identityKeys, identityMark, identityOf } from './deviceIdentity.ts';
+import { keepSnapshot } from './keepingSnapshots.ts';
 import type { DeviceAnswer } from './sessionState.ts';
 import { has, isBusy, send, set, type Turn } from './turn.ts';
 
@@ -45,6 +46,8 @@ export function procedureAnswered(turn: Turn, answer: DeviceAnswer): void {
   }
   const { procedure } = turn.state;
   switch (procedure?.phase) {
+    case 'identifying':
+      return answer.kind === 'values' ? identified(turn, answer.values) : undefined;
     case 'writing':
       return procedureEvent(turn, { type: 'written', key: procedure.queue[0] ?? '' });
     case 'storing':
@@ -57,12 +60,25 @@ export function procedureAnswered(turn: Turn, answer: DeviceAnswer): void {
   }
 }
 
+/** Before each sequence of writes: another device at the address is given nothing. */
+function identified(turn: Turn, values: Readonly<Record<string, number>>): void {
+  const { identity } = turn.state;
+  const isSame = identity !== undefined && identityMark(identityOf(values)) === identityMark(identity);
+  procedureEvent(
+    turn,
+    isSame
+      ? { type: 'identified' }
+      : { type: 'failed', because: 'another device responds at this address, so nothing was written', isRefused: true },
+  );
+}
+
 /** Passes an event to the procedure and sends its commands under the permit of the requesting window. */
 export function procedureEvent(turn: Turn, event: WriteAndVerifyEvent): void {
   const { profile } = turn.state;
   if (!profile) return;
   const { state, commands } = stepWriteAndVerify(turn.state.procedure ?? writeAndVerify(profile), event);
-  const isNewlyProven = state.phase === 'proven' && turn.state.procedure?.phase !== 'proven';
+  const isNewlyProven =
+    state.phase === 'proven' && turn.state.procedure?.phase !== 'proven' && state.target.kind === 'plan';
   set(turn, { procedure: state, survived: state.survived });
   if (isNewlyProven) keepProof(turn, state);
   turn.commands.push({ type: 'drive data changed' });
@@ -94,6 +110,11 @@ export const plannedRaw = (comparisons: readonly ParameterComparison[]): RawValu
     comparisons.flatMap(({ parameter, planned }) => (planned === undefined ? [] : [[parameter.key, planned]])),
   );
 
+const nameBeforeWriting = ({ plan, procedure }: Turn['state']): string =>
+  procedure?.target.kind === 'values'
+    ? `Before writing ${procedure.target.label}`.slice(0, 80)
+    : `Before writing revision ${plan?.version ?? '?'}`;
+
 const saveSignature = 0x65766173;
 
 function carryOut(turn: Turn, command: WriteAndVerifyCommand): void {
@@ -101,6 +122,14 @@ function carryOut(turn: Turn, command: WriteAndVerifyCommand): void {
   const permit = turn.state.permits.act;
   if (!permit) return procedureEvent(turn, { type: 'failed', because: 'it was stopped' });
   switch (command.type) {
+    case 'identify': {
+      const registers = turn.state.profile ? identityKeys(turn.state.profile) : [];
+      return registers.length === 0
+        ? procedureEvent(turn, { type: 'identified' })
+        : void send(turn, 'procedure', { kind: 'read', registers });
+    }
+    case 'keep snapshot':
+      return keepSnapshot(turn, nameBeforeWriting(turn.state), undefined);
     case 'write':
       return void send(turn, 'procedure', { kind: 'write parameter', key: command.key, raw: command.raw }, { permit });
     case 'store':

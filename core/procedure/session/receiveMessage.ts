@@ -2,7 +2,8 @@ import { controlword } from '../../drive/index.ts';
 import { enable, goToStart, home, jog, testMove } from './axisActivities.ts';
 import { beginActivity, hold } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
-import { driveData, restore } from './driveDataMessages.ts';
+import { readDrive, restore, writeDrive } from './driveDataMessages.ts';
+import { takeSnapshot } from './keepingSnapshots.ts';
 import { disconnect } from './linking.ts';
 import { messageRefusal } from './messageRefusal.ts';
 import { procedureEvent } from './procedureRunner.ts';
@@ -65,8 +66,11 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
     case 'runTest':
       return runTest(turn, window);
     case 'readDrive':
+      return readDrive(turn, message);
     case 'writeDrive':
-      return driveData(turn, window, message.type);
+      return writeDrive(turn, window);
+    case 'takeSnapshot':
+      return takeSnapshot(turn, window, message.name);
     case 'sensorWalk':
       return beginWalk(turn, window);
     case 'walkOn':

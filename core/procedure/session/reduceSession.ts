@@ -9,6 +9,7 @@ import { receive } from './receiveMessage.ts';
 import { endRecording, recordingFailed, takeSamples } from './recordingTrace.ts';
 import { scriptAnswered, scriptFailed, scriptKept, tendScript } from './runScript.ts';
 import { fail } from './scriptState.ts';
+import { snapshotFailed, snapshotKept, snapshotRead } from './snapshotEvents.ts';
 import {
   type DeviceAnswer,
   type Moment,
@@ -92,6 +93,8 @@ function take(turn: Turn, event: SessionEvent): void {
       return kept(turn, event);
     case 'not kept':
       return notKept(turn, event.id);
+    case 'snapshot kept':
+      return snapshotKept(turn, event.id);
     case 'tick':
       return tick(turn);
   }
@@ -151,6 +154,8 @@ function answered(turn: Turn, id: number, answer: DeviceAnswer, leftAt: number):
       return answer.kind === 'reading' ? takeReading(turn, answer.reading) : undefined;
     case 'procedure':
       return procedureAnswered(turn, answer);
+    case 'snapshot':
+      return answer.kind === 'reading' ? snapshotRead(turn, answer.reading) : undefined;
   }
 }
 
@@ -167,7 +172,9 @@ function failed(turn: Turn, id: number, because: string, kind: 'fault' | 'timeou
         return fail(turn, { kind, because: sentence(because) });
       return scriptFailed(turn, id, { kind, because: sentence(because) });
     case 'procedure':
-      return procedureEvent(turn, { type: 'failed', because });
+      return procedureEvent(turn, { type: 'failed', because, isRefused: kind === 'fault' });
+    case 'snapshot':
+      return snapshotFailed(turn, because);
     case 'greeting':
       return turn.state.link === 'greeting' ? notGreeted(turn, because) : undefined;
     case 'trace':
@@ -238,6 +245,7 @@ const noDatabase = 'The database does not respond, so nothing is changed in the 
 
 function notKept(turn: Turn, id: number): void {
   if (id === turn.state.lookUp) set(turn, { lookUp: undefined });
+  if (id === turn.state.snapshot?.call) snapshotFailed(turn, 'the database does not respond');
   scriptFailed(turn, id, { kind: 'refused', because: noDatabase });
 }
 

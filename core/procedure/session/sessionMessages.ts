@@ -27,7 +27,18 @@ export type SessionMessage =
   | { readonly type: 'runSpindle'; readonly version: number; readonly speed: number; readonly reverse: boolean }
   | { readonly type: 'stopSpindle' }
   | { readonly type: 'runTest'; readonly version: number }
-  | { readonly type: 'readDrive'; readonly version: number }
+  /**
+   * Reads and compares with the plan, with the raw values given, or with what was to be written last; the next `writeDrive`
+   * writes what then differs.
+   */
+  | {
+      readonly type: 'readDrive';
+      readonly version: number;
+      readonly target?:
+        'as before' | { readonly label: string; readonly values: Readonly<Record<string, number>> } | undefined;
+    }
+  /** Keeps all values of the drive under a name. */
+  | { readonly type: 'takeSnapshot'; readonly version: number; readonly name: string }
   | { readonly type: 'writeDrive'; readonly version: number }
   /** Sensors are tripped by hand in turn, with the motor off. */
   | { readonly type: 'sensorWalk'; readonly version: number }

@@ -1,4 +1,4 @@
-import type { DriveProfile, DriveReading, RawValues } from '../../drive/index.ts';
+import type { DriveProfile, DriveReading, DriveSnapshot, RawValues } from '../../drive/index.ts';
 import type { Evidence } from '../../evidence/index.ts';
 import type { SensorWalk } from '../sensorWalk.ts';
 import type { WriteAndVerifyState } from '../writeAndVerify.ts';
@@ -92,7 +92,8 @@ export interface Recording {
 }
 
 /** What a request in flight is for. */
-export type Purpose = 'poll' | 'beat' | 'script' | 'stop' | 'trace' | 'end of trace' | 'greeting' | 'procedure';
+export type Purpose =
+  'poll' | 'beat' | 'script' | 'stop' | 'trace' | 'end of trace' | 'greeting' | 'procedure' | 'snapshot';
 
 export interface SessionState {
   readonly timing: SessionTiming;
@@ -148,6 +149,9 @@ export interface SessionState {
   /** The last proof of this device. */
   readonly proof: Evidence<'drive values'> | undefined;
   readonly procedure: WriteAndVerifyState | undefined;
+  /** A snapshot that is being read, then kept: by its name; the window that asked for it, none where the procedure did. */
+  readonly snapshot:
+    { readonly name: string; readonly window: string | undefined; readonly call: number | undefined } | undefined;
   /** A walk along the sensors, and the window that asked for it. */
   readonly walk: { readonly window: string; readonly walk: SensorWalk } | undefined;
   /** A restart under way: nothing is expected of the drive until then. */
@@ -199,6 +203,7 @@ export const newSession = (timing: SessionTiming): SessionState => ({
   survived: {},
   proof: undefined,
   procedure: undefined,
+  snapshot: undefined,
   walk: undefined,
   restart: undefined,
   temporary: [],
@@ -254,6 +259,7 @@ export type SessionEvent =
       readonly proof?: Evidence<'drive values'> | undefined;
     }
   | { readonly type: 'not kept'; readonly id: number; readonly because: string }
+  | { readonly type: 'snapshot kept'; readonly id: number }
   | { readonly type: 'tick' };
 
 /** Steady and wall clock, ms. */
@@ -282,5 +288,11 @@ export type SessionCommand =
   | { readonly type: 'record'; readonly periodSteps: number }
   | { readonly type: 'keep run'; readonly recording: Recording; readonly end: End; readonly endedAt: number }
   | { readonly type: 'keep proof'; readonly proof: Evidence }
+  | {
+      readonly type: 'keep snapshot';
+      readonly id: number;
+      readonly snapshot: DriveSnapshot;
+      readonly isAutomatic: boolean;
+    }
   | { readonly type: 'tell'; readonly window: string; readonly because: string }
   | { readonly type: 'drive data changed' };

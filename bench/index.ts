@@ -5,4 +5,6 @@ export { makeServo, type ServoDevice } from './devices/servo/servoDevice.ts';
 export { makeSpindle, type SpindleDevice } from './devices/spindle/spindleDevice.ts';
 export { answerPdu } from './protocol/answerPdu.ts';
 export { serveModbus, type RunningServer } from './protocol/modbusServer.ts';
+export { rtuServer } from './protocol/rtuServer.ts';
+export { serveSerial } from './protocol/serialLine.ts';
 export { carriageWorld, grinderWorld } from './world/demoCell.ts';

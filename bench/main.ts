@@ -6,6 +6,7 @@ import { benchUnits, makeBench, type BenchPart } from './makeBench.ts';
 import type { StoredCopy } from './devices/parameterStore.ts';
 import type { DeviceMemory } from './devices/registerCells.ts';
 import { serveModbus } from './protocol/modbusServer.ts';
+import { serveSerial } from './protocol/serialLine.ts';
 
 // A simulated drive keeps time like a real one, as far as the system allows it.
 try {
@@ -49,6 +50,8 @@ function memoryOf(name: string): DeviceMemory {
   };
 }
 
+/** Settings of the bench's serial line: eleven bits a character (Modbus over Serial Line V1.02). */
+const baud = Number(process.env.BENCH_BAUD ?? 115200);
 const bench = makeBench(memoryOf);
 const { port: servedPort } = await serveModbus(
   new Map(parts.map((part) => [benchUnits[part], bench.parts[part]])),
@@ -57,4 +60,19 @@ const { port: servedPort } = await serveModbus(
 );
 const units = parts.map((part) => `${part} at unit ${benchUnits[part]}`).join(', ');
 console.log(`bench: Modbus TCP on 127.0.0.1:${servedPort}, ${units}`);
-for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0));
+const serialPath = process.env.BENCH_SERIAL ?? join(folder, 'serial');
+const endSerial = serveSerial(
+  serialPath,
+  {
+    devices: new Map(parts.map((part) => [benchUnits[part], bench.parts[part]])),
+    replies: bench.replies,
+    characterTime: 11 / baud,
+  },
+  () => console.log('bench: no serial line, because socat is not installed'),
+);
+console.log(`bench: Modbus RTU at ${serialPath}, ${baud} baud, even parity`);
+for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  process.on(signal, () => {
+    endSerial();
+    process.exit(0);
+  });

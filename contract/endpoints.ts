@@ -388,6 +388,12 @@ export const endpoints = {
     answer: 'nothing',
     problems: missing,
   },
+  listSerialPorts: {
+    method: 'get',
+    path: paths.listSerialPorts,
+    summary: 'The serial ports of the computer that Kavrid runs on, by path.',
+    answer: z.array(z.string()).readonly(),
+  },
   listProfiles: {
     method: 'get',
     path: paths.listProfiles,

@@ -96,7 +96,7 @@ export {
 export { newAxis, newController, newMotor } from './newAxis.ts';
 export { newSpindle, newSpindleCommand } from './newSpindle.ts';
 export { machineFileJsonSchema, openApi } from './openApi.ts';
-export { hostSchema } from './parts.ts';
+export { baudRates, hostSchema, type LinkDocument, serialPathSchema } from './parts.ts';
 export { addressOf, type EndpointName } from './paths.ts';
 export {
   type AxisRecord,

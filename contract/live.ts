@@ -160,7 +160,7 @@ const message = <T extends string, S extends z.ZodRawShape>(type: T, more: S) =>
 /** What a window says. Whatever sets a drive in motion or changes it names the version that is on screen. */
 export const clientMessageSchema = z.discriminatedUnion('type', [
   message('watch', { memberId: z.string().max(40) }),
-  message('connect', { version }),
+  message('connect', { version, isFarConfirmed: z.boolean().optional() }),
   message('disconnect', {}),
   message('confirmIdentity', { mark: z.string().max(40) }),
   message('takeOver', {}),

@@ -26,14 +26,36 @@ export const hostSchema = z
   .max(253)
   .regex(/^[A-Za-z0-9.:-]+$/, 'Enter a host name or an address, such as 127.0.0.1.');
 
+/** A serial port by its path, or by its name on Windows. */
+export const serialPathSchema = z
+  .string()
+  .trim()
+  .max(200)
+  .regex(/^(\/(?!.*\.\.)[A-Za-z0-9._/:-]+|COM\d{1,3})$/, 'Enter the path of a serial port, such as /dev/ttyUSB0.');
+
+export const baudRates = [1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200, 230400] as const;
+
 /** What was typed into fields and cannot be taken, by the field's JSON pointer; the field keeps its last valid value. */
 export const unreadSchema = z.record(z.string().regex(/^\//).max(200), z.string().max(120));
 
 /** Where a drive is reached. */
-export const linkSchema = z.strictObject({
-  kind: z.literal('tcp'),
-  host: hostSchema,
-  port: z.int().min(1).max(65535),
-  unit: z.int().min(0).max(255),
-  profileId: line(40).nullable(),
-});
+export const linkSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('tcp'),
+    host: hostSchema,
+    port: z.int().min(1).max(65535),
+    unit: z.int().min(0).max(255),
+    profileId: line(40).nullable(),
+  }),
+  z.strictObject({
+    kind: z.literal('serial'),
+    path: serialPathSchema,
+    baud: z.literal(baudRates),
+    parity: z.enum(['none', 'even', 'odd']),
+    stopBits: z.literal([1, 2]),
+    /** Addresses of single devices (Modbus over Serial Line V1.02, 2.2). */
+    unit: z.int().min(1).max(247),
+    profileId: line(40).nullable(),
+  }),
+]);
+export type LinkDocument = z.infer<typeof linkSchema>;

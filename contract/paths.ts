@@ -41,6 +41,7 @@ export const paths = {
   readSnapshot: '/snapshots/{id}',
   renameSnapshot: '/snapshots/{id}/name',
   deleteSnapshot: '/snapshots/{id}',
+  listSerialPorts: '/serial-ports',
   listProfiles: '/profiles',
   importProfile: '/profiles',
   renameProfile: '/profiles/{id}/name',

@@ -126,6 +126,7 @@ export const rules = {
   baud: { unit: '', whole: true, atLeast: exact(300), atMost: exact(4000000) },
   busAddress: count(1, 247),
   tcpPort: count(1, 65535),
+  serialAddress: count(1, 247),
   unitAddress: { unit: '', whole: true, atLeast: exact(0), atMost: exact(255) },
   steps: count(2, 4294967296),
   countValue: upTo('', exact(1000)),

@@ -83,6 +83,21 @@ export function writableFolder(folder, options = {}) {
   }
 }
 
+/** What the bench's serial line needs: without it there is none, and everything else works. */
+function installSocat() {
+  if (findProgram('socat')) return;
+  const asRoot = process.getuid?.() === 0;
+  if (!asRoot || !findProgram('apt-get')) return;
+  say('Installing socat from Debian’s packages, for the serial line of the bench (this happens once) …');
+  const environment = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const install = () =>
+    spawnSync('apt-get', ['install', '-y', '--no-install-recommends', 'socat'], { env: environment, stdio: 'ignore' });
+  if (install().status === 0) return;
+  spawnSync('apt-get', ['update'], { env: environment, stdio: 'ignore' });
+  if (install().status !== 0)
+    say('socat could not be installed: the bench has no serial line (apt-get install socat).');
+}
+
 function installPackages(packages) {
   const asRoot = process.getuid?.() === 0;
   const sudo = asRoot ? undefined : findProgram('sudo');
@@ -144,7 +159,9 @@ export function setUp({ forTests = false } = {}) {
     if (!findProgram('my_print_defaults')) missing.push('mariadb-client-core');
   }
   if (forTests && !findProgram('chromium-headless-shell')) missing.push('chromium-headless-shell');
+  if (forTests && !findProgram('socat')) missing.push('socat');
   if (missing.length > 0) installPackages(missing);
+  installSocat();
   installNpmPackages();
   writableFolder(varFolder);
 }

@@ -8,7 +8,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { buildWeb } from './build.mjs';
 import { freePort, portIsFree, portProblem, privateDatabase } from './database.mjs';
 import { endLeftovers, runningState, runTypeScript, startAlone, supervisor } from './processes.mjs';
-import { giveUp, main, portOf, readJson, root, setUp, varFolder, writableFolder } from './setup.mjs';
+import { findProgram, giveUp, main, portOf, readJson, root, setUp, varFolder, writableFolder } from './setup.mjs';
 
 /** The bench keeps its port from start to start, because axes are linked to it: 5502, or another when that was taken at first. */
 async function benchPortOf(file) {
@@ -63,12 +63,14 @@ await main(async () => {
   const databasePort = await freePort();
   const database = process.env.DATABASE_URL ? undefined : await privateDatabase(databasePort);
   const sockets = socketFolder();
+  const benchSerial = join(varFolder, 'bench', 'serial');
   processes = supervisor({ port, benchPort, databasePort });
   const devPort = port + 1;
   const environment = {
     KAVRID_VAR: varFolder,
     PORT: String(port),
     BENCH_PORT: String(benchPort),
+    BENCH_SERIAL: benchSerial,
     DATABASE_URL: database?.url ?? process.env.DATABASE_URL,
     PUBLIC_SOCKET: join(sockets, 'data'),
     INTERNAL_SOCKET: join(sockets, 'internal'),
@@ -106,5 +108,7 @@ await main(async () => {
   console.log(
     `\n  Open http://127.0.0.1:${development ? devPort : port}   (ready after ${((Date.now() - began) / 1000).toFixed(1)} s; Ctrl+C ends it)`,
   );
-  console.log(`  Bench: Modbus TCP 127.0.0.1:${benchPort}`);
+  console.log(
+    `  Bench: Modbus TCP 127.0.0.1:${benchPort}, RTU ${findProgram('socat') ? benchSerial : 'not served: socat is missing'}`,
+  );
 }, end);

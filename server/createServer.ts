@@ -12,6 +12,7 @@ import { axisHandlers, type AxisEvents } from './routes/axisHandlers.ts';
 import { fileHandlers } from './routes/fileHandlers.ts';
 import { libraryHandlers } from './routes/libraryHandlers.ts';
 import { machineHandlers } from './routes/machineHandlers.ts';
+import { serialPorts } from './routes/serialPorts.ts';
 import { snapshotHandlers } from './routes/snapshotHandlers.ts';
 
 export interface ServerOptions {
@@ -20,6 +21,8 @@ export interface ServerOptions {
   readonly webFolder?: string | undefined;
   /** For files that wait to be taken in. */
   readonly importFolder: string;
+  /** Where the bench puts its serial line. */
+  readonly benchSerial?: string | undefined;
 }
 
 export interface DataServer {
@@ -28,7 +31,7 @@ export interface DataServer {
 }
 
 /** What windows ask of the data process, not yet listening. Only the port reaches it, which has turned strangers away. */
-export function createServer({ store, webFolder, importFolder }: ServerOptions): DataServer {
+export function createServer({ store, webFolder, importFolder, benchSerial }: ServerOptions): DataServer {
   const app = express();
   const http = createHttpServer(app);
   const events = new DataEvents();
@@ -76,6 +79,7 @@ export function createServer({ store, webFolder, importFolder }: ServerOptions):
     ...axisHandlers(store, axisEvents),
     ...libraryHandlers(store, axisEvents),
     ...snapshotHandlers(store),
+    listSerialPorts: () => Promise.resolve(serialPorts(benchSerial)),
     ...fileHandlers(store, imports),
   };
   app.use('/api', apiRoutes(handlers), unknownRoute);

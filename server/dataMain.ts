@@ -13,7 +13,8 @@ import { storeData } from './internal/storeData.ts';
 import { listenOn } from './listenOn.ts';
 
 const path = (relative: string) => fileURLToPath(new URL(relative, import.meta.url));
-const { DATABASE_URL, PUBLIC_SOCKET, INTERNAL_SOCKET, BENCH_PORT, KAVRID_VAR, KAVRID_DEV_ORIGIN } = process.env;
+const { DATABASE_URL, PUBLIC_SOCKET, INTERNAL_SOCKET, BENCH_PORT, BENCH_SERIAL, KAVRID_VAR, KAVRID_DEV_ORIGIN } =
+  process.env;
 if (!DATABASE_URL || !PUBLIC_SOCKET || !INTERNAL_SOCKET) {
   console.error('This process is started by “npm start”, which brings a database and the sockets that it needs.');
   process.exit(1);
@@ -47,6 +48,7 @@ await loadDemo(store, {
 });
 const { http, events } = createServer({
   store,
+  benchSerial: BENCH_SERIAL,
   importFolder: join(KAVRID_VAR ?? tmpdir(), 'imports'),
   ...(KAVRID_DEV_ORIGIN ? {} : { webFolder: path('../web/dist') }),
 });

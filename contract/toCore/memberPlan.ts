@@ -31,13 +31,13 @@ export interface KeptProfile {
 /** What a session works by, from a saved version. */
 export function memberPlan(record: MemberRecord, kept: KeptProfile | undefined): MemberPlan {
   const { id, version, document } = record;
-  const { host, port, unit } = document.link;
+  const { profileId: _, ...address } = document.link;
   const profile = kept?.profile;
   const waitsFor = waitingFor(document);
   return {
     memberId: id,
     version,
-    address: { host, port, unit },
+    address,
     profileMark: kept?.mark,
     profile,
     ...byKind(document, {

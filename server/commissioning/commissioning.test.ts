@@ -4,6 +4,7 @@ import { carriageWorld, makeServo, mapPath, serveModbus, type RunningServer } fr
 import { type AxisRecord, type RunRecord, type RunSummary } from '@kavrid/contract';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { WebSocket } from 'ws';
+import { tcpLink } from '../test/demoMembers.ts';
 import { freePort } from '../test/freePort.ts';
 import { windowsOf } from '../test/liveWindow.ts';
 import { slowWire } from '../test/slowWire.ts';
@@ -176,7 +177,7 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
 
   it.each([15, 30])('short taps on a drive that answers after %i ms never run away', async (delay) => {
     const wire = await slowWire(benchPort, delay);
-    const slow = await test.addAxis({ ...axis.document, link: { ...axis.document.link, port: wire.port } });
+    const slow = await test.addAxis({ ...axis.document, link: { ...tcpLink(axis.document), port: wire.port } });
     const window = await openWindow(slow.id);
     const { say, until, state, version } = window;
     await until('watched', () => state()?.version !== undefined);
@@ -218,7 +219,7 @@ describe('commissioning an axis on the bench, over TCP', { timeout: 180_000 }, (
       socket.send(text);
     await all;
     const closed = new Promise((resolve) => socket.on('close', resolve));
-    socket.send('x'.repeat(5000));
+    socket.send('x'.repeat(2 ** 18 + 1));
     await closed;
     for (let k = 0; k < 5; k++) {
       const foreign = new WebSocket(`ws://127.0.0.1:${test.port}/live`, { origin: 'http://stranger.example' });

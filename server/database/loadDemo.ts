@@ -38,7 +38,7 @@ export async function loadDemo(store: Store, sources: DemoSources): Promise<void
   const maps = new Map<string, string>();
   for (const [name, path] of Object.entries(sources.registerMaps)) maps.set(name, await addMap(path));
   const axes = reading.file.axes.map(({ document }) =>
-    document.link.port === demoBenchPort
+    document.link.kind === 'tcp' && document.link.port === demoBenchPort
       ? {
           ...document,
           link: {

@@ -4,15 +4,14 @@ import { readBenchMap } from '@kavrid/contract';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { freePort } from '../test/freePort.ts';
 import { BenchPanel } from './benchPanel.ts';
-import { Lines } from './lines.ts';
-import { connectTcp } from './tcpTransport.ts';
+import { connectLine, Lines } from './lines.ts';
 
 const map = (part: string) =>
   readBenchMap(readFileSync(new URL(`../../bench/${part}/${part}.csv`, import.meta.url), 'utf8'));
 
 describe('the bench beside a linked drive', () => {
   const bench = makeBench(() => ({}));
-  const lines = new Lines(connectTcp);
+  const lines = new Lines(connectLine);
   const panel = new BenchPanel(lines, { faults: map('faults'), host: map('host') });
   const parts = Object.keys(benchUnits) as BenchPart[];
   let server: RunningServer;

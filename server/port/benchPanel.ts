@@ -40,10 +40,13 @@ export class BenchPanel {
         resolve(state);
         letGo();
       };
-      letGo = this.#lines.use(host, port, {
-        up: (line) => void this.#at(line, order).then(done, () => done(undefined)),
-        lost: () => resolve(undefined),
-      });
+      letGo = this.#lines.use(
+        { kind: 'tcp', host, port },
+        {
+          up: (line) => void this.#at(line, order).then(done, () => done(undefined)),
+          lost: () => resolve(undefined),
+        },
+      );
     });
   }
 

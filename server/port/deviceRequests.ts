@@ -33,14 +33,26 @@ export interface Place {
   readonly bits?: BitField;
 }
 
-/** Turns what a session asks into Modbus requests by the register map, and their answers into raw values. */
-export async function askDevice(profile: DriveProfile, request: DeviceRequest, ask: Ask): Promise<RequestResult> {
+/** Most registers that one request reads (Modbus Application Protocol V1.1b3, 6.3). */
+const mostWords = 125;
+
+/**
+ * Turns what a session asks into Modbus requests by the register map, and their answers into raw values.
+ * @param longest most registers of one request
+ */
+export async function askDevice(
+  profile: DriveProfile,
+  request: DeviceRequest,
+  ask: Ask,
+  longest = mostWords,
+): Promise<RequestResult> {
   switch (request.kind) {
     case 'read':
       return readValues(
         profile,
         request.registers.flatMap((key) => profile.registers[key] ?? []),
         ask,
+        longest,
       );
     case 'read parameters':
       return readValues(
@@ -49,11 +61,12 @@ export async function askDevice(profile: DriveProfile, request: DeviceRequest, a
           .filter(({ key }) => request.keys.includes(key))
           .map(({ running, ...parameter }) => placeOf(parameter, running)),
         ask,
+        longest,
       );
     case 'read all':
-      return readAll(profile, ask);
+      return readAll(profile, ask, longest);
     case 'read trace':
-      return readTrace(profile, request.from, request.count, ask);
+      return readTrace(profile, request.from, request.count, ask, longest);
     case 'write': {
       const register = profile.registers[request.register];
       return register ? write(profile, register, request.raw, ask) : noRegister(request.register);
@@ -102,9 +115,10 @@ export async function readPlaces(
   wordOrder: WordOrder,
   places: readonly Place[],
   ask: Ask,
+  longest = mostWords,
 ): Promise<Readonly<Record<string, number>> | Exclude<LineResult, { readonly kind: 'answered' }>> {
   const tables = { 3: new Map<number, number>(), 4: new Map<number, number>() };
-  for (const block of readBlocks(places)) {
+  for (const block of readBlocks(places, undefined, longest)) {
     const result = await ask({ kind: 'read', ...block });
     if (result.kind !== 'answered') return result;
     result.words.forEach((word, offset) => tables[block.function].set(block.address + offset, word));
@@ -123,15 +137,20 @@ export const isFailure = (
   result: Readonly<Record<string, number>> | Exclude<LineResult, { readonly kind: 'answered' }>,
 ): result is Exclude<LineResult, { readonly kind: 'answered' }> => typeof result.kind === 'string';
 
-async function readValues(profile: DriveProfile, places: readonly Place[], ask: Ask): Promise<RequestResult> {
-  const values = await readPlaces(profile.wordOrder, places, ask);
+async function readValues(
+  profile: DriveProfile,
+  places: readonly Place[],
+  ask: Ask,
+  longest: number,
+): Promise<RequestResult> {
+  const values = await readPlaces(profile.wordOrder, places, ask, longest);
   return isFailure(values)
     ? { kind: 'failed', result: values }
     : { kind: 'answer', answer: { kind: 'values', values } };
 }
 
 /** Every parameter in all the copies that it has, in as few requests as can be. */
-async function readAll(profile: DriveProfile, ask: Ask): Promise<RequestResult> {
+async function readAll(profile: DriveProfile, ask: Ask, longest: number): Promise<RequestResult> {
   const copies = { written: 'address', running: 'running', stored: 'stored', factory: 'factoryAddress' } as const;
   const reading: Record<string, Readonly<Record<string, number>>> = {};
   for (const [name, place] of Object.entries(copies)) {
@@ -139,7 +158,7 @@ async function readAll(profile: DriveProfile, ask: Ask): Promise<RequestResult> 
       const address = parameter[place];
       return address === undefined ? [] : [placeOf(parameter, address)];
     });
-    const values = await readPlaces(profile.wordOrder, places, ask);
+    const values = await readPlaces(profile.wordOrder, places, ask, longest);
     // Some drives do not let their stored copy be read, whatever their map says.
     const isRefused = name === 'stored' && isFailure(values) && values.kind === 'exception';
     if (isFailure(values) && !isRefused) return { kind: 'failed', result: values };
@@ -148,12 +167,23 @@ async function readAll(profile: DriveProfile, ask: Ask): Promise<RequestResult> 
   return { kind: 'answer', answer: { kind: 'reading', reading: reading as unknown as DriveReading } };
 }
 
-async function readTrace(profile: DriveProfile, from: number, count: number, ask: Ask): Promise<RequestResult> {
+async function readTrace(
+  profile: DriveProfile,
+  from: number,
+  count: number,
+  ask: Ask,
+  longest: number,
+): Promise<RequestResult> {
   const memory = profile.registers.traceMemory;
   if (!memory) return noRegister('traceMemory');
   const size = wordsOf(memory.type);
   const words = traceChannelCount * size;
-  const most = Math.floor(125 / words);
+  const most = Math.floor(longest / words);
+  if (most < 1)
+    return {
+      kind: 'impossible',
+      because: 'the serial line is too slow to carry a sample of the recording in one request',
+    };
   const samples = new Int32Array(count * traceChannelCount);
   for (let at = from; at < from + count;) {
     const slot = at % traceDepth;

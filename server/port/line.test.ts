@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { answerTime, Line, type LineRequest, type LineResult } from './line.ts';
+import { Line, type LineRequest, type LineResult } from './line.ts';
+import { fullDuplex, tcpAnswerTime as answerTime } from './tcpTransport.ts';
 import type { ModbusRequest, Transport, TransportAnswer } from './transport.ts';
 
 /** The far end, answered by hand. */
@@ -8,6 +9,7 @@ function farEnd() {
   let gone: (because: string) => void = () => undefined;
   const events: string[] = [];
   const transport: Transport = {
+    ...fullDuplex,
     send: (_unit, request, answer) => void asked.push({ request, answer }),
     onClose: (listener) => void (gone = listener),
     reset: () => void events.push('reset'),

@@ -1,8 +1,5 @@
 import type { ModbusRequest, Transport, TransportAnswer } from './transport.ts';
 
-/** ms without an answer after which a request has failed. A closed connection is known at once; this is for silence. */
-export const answerTime = 800;
-
 export type LineResult = TransportAnswer | { readonly kind: 'timed out' | 'lost' } | { readonly kind: 'not allowed' };
 
 export interface LineRequest {
@@ -17,6 +14,9 @@ export interface LineRequest {
   readonly settled: (result: LineResult) => void;
 }
 
+/** What goes before what waits. */
+const rank = { stop: 0, beat: 1, normal: 2 } as const satisfies Record<LineRequest['priority'], number>;
+
 interface Flight {
   readonly asked: LineRequest;
   readonly timer: NodeJS.Timeout;
@@ -24,8 +24,9 @@ interface Flight {
 }
 
 /**
- * One connection, shared by the devices behind it. Requests go one at a time, stops at once; every request is settled here:
- * answered, timed out, lost, or never sent because it was no longer allowed when its turn came.
+ * One connection, shared by the devices behind it. Requests go one at a time, stops at once, or, where the line carries one
+ * request only, before all others; every request is settled here: answered, timed out, lost, or never sent because it was no
+ * longer allowed when its turn came.
  */
 export class Line {
   readonly #transport: Transport;
@@ -51,15 +52,14 @@ export class Line {
 
   ask(asked: LineRequest): void {
     if (!this.#isOpen) return asked.settled({ kind: 'lost' });
-    if (asked.priority === 'stop') return this.#stopNow(asked);
+    if (asked.priority === 'stop' && !this.#transport.isHalfDuplex) return this.#stopNow(asked);
     this.#enqueue(asked, false);
     this.#next();
   }
 
   #enqueue(asked: LineRequest, isRetry: boolean): void {
-    const firstNormal = this.#waiting.findIndex((each) => each.asked.priority === 'normal');
-    if (asked.priority === 'beat' && firstNormal >= 0) this.#waiting.splice(firstNormal, 0, { asked, isRetry });
-    else this.#waiting.push({ asked, isRetry });
+    const after = this.#waiting.findIndex((each) => rank[each.asked.priority] > rank[asked.priority]);
+    this.#waiting.splice(after < 0 ? this.#waiting.length : after, 0, { asked, isRetry });
   }
 
   /** A stop does not await the pending answer; it follows on the same connection, and once more after that answer. */
@@ -75,6 +75,7 @@ export class Line {
 
   #next(): void {
     if (this.#current || !this.#isOpen) return;
+    if (!this.#transport.isReady) return this.#transport.onReady(() => this.#next());
     for (const repeat of this.#repeats.splice(0)) if (repeat.isAllowed()) this.#stopNow(repeat);
     const job = this.#take();
     if (!job) return;
@@ -85,7 +86,10 @@ export class Line {
     }
     this.#current = this.#send(asked, (result) => {
       this.#current = undefined;
-      if (result.kind === 'timed out') return this.#unanswered(asked, isRetry);
+      if (result.kind === 'timed out') {
+        this.#transport.giveUp();
+        return this.#unanswered(asked, isRetry);
+      }
       asked.settled(result);
       this.#next();
     });
@@ -93,7 +97,8 @@ export class Line {
 
   #take(): { readonly asked: LineRequest; readonly isRetry: boolean } | undefined {
     const firstNormal = this.#waiting.findIndex(({ asked }) => asked.priority === 'normal');
-    const at = this.#hadPriority && firstNormal >= 0 ? firstNormal : 0;
+    const isStop = this.#waiting[0]?.asked.priority === 'stop';
+    const at = this.#hadPriority && firstNormal >= 0 && !isStop ? firstNormal : 0;
     const [job] = this.#waiting.splice(at, 1);
     this.#hadPriority = job?.asked.priority === 'beat';
     return job;
@@ -115,7 +120,9 @@ export class Line {
       clearTimeout(flight.timer);
       done(result);
     };
-    const flight: Flight = { asked, isOpen: true, timer: setTimeout(() => settle({ kind: 'timed out' }), answerTime) };
+    const time = this.#transport.answerTime(asked.request);
+    const flight: Flight = { asked, isOpen: true, timer: setTimeout(() => settle({ kind: 'timed out' }), time) };
+
     this.#transport.send(asked.unit, asked.request, settle);
     return flight;
   }

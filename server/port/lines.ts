@@ -1,8 +1,15 @@
+import { lineSettings, lineText, type LineAddress } from '@kavrid/core/procedure';
 import { reasonOf } from '../reasonOf.ts';
 import { Line } from './line.ts';
+import { connectSerial } from './serialTransport.ts';
+import { connectTcp } from './tcpTransport.ts';
 import type { Transport } from './transport.ts';
 
-export type Connect = (host: string, port: number, signal: AbortSignal) => Promise<Transport>;
+export type Connect = (address: LineAddress, signal: AbortSignal) => Promise<Transport>;
+
+/** A TCP connection, or a serial port. */
+export const connectLine: Connect = (address, signal) =>
+  address.kind === 'tcp' ? connectTcp(address.host, address.port, signal) : connectSerial(address, signal);
 
 /** A user of a line, notified of its state. */
 export interface LineUser {
@@ -11,12 +18,13 @@ export interface LineUser {
 }
 
 interface Entry {
+  readonly settings: string;
   readonly users: Set<LineUser>;
   readonly abort: AbortController;
   line: Line | undefined;
 }
 
-/** The lines that are open, one for each host and port, shared by all who work with a device behind it. */
+/** The lines that are open, one for each host and port or serial port, shared by all who work with a device behind it. */
 export class Lines {
   readonly #connect: Connect;
   readonly #open = new Map<string, Entry>();
@@ -26,9 +34,14 @@ export class Lines {
   }
 
   /** Joins the line to an address, or makes it. @returns what lets go of it; the last one closes it. */
-  use(host: string, port: number, user: LineUser): () => void {
-    const key = `${host}:${port}`;
-    const entry = this.#open.get(key) ?? this.#make(key, host, port);
+  use(address: LineAddress, user: LineUser): () => void {
+    const key = lineText(address);
+    const entry = this.#open.get(key) ?? this.#make(key, address);
+    if (entry.settings !== lineSettings(address)) {
+      // Not before the caller has what it lets go with.
+      queueMicrotask(() => user.lost(`it is in use with other settings: ${entry.settings}`));
+      return () => undefined;
+    }
     entry.users.add(user);
     if (entry.line) user.up(entry.line);
     return () => {
@@ -39,15 +52,20 @@ export class Lines {
     };
   }
 
-  #make(key: string, host: string, port: number): Entry {
-    const entry: Entry = { users: new Set(), abort: new AbortController(), line: undefined };
+  #make(key: string, address: LineAddress): Entry {
+    const entry: Entry = {
+      settings: lineSettings(address),
+      users: new Set(),
+      abort: new AbortController(),
+      line: undefined,
+    };
     this.#open.set(key, entry);
     const lost = (because: string) => {
       if (this.#open.get(key) === entry) this.#open.delete(key);
       for (const user of [...entry.users]) user.lost(because);
       entry.users.clear();
     };
-    this.#connect(host, port, entry.abort.signal).then(
+    this.#connect(address, entry.abort.signal).then(
       (transport) => {
         if (entry.abort.signal.aborted) return transport.reset();
         entry.line = new Line(transport, lost);

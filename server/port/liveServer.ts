@@ -31,7 +31,7 @@ export class LiveServer {
   readonly #options: LiveServerOptions;
   readonly #mailboxes = new Map<string, Mailbox>();
   readonly #windows = new Set<Window>();
-  readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: 4096 });
+  readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: 2 ** 18 });
   readonly #sweeper = setInterval(() => this.#sweep(), sweepTime);
 
   constructor(options: LiveServerOptions) {
@@ -102,7 +102,9 @@ export class LiveServer {
   async #atBench(window: Window, mailbox: Mailbox, message: BenchMessage): Promise<void> {
     const { address, link } = mailbox.state;
     const bench =
-      address && link !== 'off' ? await this.#options.bench?.carryOut(address.host, address.port, message) : undefined;
+      address?.kind === 'tcp' && link !== 'off'
+        ? await this.#options.bench?.carryOut(address.host, address.port, message)
+        : undefined;
     send(window, { type: 'bench', ...(bench ? { bench } : {}) });
   }
 

@@ -1,6 +1,7 @@
 import { deviceState } from '@kavrid/core/drive';
+import { addressText } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { demoAxis, demoSpindle } from '../test/demoMembers.ts';
+import { demoAxis, demoSpindle, tcpLink } from '../test/demoMembers.ts';
 import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
 const axis = { ...demoAxis, testMove: { ...demoAxis.testMove, from: 30, distance: 200, repeats: 1 } };
@@ -240,7 +241,7 @@ describe('a mailbox and the drive of an axis', () => {
 
   it('a drive that an earlier server has switched on is stopped at the next connect, and its source put back when confirmed', async () => {
     make().holdsPlan();
-    const device = { identity: `${0x5301}:1`, address: `${axis.link.host}:${axis.link.port}/${axis.link.unit}` };
+    const device = { identity: `${0x5301}:1`, address: addressText(axis.link) };
     drive.setTemporary([
       { key: '(motor)', label: 'Motor', original: 0, temporary: 1, since: '', ...device },
       { key: 'commandSource', label: 'Command source', original: 0, temporary: 1, since: '', ...device },
@@ -426,6 +427,58 @@ describe('a mailbox and the drive of an axis', () => {
     expect(drive.sent.filter(isMotionWord)).toEqual([]);
   });
 
+  it('a host outside this computer and private networks is connected only when that is confirmed', async () => {
+    drive = simulatedDrive({ ...axis, link: { ...tcpLink(axis), host: 'drive.example' } });
+    drive.come();
+    void drive.mailbox.refresh();
+    await drive.pass(100);
+    drive.say({ type: 'connect', version });
+    await drive.pass(100);
+    expect(drive.lastRefusal()).toContain('drive.example is not on this computer or in a private network');
+    expect(drive.transports()).toBe(0);
+    drive.say({ type: 'connect', version, isFarConfirmed: true });
+    await drive.until(() => drive.mailbox.state.link === 'up');
+  });
+
+  it('over a serial line, a motor is switched on only if a round fits into its watchdog three times', async () => {
+    const over = (baud: 9600 | 115200) => ({
+      ...axis,
+      link: {
+        kind: 'serial',
+        path: '/dev/x',
+        baud,
+        parity: 'even',
+        stopBits: 1,
+        unit: axis.link.unit,
+        profileId: 'p',
+      } as const,
+    });
+    for (const [baud, because] of [
+      [9600, /One round over this serial line takes up to \d+ ms at 9600 baud.*watchdog is set to 200 ms/],
+      [115200, /Set it to \d+ ms or more/],
+    ] as const) {
+      drive = simulatedDrive(over(baud));
+      drive.holdsPlan();
+      await drive.connected();
+      drive.say({ type: 'enable', version, isPropped: true });
+      await drive.pass(3000);
+      expect(drive.lastRefusal()).toMatch(because);
+      expect(drive.sent.filter(isMotionWord)).toEqual([]);
+      drive.end();
+    }
+    drive = simulatedDrive(over(115200));
+    drive.registers.device.parameters.write('watchdogTime', 1000);
+    drive.holdsPlan();
+    await drive.connected();
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.until(
+      () => drive.mailbox.state.permits.enable !== undefined && drive.mailbox.state.script === undefined,
+    );
+    // No request is longer than the line may be kept.
+    const reads = drive.sent.flatMap(({ request }) => (request.kind === 'read' ? [request.words] : []));
+    expect(Math.max(...reads)).toBeLessThanOrEqual(125);
+  });
+
   it('writes, stores, restarts and proves; a stop in between ends it before the next value', async () => {
     await make().connected();
     drive.say({ type: 'readDrive', version });
@@ -556,7 +609,7 @@ describe('a mailbox and the drive of an axis', () => {
     drive.say({ type: 'enable', version, isPropped: true });
     expect(drive.lastRefusal()).toContain('reports no serial number');
     // Left switched on at this address by an earlier session: stopped once it is confirmed to be that drive.
-    const device = { identity: `${0x5301}:?`, address: `${axis.link.host}:${axis.link.port}/${axis.link.unit}` };
+    const device = { identity: `${0x5301}:?`, address: addressText(axis.link) };
     Object.assign(drive.mailbox.state, {
       temporary: [{ key: '(motor)', label: 'Motor', original: 0, temporary: 1, since: '', ...device }],
     });

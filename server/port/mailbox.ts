@@ -6,6 +6,7 @@ import {
   holdsDevice,
   identityMark,
   isLive,
+  longestRead,
   newSession,
   plannedRaw,
   plateComparisons,
@@ -163,7 +164,7 @@ export class Mailbox {
   #connect({ attempt, address }: Extract<SessionCommand, { type: 'connect' }>): void {
     this.#letGo?.();
     this.#line = undefined;
-    this.#letGo = this.#options.lines.use(address.host, address.port, {
+    this.#letGo = this.#options.lines.use(address, {
       up: (line) => {
         this.#line = line;
         this.post({ type: 'line up', attempt });
@@ -203,7 +204,7 @@ export class Mailbox {
           settled,
         }),
       );
-    void askDevice(profile, request, ask).then((result) => {
+    void askDevice(profile, request, ask, longestRead(address)).then((result) => {
       switch (result.kind) {
         case 'answer':
           if (result.samples) this.#recorder.add(result.samples);

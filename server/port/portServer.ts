@@ -4,10 +4,9 @@ import { BenchPanel, type BenchMaps } from './benchPanel.ts';
 import type { DataService } from './dataService.ts';
 import { forward } from './forward.ts';
 import { guard } from './guard.ts';
-import { Lines } from './lines.ts';
+import { connectLine, Lines } from './lines.ts';
 import { LiveServer } from './liveServer.ts';
 import { followData } from './remoteData.ts';
-import { connectTcp } from './tcpTransport.ts';
 
 export interface PortServerOptions {
   readonly data: DataService;
@@ -41,9 +40,9 @@ export function createPortServer(options: PortServerOptions): PortServer {
     const address = http.address();
     return typeof address === 'object' && address ? address.port : 0;
   }, moreOrigins);
-  const lines = new Lines(connectTcp);
+  const lines = new Lines(connectLine);
   // The bench has a connection of its own: that of a drive is cut when the drive does not answer, by one of its faults, say.
-  const bench = benchMaps && new BenchPanel(new Lines(connectTcp), benchMaps);
+  const bench = benchMaps && new BenchPanel(new Lines(connectLine), benchMaps);
   const live = new LiveServer({ data, lines, timing, bench });
   live.attach(http, watch);
   const end = new AbortController();

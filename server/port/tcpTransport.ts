@@ -3,6 +3,8 @@ import ModbusRTU from 'modbus-serial';
 import { reasonOf } from '../reasonOf.ts';
 import type { ModbusRequest, Transport, TransportAnswer } from './transport.ts';
 
+/** ms without an answer after which a request has failed. A closed connection is known at once; this is for silence. */
+export const tcpAnswerTime = 800;
 /** ms in which a connection must stand */
 const connectTime = 3000;
 
@@ -26,12 +28,22 @@ export async function connectTcp(host: string, port: number, signal: AbortSignal
   socket.on('error', (error) => gone(reasonOf(error)));
   socket.on('close', () => gone('the connection was closed'));
   return {
+    ...fullDuplex,
     send: (unit, request, answered) => frame(framer, unit, request, (error, data) => answered(answerOf(error, data))),
     onClose: (listener) => void (gone = listener),
     reset: () => void socket.resetAndDestroy(),
     end: () => void socket.destroySoon(),
   };
 }
+
+/** What a TCP connection has of {@link Transport} by its nature: answers find their requests by their number. */
+export const fullDuplex = {
+  isHalfDuplex: false,
+  isReady: true,
+  onReady: () => undefined,
+  answerTime: () => tcpAnswerTime,
+  giveUp: () => undefined,
+} as const;
 
 function frame(framer: Framer, unit: number, request: ModbusRequest, done: Callback): void {
   if (request.kind === 'read')

@@ -8,6 +8,7 @@ import { vi } from 'vitest';
 import type { DataService, RawRun } from '../port/dataService.ts';
 import { Lines } from '../port/lines.ts';
 import { Mailbox } from '../port/mailbox.ts';
+import { fullDuplex } from '../port/tcpTransport.ts';
 import type { ModbusRequest, Transport } from '../port/transport.ts';
 
 const profileOf = (path: string): DriveProfile => {
@@ -91,6 +92,7 @@ export function simulatedDrive(
     };
     current = { drop };
     return Promise.resolve({
+      ...fullDuplex,
       onClose: (listener) => void (gone = listener),
       reset: () => void (isOpen = false),
       end: () => void (isOpen = false),

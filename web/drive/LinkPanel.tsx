@@ -1,5 +1,5 @@
-import { hostSchema } from '@kavrid/contract';
-import { Alert, Box, Button, TextField, Typography } from '@mui/material';
+import { addressText, isNearHost } from '@kavrid/core/procedure';
+import { Alert, Box, Button, Typography } from '@mui/material';
 import { lazy, Suspense, useState } from 'react';
 import { useParams } from 'react-router';
 import { DriveNews } from '../member/DriveNews.tsx';
@@ -15,7 +15,7 @@ import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
 import { reasonOf } from '../ui/Loading.tsx';
 import { Panel } from '../ui/Panel.tsx';
-import { NumberField, useUnread } from '../member/QuantityField.tsx';
+import { LinkFields } from './LinkFields.tsx';
 import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
 
 const EdsDialog = lazy(() => import('./EdsDialog.tsx').then((module) => ({ default: module.EdsDialog })));
@@ -41,10 +41,7 @@ export function LinkPanel() {
   const { machineId } = useParams();
   const { data: machine } = useMachineQuery(machineId ?? '', { skip: !machineId });
   const others = machine?.axes.filter(({ id }) => id !== memberId).map(({ document: each }) => each) ?? [];
-  const sharing = others.filter(
-    ({ link: { host, port, unit } }) =>
-      host === document.link.host && port === document.link.port && unit === document.link.unit,
-  );
+  const sharing = others.filter((each) => addressText(each.link) === addressText(document.link));
   const [managing, setManaging] = useState(false);
   const [making, setMaking] = useState(false);
   const edit = useEdit();
@@ -108,19 +105,10 @@ export function LinkPanel() {
             {reasonOf(error)}
           </Alert>
         )}
-        <HostField disabled={!off} />
-        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
-          <NumberField label="TCP port" path={['link', 'port']} rule="tcpPort" isRequired disabled={!off} />
-          <NumberField label="Unit" path={['link', 'unit']} rule="unitAddress" isRequired disabled={!off} />
-        </Box>
+        <LinkFields disabled={!off} />
         <SharedDevices members={[document, ...sharing]} />
         {off ? (
-          <Button
-            variant="contained"
-            onClick={() => void dispatch(act(memberId, (version) => ({ type: 'connect', version })))}
-          >
-            Connect
-          </Button>
+          <ConnectButton />
         ) : (
           <Button variant="outlined" onClick={() => dispatch(command({ type: 'disconnect' }))}>
             Disconnect
@@ -147,25 +135,33 @@ export function LinkPanel() {
   );
 }
 
-/** The host as typed; what is none is kept beside the last one, with its reason. */
-function HostField({ disabled }: { readonly disabled: boolean }) {
-  const { document } = useMember();
-  const edit = useEdit();
-  const unread = useUnread(['link', 'host']);
-  const wrong = unread.text === undefined ? undefined : hostSchema.safeParse(unread.text).error?.issues[0]?.message;
+/** Connects; an address outside this computer and private networks is asked about first. */
+function ConnectButton() {
+  const { memberId, document } = useMember();
+  const dispatch = useAppDispatch();
+  const { link } = document;
+  const isFar = link.kind === 'tcp' && !isNearHost(link.host);
+  const [asked, setAsked] = useState<string>();
+  const isAsking = isFar && asked === addressText(link);
+  const connect = () => {
+    if (isFar && !isAsking) return setAsked(addressText(link));
+    setAsked(undefined);
+    void dispatch(
+      act(memberId, (version) => ({ type: 'connect', version, ...(isFar ? { isFarConfirmed: true } : {}) })),
+    );
+  };
   return (
-    <TextField
-      label="Host"
-      value={unread.text ?? document.link.host}
-      disabled={disabled}
-      error={wrong !== undefined}
-      helperText={wrong && `${wrong} ${document.link.host} is kept until then.`}
-      onChange={({ target: { value } }) => {
-        if (!hostSchema.safeParse(value).success) return unread.keep(value);
-        unread.forget();
-        edit(['link', 'host'], value);
-      }}
-    />
+    <>
+      {isAsking && link.kind === 'tcp' && (
+        <Alert severity="warning">
+          {link.host} is not on this computer or in a private network. A drive there can be moved by whoever reaches it.
+          Connect only if you know this address.
+        </Alert>
+      )}
+      <Button variant="contained" onClick={connect}>
+        {isAsking ? `Connect to ${link.kind === 'tcp' ? link.host : ''} all the same` : 'Connect'}
+      </Button>
+    </>
   );
 }
 

@@ -1,4 +1,11 @@
-import { plannedValues, axisInputOf, readDriveProfile, type DriveData, type LiveState } from '@kavrid/contract';
+import {
+  plannedValues,
+  axisInputOf,
+  readDriveProfile,
+  type DriveData,
+  type LinkDocument,
+  type LiveState,
+} from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { compareValues, driveStanding, type DriveReading } from '@kavrid/core/drive';
 import { readFileSync } from 'node:fs';
@@ -57,6 +64,7 @@ function open(
   });
   return shown;
 }
+const tcpPort = (link: LinkDocument) => (link.kind === 'tcp' ? link.port : undefined);
 const row = (key: string) => document.querySelector(`[data-parameter="${key}"]`)?.textContent ?? '';
 const write = () => screen.getByRole('button', { name: /2. Write what differs/ });
 
@@ -174,12 +182,12 @@ describe('drive data', () => {
     expect(requests.filter(({ path }) => path === '/profiles').at(-1)?.method).toBe('GET');
     const port = within(screen.getByRole('region', { name: 'Link to the drive' })).getByLabelText('TCP port');
     await user.clear(port);
-    const before = draft().document.link.port;
+    const before = tcpPort(draft().document.link);
     await user.type(port, '99999');
     await user.tab();
     expect(port).toHaveProperty('value', '99999');
     expect(screen.getByText(/at most 65535. 5502 is kept until then/)).toBeTruthy();
-    expect(draft().document.link.port).toBe(before);
+    expect(tcpPort(draft().document.link)).toBe(before);
     expect(draft().document.unread).toEqual({ '/link/port': '99999' });
     await user.clear(port);
     await user.type(port, '502');

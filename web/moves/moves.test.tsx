@@ -64,7 +64,7 @@ const live: LiveState = {
   identity: { kind: 1, firmware: 1, serial: 7, mark: '1:7', isWeak: false, isConfirmed: true },
   isStopping: false,
   unchecked: [],
-  address: { host: '127.0.0.1', port: 5502, unit: 1 },
+  address: { kind: 'tcp', host: '127.0.0.1', port: 5502, unit: 1 },
   jogLimit: { speed: 250, by: 'the reduced speed for jogging' },
   isSuspended: false,
 };

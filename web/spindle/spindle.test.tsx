@@ -188,7 +188,7 @@ describe('at the drive', () => {
     identity: { kind: 1, firmware: 1, serial: 7, mark: '1:7', isWeak: false, isConfirmed: true },
     isStopping: false,
     unchecked: [],
-    address: { host: '127.0.0.1', port: 5502, unit: 1 },
+    address: { kind: 'tcp', host: '127.0.0.1', port: 5502, unit: 1 },
     toolSpeed: 0,
     inputs: [],
     walk: undefined,

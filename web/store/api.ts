@@ -185,6 +185,7 @@ export const api = createApi({
       query: ({ text, author }) => give('importLibrary', 'POST', {}, text, 'text/plain', { author }),
       invalidatesTags: ['library'],
     }),
+    serialPorts: build.query<AnswerOf<'listSerialPorts'>, void>({ query: () => get('listSerialPorts') }),
     snapshots: build.query<AnswerOf<'listSnapshots'>, string>({
       query: (machineId) => get('listSnapshots', { id: machineId }),
       providesTags: ['snapshots'],
@@ -251,6 +252,7 @@ export const {
   useEntryUsesQuery,
   useEntryEffectsMutation,
   useImportLibraryMutation,
+  useSerialPortsQuery,
   useSnapshotsQuery,
   useLazySnapshotQuery,
   useRenameSnapshotMutation,

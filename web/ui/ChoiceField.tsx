@@ -14,6 +14,7 @@ export interface ChoiceFieldProps<T extends string | number> {
   readonly onChange: (value: T) => void;
   readonly help?: string;
   readonly bare?: boolean;
+  readonly disabled?: boolean;
   /** The document’s field that it shows, as a JSON pointer; findings lead to it. */
   readonly field?: string;
 }
@@ -29,17 +30,19 @@ const sameChoices = (a: ChoiceFieldProps<string | number>, b: ChoiceFieldProps<s
   a.label === b.label &&
   a.help === b.help &&
   a.field === b.field &&
+  a.disabled === b.disabled &&
   a.choices.length === b.choices.length &&
   a.choices.every(({ value, label }, k) => value === b.choices[k]?.value && label === b.choices[k]?.label);
 
 /** A select takes long to draw: it is drawn anew only for another value or other choices. */
 const Field = memo(function Field(props: ChoiceFieldProps<string | number>) {
-  const { label, value, choices, onChange, help, bare, field } = props;
+  const { label, value, choices, onChange, help, bare, field, disabled = false } = props;
   return (
     <TextField
       select
       {...(bare ? { variant: 'standard' as const } : { label })}
       value={value}
+      disabled={disabled}
       helperText={help}
       onChange={(event) => {
         const chosen = choices.find((choice) => String(choice.value) === String(event.target.value));

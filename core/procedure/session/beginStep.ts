@@ -1,11 +1,12 @@
 import { parameterOfRole } from '../../drive/index.ts';
 import { identityMark } from './deviceIdentity.ts';
-import { addressText } from './memberPlan.ts';
+import { addressText } from './deviceAddress.ts';
 import { checkedParameters, uncheckedRoles } from './planChecks.ts';
 import { change, permitOf, refuse } from './scriptState.ts';
 import type { Step } from './step.ts';
 import { enabledKey } from './temporarySetting.ts';
 import { nextId, send, set, type Turn } from './turn.ts';
+import { recordedSteps } from './recordingTrace.ts';
 
 /** Begins a step. @returns whether it waits for an event */
 export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
@@ -61,7 +62,12 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
     case 'record': {
       const missing = ['traceRun', 'tracePeriod', 'traceHead', 'traceMemory'].some((key) => !profile.registers[key]);
       if (missing) return 'done';
-      send(turn, 'script', { kind: 'write', register: 'tracePeriod', raw: step.periodSteps }, { permit });
+      send(
+        turn,
+        'script',
+        { kind: 'write', register: 'tracePeriod', raw: recordedSteps(turn.state, step.periodSteps) },
+        { permit },
+      );
       return ask(send(turn, 'script', { kind: 'write', register: 'traceRun', raw: 1 }, { permit }));
     }
   }

@@ -1,7 +1,7 @@
 import { controlword, fromRaw, parameterOfRole } from '../../drive/index.ts';
 import { beginActivity, givePermit } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
-import { addressText } from './memberPlan.ts';
+import { addressText } from './deviceAddress.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { Step } from './step.ts';

@@ -1,5 +1,5 @@
 import { identityKeys, identityMark, identityOf, isWeak, wrongDeviceType } from './deviceIdentity.ts';
-import { addressText } from './memberPlan.ts';
+import { addressText, lineText } from './deviceAddress.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import { endRecording } from './recordingTrace.ts';
 import { reportedKeys } from './reportedMotor.ts';
@@ -126,7 +126,7 @@ export function lineLost(turn: Turn, because: string): void {
       ? `The link to the drive is lost (${because}).${watched} Trying again …`
       : state.link === 'lost'
         ? turn.state.linkMessage
-        : `No response from ${state.address?.host}:${state.address?.port} (${because}). Trying again …`,
+        : `No response from ${state.address ? lineText(state.address) : ''} (${because}). Trying again …`,
     retryAt: turn.now + state.timing.reconnect,
     stop: mustStop && wasUp ? waitingQuickStop : turn.state.stop,
     isLatched: turn.state.isLatched || (mustStop && wasUp),

@@ -1,12 +1,6 @@
 import type { DriveProfile, PlannedValues } from '../../drive/index.ts';
 import type { SpindleEvent } from '../../plant/index.ts';
-
-/** Where a device is reached. */
-export interface DeviceAddress {
-  readonly host: string;
-  readonly port: number;
-  readonly unit: number;
-}
+import type { DeviceAddress } from './deviceAddress.ts';
 
 /** A there-and-back move between two positions; axis units and s. */
 export interface TestMovePlan {
@@ -90,5 +84,3 @@ export interface MemberPlan {
   /** Why nothing is written and nothing moved: a field holds what cannot be taken; undefined: none does. */
   readonly waitsFor: string | undefined;
 }
-
-export const addressText = ({ host, port, unit }: DeviceAddress): string => `${host}:${port}/${unit}`;

@@ -1,5 +1,5 @@
 import { isWalking } from '../sensorWalk.ts';
-import { addressText } from './memberPlan.ts';
+import { addressText, lineText } from './deviceAddress.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import { mayPress } from './stopping.ts';
 import { isActing, isBusy, type Turn } from './turn.ts';
@@ -35,7 +35,7 @@ export function messageRefusal(
   if (!state.isConfirmed && message.type !== 'readDrive')
     return 'This drive reports no serial number. Confirm first that it is the right one.';
   if (identity && plan && state.address && addressText(plan.address) !== addressText(state.address))
-    return `The link has been edited. Disconnect from ${state.address.host}:${state.address.port} first.`;
+    return `The link has been edited. Disconnect from ${lineText(state.address)} first.`;
   if (deviceHeldBy !== undefined && message.type !== 'readDrive')
     return `${deviceHeldBy} is using the same drive. Switch it off there first.`;
   if (isHeldElsewhere) return heldElsewhere;

@@ -5,9 +5,12 @@ import { identityMark } from './deviceIdentity.ts';
 import { readDrive, restore, writeDrive } from './driveDataMessages.ts';
 import { takeSnapshot } from './keepingSnapshots.ts';
 import { disconnect } from './linking.ts';
+import { statusBlocks } from './lineCycle.ts';
 import { messageRefusal } from './messageRefusal.ts';
+import { isNearHost } from './nearHost.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
+import { timingOver } from './sessionTiming.ts';
 import { runSpindle, runTest } from './spindleActivities.ts';
 import type { Step } from './step.ts';
 import { halt, quickStop, rampDown, switchOff, zeroSpeed } from './stopping.ts';
@@ -36,7 +39,7 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
     case 'stopSpindle':
       return stopSpindle(turn);
     case 'connect':
-      return connect(turn);
+      return connect(turn, window, message.isFarConfirmed === true);
     case 'disconnect':
       return disconnect(turn);
     case 'confirmIdentity':
@@ -128,24 +131,32 @@ function stopSpindle(turn: Turn): void {
   rampDown(turn);
 }
 
-function connect(turn: Turn): void {
-  const { plan, link } = turn.state;
+function connect(turn: Turn, window: string, isFarConfirmed: boolean): void {
+  const { plan, link, givenTiming } = turn.state;
   if (!plan || link !== 'off') return;
   if (!plan.profile) {
     set(turn, { linkMessage: 'Choose or import the register map of this drive first.' });
     return;
   }
+  const { address } = plan;
+  if (address.kind === 'tcp' && !isNearHost(address.host) && !isFarConfirmed)
+    return tell(
+      turn,
+      window,
+      `${address.host} is not on this computer or in a private network. Confirm the address before connecting.`,
+    );
   const attempt = turn.state.attempt + 1;
   set(turn, {
     link: 'connecting',
     linkMessage: '',
-    address: plan.address,
+    address,
+    timing: timingOver(address, statusBlocks(turn.state, plan.profile, address), givenTiming),
     profile: plan.profile,
     profileMark: plan.profileMark,
     attempt,
     retryAt: undefined,
   });
-  turn.commands.push({ type: 'connect', attempt, address: plan.address });
+  turn.commands.push({ type: 'connect', attempt, address });
 }
 
 /** It is the drive that was meant; one that was left switched on from here is stopped now. */

@@ -1,14 +1,27 @@
 import { traceDepth } from '../../drive/index.ts';
+import type { SessionState } from './sessionState.ts';
 import { send, set, type Turn } from './turn.ts';
 
 /** Samples taken at once: as many as leave time for the next heartbeat. */
 const samplesAtOnce = 70;
+
+/** Over a serial line a recording is fetched when the motor is off: it has to fit into the memory of the drive until then. */
+const serialFactor = 8;
+
+/** Steps of the drive from sample to sample, over the line in use. */
+export const recordedSteps = ({ address }: SessionState, periodSteps: number): number =>
+  address?.kind === 'serial' ? serialFactor * periodSteps : periodSteps;
+
+/** While a motor is on, a serial line is kept free for stops and signs of life. */
+const mustWait = ({ address, permits, isOurs }: SessionState) =>
+  address?.kind === 'serial' && (permits.enable !== undefined || permits.act !== undefined || isOurs);
 
 /** Fetches what the trace memory of the drive has that is not here. */
 export function takeSamples(turn: Turn): void {
   const { recording, status, inFlight } = turn.state;
   if (!recording || Object.values(inFlight).some(({ purpose }) => purpose === 'trace' || purpose === 'end of trace'))
     return;
+  if (mustWait(turn.state)) return waitForMotor(turn);
   const { traceHead: head = 0, traceTrigger } = status?.values ?? {};
   if (status && status.requestedAt < recording.startedAt) return;
   const trigger = traceTrigger === undefined || traceTrigger === 0xffffffff ? recording.trigger : traceTrigger;
@@ -21,6 +34,19 @@ export function takeSamples(turn: Turn): void {
   send(turn, 'trace', { kind: 'read trace', from: recording.taken, count });
   // Counted now, put right when it fails: the pieces arrive in order on one line.
   set(turn, { recording: { ...recording, trigger, taken: recording.taken + count } });
+}
+
+/** ms that a recording which has ended waits to be fetched, from the moment the motor is off */
+const fetchTime = 120_000;
+
+function waitForMotor(turn: Turn): void {
+  const { recording } = turn.state;
+  if (!recording?.ending) return;
+  const ending = { ...recording.ending, by: turn.now + fetchTime };
+  set(turn, {
+    recording: { ...recording, ending },
+    progress: 'Recorded. Switch the motor off: the recording is then fetched over the serial line.',
+  });
 }
 
 /** A piece could not be read. What is missing leaves a gap that nobody can fill: the recording ends there. */

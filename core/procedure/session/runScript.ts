@@ -10,6 +10,7 @@ import { isMet, lostPower } from './stepCondition.ts';
 import { rampDown } from './stopping.ts';
 import { enableTime, towardsEnabled } from './towardsEnabled.ts';
 import { send, set, type Turn } from './turn.ts';
+import { recordedSteps } from './recordingTrace.ts';
 
 /** s in which the database must have kept what is to be changed */
 const databaseTime = 2;
@@ -101,11 +102,11 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
       return;
     case 'record':
       // The drive has cleared its trace memory: earlier trace positions belong to an older recording.
-      turn.commands.push({ type: 'record', periodSteps: step.periodSteps });
+      turn.commands.push({ type: 'record', periodSteps: recordedSteps(turn.state, step.periodSteps) });
       set(turn, {
         recording: {
           kind: step.kind,
-          periodSteps: step.periodSteps,
+          periodSteps: recordedSteps(turn.state, step.periodSteps),
           version: plan.version,
           startedAt: turn.now,
           taken: 0,

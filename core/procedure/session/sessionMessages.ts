@@ -1,6 +1,7 @@
 /** What a window can ask of a session. Whatever sets a drive in motion or changes it names the version it was meant for. */
 export type SessionMessage =
-  | { readonly type: 'connect'; readonly version: number }
+  /** `isFarConfirmed`: a host outside this computer and private networks is meant. */
+  | { readonly type: 'connect'; readonly version: number; readonly isFarConfirmed?: boolean | undefined }
   | { readonly type: 'disconnect' }
   | { readonly type: 'confirmIdentity'; readonly mark: string }
   | { readonly type: 'takeOver' }

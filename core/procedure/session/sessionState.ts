@@ -3,7 +3,8 @@ import type { Evidence } from '../../evidence/index.ts';
 import type { SensorWalk } from '../sensorWalk.ts';
 import type { WriteAndVerifyState } from '../writeAndVerify.ts';
 import type { DeviceIdentity } from './deviceIdentity.ts';
-import type { DeviceAddress, MemberPlan } from './memberPlan.ts';
+import type { DeviceAddress } from './deviceAddress.ts';
+import type { MemberPlan } from './memberPlan.ts';
 import type { RunKind } from './runKind.ts';
 import type { Step } from './step.ts';
 import type { TemporarySetting } from './temporarySetting.ts';
@@ -96,7 +97,9 @@ export type Purpose =
   'poll' | 'beat' | 'script' | 'stop' | 'trace' | 'end of trace' | 'greeting' | 'procedure' | 'snapshot';
 
 export interface SessionState {
+  /** As it is over the line in use. */
   readonly timing: SessionTiming;
+  readonly givenTiming: SessionTiming;
   readonly plan: MemberPlan | undefined;
   /** Why there is no plan. */
   readonly planMissing: string;
@@ -165,6 +168,7 @@ export interface SessionState {
 
 export const newSession = (timing: SessionTiming): SessionState => ({
   timing,
+  givenTiming: timing,
   plan: undefined,
   planMissing: 'The axis or spindle has not been read yet.',
   link: 'off',

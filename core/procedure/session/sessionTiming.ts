@@ -1,3 +1,5 @@
+import { cycleTime, type LineAddress } from './deviceAddress.ts';
+
 /** ms throughout. */
 export interface SessionTiming {
   /** Between two looks at the drive, and between two heartbeats. */
@@ -32,6 +34,22 @@ export const sessionTiming: SessionTiming = {
   unwatched: 10_000,
   sleep: 1000,
 };
+
+/** Over a serial line a round takes its time: looks and signs of life follow one another no faster than they can be carried. */
+export function timingOver(
+  address: LineAddress,
+  blocks: readonly { readonly words: number }[],
+  given: SessionTiming,
+): SessionTiming {
+  const round = 1000 * cycleTime(address, blocks);
+  return {
+    ...given,
+    poll: Math.max(given.poll, round),
+    beat: Math.max(given.beat, round),
+    stale: Math.max(given.stale, 4 * round),
+    stopAgain: Math.max(given.stopAgain, round),
+  };
+}
 
 /** For tests on a busy computer: everything that a stall could trip waits longer, and nothing else changes. */
 export const patientTiming = (factor: number): SessionTiming => ({

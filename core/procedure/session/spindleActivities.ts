@@ -1,4 +1,5 @@
 import { beginActivity } from './beginActivity.ts';
+import { lineTooSlow } from './lineCycle.ts';
 import type { SpindleMotionPlan } from './memberPlan.ts';
 import { noWatchdog } from './planChecks.ts';
 import { referenceCounts, runSpindleSteps, runTestSteps } from './spindleScripts.ts';
@@ -39,6 +40,8 @@ function notStartable(turn: Turn): string | undefined {
   if (isStale(state, now)) return tooSlow(turn);
   const unwatched = state.profile && noWatchdog(state.profile, 'busTimeOut');
   if (unwatched !== undefined) return unwatched;
+  const slow = lineTooSlow(state);
+  if (slow !== undefined) return slow;
   const drive = driveState(state, now);
   if (drive === 'fault') return 'The drive has tripped. Find the cause, then reset it.';
   if (isPowered(drive)) return onlyWatched;

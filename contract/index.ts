@@ -73,6 +73,8 @@ export {
   type ClientMessage,
   clientMessageSchema,
   type DriveData,
+  type FoundDevices,
+  type SearchOrder,
   type LinkLive,
   type LiveState,
   type ServerMessage,

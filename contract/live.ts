@@ -10,6 +10,7 @@ import type {
   WriteAndVerifyState,
 } from '@kavrid/core/procedure';
 import { z } from 'zod';
+import { baudRates, linkSchema } from './parts.ts';
 import type { RunKind, RunSummary } from './records.ts';
 
 // What travels over the live line between a window and the server.
@@ -157,6 +158,31 @@ const press = z.int().min(1);
 const message = <T extends string, S extends z.ZodRawShape>(type: T, more: S) =>
   z.strictObject({ type: z.literal(type), ...more });
 
+/** Which line is searched, and which addresses at which baud rates. */
+export const searchOrderSchema = z
+  .strictObject({
+    link: linkSchema,
+    bauds: z.array(z.literal(baudRates)).max(baudRates.length),
+    from: z.int().min(0).max(247),
+    to: z.int().min(0).max(247),
+  })
+  .refine(({ from, to }) => from <= to);
+export type SearchOrder = z.infer<typeof searchOrderSchema>;
+
+/** How far a search is, and what has answered. */
+export interface FoundDevices {
+  readonly isRunning: boolean;
+  readonly done: number;
+  readonly total: number;
+  readonly devices: readonly {
+    readonly unit: number;
+    readonly baud?: (typeof baudRates)[number];
+    readonly answer: 'a value' | 'an exception';
+  }[];
+  /** Why it ended before its end. */
+  readonly because?: string;
+}
+
 /** What a window says. Whatever sets a drive in motion or changes it names the version that is on screen. */
 export const clientMessageSchema = z.discriminatedUnion('type', [
   message('watch', { memberId: z.string().max(40) }),
@@ -192,6 +218,8 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('takeSnapshot', { version, name: z.string().trim().min(1).max(80) }),
   message('writeDrive', { version }),
   message('restore', { isHostQuiet: z.boolean() }),
+  message('findDevices', { order: searchOrderSchema }),
+  message('endSearch', {}),
   message('readBench', {}),
   message('setBench', { id: z.string().max(40), isOn: z.boolean() }),
   /** Axis units of the host */
@@ -203,9 +231,10 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
 /** What is for the bench alone. */
 export type BenchMessage = Extract<ClientMessage, { type: 'readBench' | 'setBench' | 'moveHost' | 'stopHost' }>;
-/** Everything but `watch` and what is for the bench is for the session of what is watched. */
+export type SearchMessage = Extract<ClientMessage, { type: 'findDevices' | 'endSearch' }>;
+/** Everything but `watch`, searches and what is for the bench is for the session of what is watched. */
 type _EveryMessageIsKnown =
-  Exclude<ClientMessage, { type: 'watch' } | BenchMessage> extends SessionMessage ? true : never;
+  Exclude<ClientMessage, { type: 'watch' } | BenchMessage | SearchMessage> extends SessionMessage ? true : never;
 export const everyMessageIsKnown: _EveryMessageIsKnown = true;
 
 export type ServerMessage =
@@ -223,6 +252,7 @@ export type ServerMessage =
   | { readonly type: 'snapshotKept'; readonly memberId: string; readonly name: string }
   /** How the bench stands that answers at the address of the drive; absent: none does. */
   | { readonly type: 'bench'; readonly bench?: BenchState }
+  | { readonly type: 'found'; readonly found: FoundDevices }
   /** Machines or library have changed somewhere: what lists them is out of date. */
   | { readonly type: 'listsChanged' }
   | { readonly type: 'refused'; readonly because: string };

@@ -39,7 +39,7 @@ export class Lines {
     const entry = this.#open.get(key) ?? this.#make(key, address);
     if (entry.settings !== lineSettings(address)) {
       // Not before the caller has what it lets go with.
-      queueMicrotask(() => user.lost(`it is in use with other settings: ${entry.settings}`));
+      queueMicrotask(() => user.lost(`it is in use: ${entry.settings}`));
       return () => undefined;
     }
     entry.users.add(user);
@@ -50,6 +50,40 @@ export class Lines {
       entry.abort.abort();
       entry.line?.end();
     };
+  }
+
+  /**
+   * Has a line for oneself, for as long as one needs it.
+   * @throws Error when it is in use, or cannot be opened
+   */
+  async borrow(
+    address: LineAddress,
+    signal: AbortSignal,
+  ): Promise<{ readonly transport: Transport; readonly giveBack: () => void }> {
+    const key = lineText(address);
+    if (this.#open.has(key)) throw new Error(`${key} is in use; disconnect the drives on it first`);
+    const entry: Entry = {
+      settings: 'a search for devices has it',
+      users: new Set(),
+      abort: new AbortController(),
+      line: undefined,
+    };
+    this.#open.set(key, entry);
+    const free = () => this.#open.get(key) === entry && this.#open.delete(key);
+    try {
+      const transport = await this.#connect(address, signal);
+      transport.onClose(() => undefined);
+      return {
+        transport,
+        giveBack: () => {
+          transport.end();
+          free();
+        },
+      };
+    } catch (error) {
+      free();
+      throw error;
+    }
   }
 
   #make(key: string, address: LineAddress): Entry {

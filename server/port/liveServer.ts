@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { Server } from 'node:http';
-import { clientMessageSchema, type BenchMessage, type ServerMessage } from '@kavrid/contract';
-import { addressText, type SessionTiming } from '@kavrid/core/procedure';
+import { clientMessageSchema, type BenchMessage, type SearchOrder, type ServerMessage } from '@kavrid/contract';
+import { addressText, isNearHost, type SessionTiming } from '@kavrid/core/procedure';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { DataEvent, DataService } from './dataService.ts';
 import type { BenchPanel } from './benchPanel.ts';
+import { findDevices } from './deviceFinder.ts';
 import type { Guard } from './guard.ts';
 import type { Lines } from './lines.ts';
 import { Mailbox } from './mailbox.ts';
@@ -13,6 +14,8 @@ interface Window {
   readonly id: string;
   readonly socket: WebSocket;
   memberId: string | undefined;
+  /** Ends its search for devices. */
+  search?: AbortController | undefined;
 }
 
 export interface LiveServerOptions {
@@ -58,6 +61,7 @@ export class LiveServer {
     socket.on('error', () => socket.terminate());
     socket.on('close', () => {
       this.#windows.delete(window);
+      window.search?.abort();
       this.#leave(window);
     });
   }
@@ -79,6 +83,8 @@ export class LiveServer {
       return send(window, { type: 'refused', because: 'A message from this window was not understood.' });
     const message = parsed.data;
     if (message.type === 'watch') return this.#watch(window, message.memberId);
+    if (message.type === 'findDevices') return this.#search(window, message.order);
+    if (message.type === 'endSearch') return window.search?.abort();
     const mailbox = window.memberId === undefined ? undefined : this.#mailboxes.get(window.memberId);
     if (!mailbox) {
       // Signs of life and ends of motion come from every window; without an axis they end nothing.
@@ -96,6 +102,24 @@ export class LiveServer {
     }
     // A stop reaches whoever works with the device, from the window of any member that shares it.
     if (message.type === 'stop') this.#deviceHolder(mailbox)?.message(window.id, message);
+  }
+
+  /** One search a window; a host outside this computer and private networks is not searched. */
+  #search(window: Window, order: SearchOrder): void {
+    const { link } = order;
+    if (link.kind === 'tcp' && !isNearHost(link.host))
+      return send(window, {
+        type: 'refused',
+        because: `${link.host} is not on this computer or in a private network, so it is not searched.`,
+      });
+    if (window.search && !window.search.signal.aborted)
+      return send(window, { type: 'refused', because: 'A search is under way already.' });
+    const search = new AbortController();
+    window.search = search;
+    void findDevices(this.#options.lines, order, search.signal, (found) => {
+      if (!found.isRunning) window.search = undefined;
+      send(window, { type: 'found', found });
+    });
   }
 
   /** Only behind a link that has been made, so that no request goes to an address without a connection made by the user. */

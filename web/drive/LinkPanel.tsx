@@ -18,6 +18,9 @@ import { Panel } from '../ui/Panel.tsx';
 import { LinkFields } from './LinkFields.tsx';
 import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
 
+const FindDevicesDialog = lazy(() =>
+  import('./FindDevicesDialog.tsx').then((module) => ({ default: module.FindDevicesDialog })),
+);
 const EdsDialog = lazy(() => import('./EdsDialog.tsx').then((module) => ({ default: module.EdsDialog })));
 
 /** Where the drive is reached, by which register map, and what it reports about itself. The address is fixed while connected. */
@@ -44,6 +47,7 @@ export function LinkPanel() {
   const sharing = others.filter((each) => addressText(each.link) === addressText(document.link));
   const [managing, setManaging] = useState(false);
   const [making, setMaking] = useState(false);
+  const [finding, setFinding] = useState(false);
   const edit = useEdit();
   const dispatch = useAppDispatch();
   const { link } = document;
@@ -85,6 +89,9 @@ export function LinkPanel() {
             <Button size="small" onClick={() => setManaging(true)}>
               Manage register maps …
             </Button>
+            <Button size="small" onClick={() => setFinding(true)}>
+              Find devices …
+            </Button>
           </Box>
         )}
         {making && (
@@ -97,6 +104,11 @@ export function LinkPanel() {
                 return made.error ? reasonOf(made.error) : undefined;
               }}
             />
+          </Suspense>
+        )}
+        {finding && (
+          <Suspense fallback={null}>
+            <FindDevicesDialog close={() => setFinding(false)} />
           </Suspense>
         )}
         {managing && <RegisterMapsDialog close={() => setManaging(false)} />}

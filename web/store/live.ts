@@ -1,4 +1,4 @@
-import type { BenchState, DriveData, LinkLive, LiveState, SpindleLive } from '@kavrid/contract';
+import type { BenchState, DriveData, FoundDevices, LinkLive, LiveState, SpindleLive } from '@kavrid/contract';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export interface Live {
@@ -12,6 +12,8 @@ export interface Live {
   readonly driveData: DriveData | undefined;
   /** The bench that answers at the drive's address; undefined where none does. */
   readonly bench: BenchState | undefined;
+  /** The search for devices that was asked for last. */
+  readonly found: FoundDevices | undefined;
   readonly refused: string | undefined;
   /** What someone else has just saved. */
   readonly notice: string | undefined;
@@ -32,6 +34,7 @@ const initialState: Live = {
   spindle: undefined,
   driveData: undefined,
   bench: undefined,
+  found: undefined,
   refused: undefined,
   notice: undefined,
   keepingFailed: undefined,
@@ -63,6 +66,7 @@ export const live = createSlice({
         : { ...state, live: payload, spindle: undefined },
     benchArrived: (state, { payload }: PayloadAction<BenchState | undefined>) => ({ ...state, bench: payload }),
     driveDataArrived: (state, { payload }: PayloadAction<DriveData>) => ({ ...state, driveData: payload }),
+    foundArrived: (state, { payload }: PayloadAction<FoundDevices>) => ({ ...state, found: payload }),
     refused: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, refused: payload }),
     noticed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, notice: payload }),
     keepingFailed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, keepingFailed: payload }),
@@ -84,6 +88,7 @@ export const {
   liveArrived,
   benchArrived,
   driveDataArrived,
+  foundArrived,
   refused,
   noticed,
   runArrived,

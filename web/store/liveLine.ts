@@ -4,6 +4,7 @@ import { api } from './api.ts';
 import {
   benchArrived,
   driveDataArrived,
+  foundArrived,
   linkLive,
   liveArrived,
   noticed,
@@ -155,6 +156,9 @@ const receive =
         dispatch(api.util.invalidateTags(['machines', 'revisions']));
         return;
       }
+      case 'found':
+        dispatch(foundArrived(message.found));
+        return;
       case 'snapshotKept':
         dispatch(noticed(`Snapshot kept: ${message.name}`));
         dispatch(api.util.invalidateTags(['snapshots']));

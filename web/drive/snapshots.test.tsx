@@ -92,7 +92,7 @@ function open(data: DriveData, records: readonly SnapshotRecord[] = [record()]) 
   return { ...shown, heard, asked, last: (type: string) => heard.findLast((each) => each.type === type) };
 }
 const openDialog = async ({ user }: ReturnType<typeof open>) => {
-  await user.click(screen.getByRole('button', { name: 'Snapshots …' }));
+  await user.click(await screen.findByRole('button', { name: 'Snapshots …' }));
   return within(await screen.findByRole('dialog'));
 };
 const row = (key: string) => document.querySelector(`[data-parameter="${key}"]`)?.textContent ?? '';

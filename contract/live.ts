@@ -32,6 +32,7 @@ export type Activity =
   | RunKind
   | 'writing drive data'
   | 'restoring'
+  | 'forcing inputs'
   | 'resetting a fault'
   | 'restarting'
   | 'stopping';
@@ -58,6 +59,9 @@ export interface LiveInput {
   /** Current flows; undefined where the drive does not tell. */
   readonly level: boolean | undefined;
   readonly isActive: boolean | undefined;
+  readonly isForced: boolean;
+  /** The drive lets it be forced. */
+  readonly isForcible: boolean;
 }
 
 /** The simulated devices beside the one that is linked. */
@@ -225,6 +229,8 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   /** Axis units of the host */
   message('moveHost', { by: z.number().min(-1e5).max(1e5) }),
   message('stopHost', {}),
+  message('forceInput', { version, key: z.string().max(120), to: z.enum(['active', 'not active', 'free']) }),
+  message('endForcing', {}),
   message('sensorWalk', { version }),
   message('walkOn', { what: z.enum(['nothing', 'skip', 'end']), because: z.string().max(200) }),
 ]);

@@ -4,6 +4,7 @@ import {
   activityOf,
   addressText,
   enabledKey,
+  forcedKey,
   identityMark,
   isPowered,
   isStale,
@@ -88,6 +89,8 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
       isSensor: isSensor(input),
       level: bitOf(values?.inputLevels, input.bit),
       isActive: bitOf(values?.inputStates, input.bit),
+      isForced: bitOf(values?.inputForceMask, input.bit) === true,
+      isForcible: values?.inputForceMask !== undefined && input.role !== 'safeTorqueOff',
     })),
     walk: state.walk?.walk,
   };
@@ -115,6 +118,10 @@ const isFaulty = (drive: DeviceState | undefined) =>
   drive === 'fault' || drive === 'fault reaction active' || drive === 'quick stop active';
 
 function shownValue({ profile }: SessionState, key: string, raw: number): string {
+  if (key === forcedKey) {
+    const forced = profile?.inputs.filter(({ bit }) => ((raw >>> bit) & 1) === 1) ?? [];
+    return forced.map(({ label }) => label).join(', ') || 'none';
+  }
   const parameter = profile?.parameters.find((each) => each.key === key);
   if (!parameter) return String(raw);
   const value = fromRaw(parameter, raw);

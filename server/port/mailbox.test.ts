@@ -427,6 +427,56 @@ describe('a mailbox and the drive of an axis', () => {
     expect(drive.sent.filter(isMotionWord)).toEqual([]);
   });
 
+  it('inputs are forced with the motor off only, forbid motion while they are, and are free when their window has gone', async () => {
+    make().holdsPlan();
+    await drive.connected();
+    const { inputs } = drive.servo.terminals;
+    const force = async (key: string, to: 'active' | 'not active' | 'free') => {
+      drive.say({ type: 'forceInput', version, key, to });
+      await drive.pass(100);
+    };
+    await force('torqueOff1', 'active');
+    expect(drive.lastRefusal()).toBe('Safe torque off is never forced.');
+    await force('minusLimit', 'active');
+    await force('homeSwitch', 'not active');
+    expect([inputs.forced, inputs.active & 5]).toEqual([0b101, 1]);
+    expect(drive.temporary().map(({ label }) => label)).toEqual(['Forced inputs']);
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.pass(100);
+    expect(drive.lastRefusal()).toContain('Inputs of the drive are forced');
+    drive.say({ type: 'sensorWalk', version });
+    expect(drive.mailbox.state.walk).toBeUndefined();
+    expect(drive.sent.filter(isMotionWord)).toEqual([]);
+    await force('minusLimit', 'free');
+    expect(inputs.forced).toBe(0b100);
+    drive.leave();
+    await drive.until(() => inputs.forced === 0 && drive.temporary().length === 0);
+
+    // Enabled: nothing is forced, and what is asked for is refused.
+    drive.come();
+    await drive.pass(100);
+    drive.say({ type: 'enable', version, isPropped: true });
+    await drive.until(
+      () => drive.mailbox.state.permits.enable !== undefined && drive.mailbox.state.script === undefined,
+    );
+    await force('minusLimit', 'not active');
+    expect(drive.lastRefusal()).toContain('Disable the drive first');
+    expect(inputs.forced).toBe(0);
+  });
+
+  it('forced inputs are free by themselves when the link has gone, and are not left in the list', async () => {
+    make().holdsPlan();
+    await drive.connected();
+    drive.say({ type: 'forceInput', version, key: 'plusLimit', to: 'active' });
+    await drive.until(() => drive.servo.terminals.inputs.forced === 2);
+    drive.setReachable(false);
+    drive.cut();
+    await drive.until(() => drive.servo.terminals.inputs.forced === 0);
+    expect(drive.temporary()).toHaveLength(1);
+    drive.setReachable(true);
+    await drive.until(() => drive.mailbox.state.link === 'up' && drive.temporary().length === 0);
+  });
+
   it('a host outside this computer and private networks is connected only when that is confirmed', async () => {
     drive = simulatedDrive({ ...axis, link: { ...tcpLink(axis), host: 'drive.example' } });
     drive.come();

@@ -7,10 +7,11 @@ import { watchAxis } from '../store/liveLine.ts';
 import { axisRecord, show } from '../test/screen.tsx';
 import { InputsView } from './InputsView.tsx';
 
+const free = { isForced: false, isForcible: true } as const;
 const inputs: readonly LiveInput[] = [
-  { key: 'minus', label: 'Minus limit', isSensor: true, level: true, isActive: false },
-  { key: 'plus', label: 'Plus limit', isSensor: true, level: true, isActive: false },
-  { key: 'on', label: 'Servo on', isSensor: false, level: false, isActive: false },
+  { key: 'minus', label: 'Minus limit', isSensor: true, level: true, isActive: false, ...free },
+  { key: 'plus', label: 'Plus limit', isSensor: true, level: true, isActive: false, ...free },
+  { key: 'on', label: 'Servo on', isSensor: false, level: false, isActive: false, ...free, isForcible: false },
 ];
 const state = {
   kind: 'axis',
@@ -99,5 +100,22 @@ describe('a sensor walk on screen', () => {
     arrives({ walk: walked(rest, { type: 'nothing', at: 1 }, { type: 'end', because: 'the link was lost' }) });
     expect(screen.getByText(/ended early: the link was lost/)).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Start the walk again' })).toBeTruthy();
+  });
+
+  it('are forced with the motor off, marked while they are, and freed when the page is left', async () => {
+    const { user, arrives, heard, router } = open();
+    arrives({});
+    expect(screen.queryByRole('combobox', { name: 'Force Servo on' })).toBeNull();
+    await user.click(screen.getByRole('combobox', { name: 'Force Plus limit' }));
+    await user.click(screen.getByRole('option', { name: 'forced active' }));
+    await vi.waitFor(() => expect(heard.at(-1)).toEqual({ type: 'forceInput', version: 1, key: 'plus', to: 'active' }));
+    const forced = inputs.map((each) => (each.key === 'plus' ? { ...each, isForced: true, isActive: true } : each));
+    arrives({ inputs: forced, holder: 'this window' });
+    expect(screen.getByRole('combobox', { name: 'Force Plus limit' }).textContent).toBe('forced active');
+    arrives({ inputs: forced, holder: 'this window', deviceState: 'operation enabled' });
+    expect(screen.getByRole('combobox', { name: 'Force Plus limit' }).getAttribute('aria-disabled')).toBe('true');
+    arrives({ inputs: forced, holder: 'this window' });
+    await act(() => router.navigate('/elsewhere'));
+    expect(heard.at(-1)).toEqual({ type: 'endForcing' });
   });
 });

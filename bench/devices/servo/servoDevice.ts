@@ -20,6 +20,9 @@ const commandSource = { pulseInput: 0, fieldBus: 1 } as const;
 /** Steps between two looks at the inputs: 1 ms. */
 const scanSteps = 8;
 
+/** Scans without any request after which inputs are free again: 1 s. */
+const forcedFor = 1000;
+
 /** A servo drive with its axis, commanded by its pulse input and terminals, or by the bus. */
 export class ServoDevice extends Cia402Drive {
   readonly mechanics: ServoMechanics;
@@ -27,6 +30,8 @@ export class ServoDevice extends Cia402Drive {
   readonly pulses = new PulseInput();
   readonly #modes: ServoModes;
   #sinceHeartbeat = 0;
+  /** Scans since any request. */
+  #sinceHeard = 0;
   /** Where it goes when the ramp has ended. */
   #afterRamp: DeviceState = 'switch on disabled';
 
@@ -179,6 +184,15 @@ export class ServoDevice extends Cia402Drive {
     return this.isRunning && this.#fromPulses && !this.terminals.blocks(increments) ? increments : 0;
   }
 
+  heard(): void {
+    this.#sinceHeard = 0;
+  }
+
+  /** Inputs are forced by somebody who is there to see it. */
+  #endForcing(): void {
+    if (this.#sinceHeard++ > forcedFor && this.terminals.inputs.forced !== 0) this.terminals.inputs.force(0, 0);
+  }
+
   protected restarted(): void {
     this.#modes.restarted();
     this.terminals.inputs.force(0, 0);
@@ -190,6 +204,7 @@ export class ServoDevice extends Cia402Drive {
   protected step(step: number): void {
     const { mechanics } = this;
     const isScan = step % scanSteps === 0;
+    if (isScan) this.#endForcing();
     if (isScan) this.#heedTerminals();
     if (this.isRunning && !this.#fromPulses) this.#heedBus(isScan);
     const pulses = this.#pulseIncrements();

@@ -1,5 +1,6 @@
 import { enableSteps, goToStartSteps, homeSteps, jogSteps, testMoveSteps } from './axisScripts.ts';
 import { beginActivity } from './beginActivity.ts';
+import { forcedBecause } from './forcingInputs.ts';
 import { lineTooSlow } from './lineCycle.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
 import { noWatchdog } from './planChecks.ts';
@@ -26,6 +27,8 @@ export function enable(turn: Turn, window: string, isPropped: boolean): void {
   if (isStale(state, now)) return tell(turn, window, tooSlow(turn));
   const unwatched = state.profile && noWatchdog(state.profile, 'watchdogTime');
   if (unwatched !== undefined) return tell(turn, window, unwatched);
+  const forced = forcedBecause(turn);
+  if (forced !== undefined) return tell(turn, window, forced);
   const slow = lineTooSlow(state);
   if (slow !== undefined) return tell(turn, window, slow);
   const { plan, profile, reported } = state;

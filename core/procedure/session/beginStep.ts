@@ -42,6 +42,8 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
     case 'remember motor':
       set(turn, { isOurs: true });
       return ask(remember(turn, enabledKey, 'Motor switched on from Kavrid', 0, 1));
+    case 'remember':
+      return ask(remember(turn, step.key, step.label, step.original, step.temporary));
     case 'write parameter':
       return ask(send(turn, 'script', { kind: 'write parameter', key: step.key, raw: step.raw }, { permit }));
     case 'read back parameter':

@@ -5,7 +5,7 @@ import { addressText } from './deviceAddress.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { Step } from './step.ts';
-import { enabledKey } from './temporarySetting.ts';
+import { enabledKey, forcedKey } from './temporarySetting.ts';
 import { driveState, isPowered, tell, type Turn } from './turn.ts';
 
 /** Reads the drive and compares it with the plan, or with values from elsewhere. */
@@ -71,10 +71,18 @@ export function restore(turn: Turn, window: string, isHostQuiet: boolean): void 
   beginActivity(turn, window, 'restoring', [
     { do: 'write', register: 'controlword', raw: controlword.disableVoltage },
     { do: 'await', what: 'Switching off', until: { is: 'off' }, seconds: 3 },
-    ...own.flatMap((setting): readonly Step[] => [
-      { do: 'write parameter', key: setting.key, raw: setting.original },
-      { do: 'read back parameter', key: setting.key, raw: setting.original },
-      { do: 'forget', setting },
-    ]),
+    ...own.flatMap((setting): readonly Step[] =>
+      setting.key === forcedKey
+        ? [
+            { do: 'write', register: 'inputForceMask', raw: 0 },
+            { do: 'read back', register: 'inputForceMask', raw: 0 },
+            { do: 'forget', setting },
+          ]
+        : [
+            { do: 'write parameter', key: setting.key, raw: setting.original },
+            { do: 'read back parameter', key: setting.key, raw: setting.original },
+            { do: 'forget', setting },
+          ],
+    ),
   ]);
 }

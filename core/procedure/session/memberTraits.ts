@@ -36,6 +36,7 @@ export const memberTraits: Readonly<Record<MemberPlan['memberKind'], MemberTrait
       'inputs',
       'inputLevels',
       'inputStates',
+      'inputForceMask',
       'traceHead',
       'traceTrigger',
       'homed',

@@ -3,6 +3,7 @@ import { enable, goToStart, home, jog, testMove } from './axisActivities.ts';
 import { beginActivity, hold } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
 import { readDrive, restore, writeDrive } from './driveDataMessages.ts';
+import { endForcing, forceInput } from './forcingInputs.ts';
 import { takeSnapshot } from './keepingSnapshots.ts';
 import { disconnect } from './linking.ts';
 import { statusBlocks } from './lineCycle.ts';
@@ -74,6 +75,10 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
       return writeDrive(turn, window);
     case 'takeSnapshot':
       return takeSnapshot(turn, window, message.name);
+    case 'forceInput':
+      return forceInput(turn, window, message.key, message.to);
+    case 'endForcing':
+      return endForcing(turn, window);
     case 'sensorWalk':
       return beginWalk(turn, window);
     case 'walkOn':

@@ -17,6 +17,7 @@ import {
   type SessionEvent,
   type SessionState,
 } from './sessionState.ts';
+import { endForcing, tendForcing } from './forcingInputs.ts';
 import { enabledKey } from './temporarySetting.ts';
 import { walkEvent, walkSaw } from './walkingSensors.ts';
 import type { TemporarySetting } from './temporarySetting.ts';
@@ -108,6 +109,7 @@ function windowGone(turn: Turn, window: string): void {
   if (turn.state.holder?.window !== window) return;
   if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: 'the window that controlled it has closed' });
   set(turn, { holder: undefined });
+  endForcing(turn, window);
 }
 
 /** A version has been saved. What moves goes on only where nothing that motion depends on has changed. */
@@ -207,6 +209,7 @@ function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedA
   tendScript(turn);
   takeSamples(turn);
   walkSaw(turn);
+  tendForcing(turn);
 }
 
 function kept(turn: Turn, { id, temporary, isHeldElsewhere, proof }: Extract<SessionEvent, { type: 'kept' }>): void {

@@ -196,6 +196,7 @@ export function tendScript(turn: Turn): void {
       if (isNew && playEvents(turn, script, step) === 'done') goOn(turn);
       return;
     case 'set temporarily':
+    case 'remember':
     case 'remember motor':
       // A motor must not switch on seconds after the button was pressed.
       if (seconds > databaseTime)

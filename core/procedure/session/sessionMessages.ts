@@ -41,6 +41,15 @@ export type SessionMessage =
   /** Keeps all values of the drive under a name. */
   | { readonly type: 'takeSnapshot'; readonly version: number; readonly name: string }
   | { readonly type: 'writeDrive'; readonly version: number }
+  /** Forces an input, or frees it; with the motor off. */
+  | {
+      readonly type: 'forceInput';
+      readonly version: number;
+      readonly key: string;
+      readonly to: 'active' | 'not active' | 'free';
+    }
+  /** Frees every input: the page that forced them is left. */
+  | { readonly type: 'endForcing' }
   /** Sensors are tripped by hand in turn, with the motor off. */
   | { readonly type: 'sensorWalk'; readonly version: number }
   /** The sensor was tripped and nothing changed; or it is left out, with a reason; or the walk ends. */

@@ -29,6 +29,7 @@ export type SessionActivity =
   | RunKind
   | 'writing drive data'
   | 'restoring'
+  | 'forcing inputs'
   | 'resetting a fault'
   | 'stopping';
 

@@ -22,6 +22,14 @@ export type Step =
   /** Keeps the original first, then writes. */
   | { readonly do: 'set temporarily'; readonly role: 'commandSource'; readonly raw: number }
   | { readonly do: 'remember motor' }
+  /** Has what is to be changed kept first, where it is no parameter. */
+  | {
+      readonly do: 'remember';
+      readonly key: string;
+      readonly label: string;
+      readonly original: number;
+      readonly temporary: number;
+    }
   | { readonly do: 'write parameter'; readonly key: string; readonly raw: number }
   | { readonly do: 'read back parameter'; readonly key: string; readonly raw: number }
   | { readonly do: 'forget'; readonly setting: TemporarySetting }

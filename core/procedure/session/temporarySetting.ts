@@ -10,5 +10,8 @@ export interface TemporarySetting {
   readonly address: string;
 }
 
+/** Not a parameter: that inputs of the drive are forced. */
+export const forcedKey = '(forced inputs)';
+
 /** Not a parameter: that the motor was switched on from here. */
 export const enabledKey = '(motor)';

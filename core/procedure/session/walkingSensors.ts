@@ -2,6 +2,7 @@ import { isSensor } from '../../drive/index.ts';
 import { settingsDigest } from '../../evidence/index.ts';
 import { isWalking, startWalk, stepWalk, type WalkEvent } from '../sensorWalk.ts';
 import { identityMark } from './deviceIdentity.ts';
+import { forcedBecause } from './forcingInputs.ts';
 import { driveState, isPowered, set, tell, type Turn } from './turn.ts';
 
 /** Begins a walk along the sensors of the drive, in the order of its map. */
@@ -13,6 +14,8 @@ export function beginWalk(turn: Turn, window: string): void {
   if (drive === undefined) return tell(turn, window, 'The state of the drive is not known.');
   if (isPowered(drive))
     return tell(turn, window, 'Disable the drive first: sensors are tripped by hand with the motor off.');
+  const forced = forcedBecause(turn);
+  if (forced !== undefined) return tell(turn, window, forced);
   set(turn, { walk: { window, walk: startWalk(order, turn.now) } });
 }
 

@@ -1,6 +1,7 @@
 import './withoutCodeGeneration.ts';
 import {
   inputRoles,
+  outputRoles,
   parameterRoles,
   rangeOf,
   spindleDriveRoles,
@@ -8,6 +9,7 @@ import {
   wordsOf,
   type BitField,
   type DriveInput,
+  type DriveOutput,
   type DriveParameter,
   type DriveProfile,
   type DriveRegister,
@@ -105,17 +107,27 @@ function rowSchema(decimalComma: boolean) {
     choices: z.string(),
     help: z.string(),
   });
+  const oneBit = bits.refine((field) => field !== undefined && field.from === field.to, 'name its one bit');
+  const roleOf = <const Role extends string>(roles: readonly Role[]) =>
+    z
+      .union([z.literal(''), z.enum(roles)], { error: `use ${roles.join(', ')}` })
+      .transform((role) => (role === '' ? ('other' as const) : role));
   const inputRow = z.object({
     kind: z.literal('input'),
     key: filled,
     label: filled,
-    role: z
-      .union([z.literal(''), z.enum(inputRoles)], { error: `use ${inputRoles.join(', ')}` })
-      .transform((role) => (role === '' ? ('other' as const) : role)),
-    bits: bits.refine((field) => field !== undefined && field.from === field.to, 'name the one bit of this input'),
+    role: roleOf(inputRoles),
+    bits: oneBit,
   });
-  return z.discriminatedUnion('kind', [profileRow, registerRow, parameterRow, inputRow], {
-    error: 'use profile, register, parameter or input',
+  const outputRow = z.object({
+    kind: z.literal('output'),
+    key: filled,
+    label: filled,
+    role: roleOf(outputRoles),
+    bits: oneBit,
+  });
+  return z.discriminatedUnion('kind', [profileRow, registerRow, parameterRow, inputRow, outputRow], {
+    error: 'use profile, register, parameter, input or output',
   });
 }
 type Row = z.output<ReturnType<typeof rowSchema>>;
@@ -183,6 +195,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
   const parameters: DriveParameter[] = [];
   const registers: Record<string, DriveRegister> = {};
   const inputs: DriveInput[] = [];
+  const outputs: DriveOutput[] = [];
   const seen = new Map<string, number>();
   const once = (line: number, column: string, text: string) => {
     const first = seen.get(`${column} ${text}`);
@@ -210,7 +223,12 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
       case 'input':
         once(line, 'key', row.key);
         inputs.push({ key: row.key, label: row.label, role: row.role, bit: row.bits?.from ?? 0 });
-        once(line, 'bits', String(row.bits?.from));
+        once(line, 'bits', `input ${row.bits?.from}`);
+        break;
+      case 'output':
+        once(line, 'key', row.key);
+        outputs.push({ key: row.key, label: row.label, role: row.role, bit: row.bits?.from ?? 0 });
+        once(line, 'bits', `output ${row.bits?.from}`);
         break;
       case 'parameter': {
         once(line, 'key', row.key);
@@ -232,6 +250,8 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
   for (const key of needed) if (!registers[key]) problems.push(`The register ${key} is missing.`);
   if (inputs.length > 0 && !registers.inputStates)
     problems.push('Inputs are listed, but the register inputStates is missing.');
+  if (outputs.length > 0 && !registers.outputStates)
+    problems.push('Outputs are listed, but the register outputStates is missing.');
   const lineOf = (key: string) => seen.get(`key ${key}`);
   problems.push(...profileOverlaps(parameters, registers, lineOf));
   return problems.length > 0
@@ -245,6 +265,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
           parameters,
           registers,
           inputs,
+          outputs,
         },
       };
 }

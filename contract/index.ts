@@ -82,6 +82,7 @@ export {
   type BenchState,
   type LiveChannel,
   type LiveInput,
+  type LiveOutput,
   type LiveReadings,
   type SpindleLive,
 } from './live.ts';

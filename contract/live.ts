@@ -64,6 +64,14 @@ export interface LiveInput {
   readonly isForcible: boolean;
 }
 
+/** An output of a drive. */
+export interface LiveOutput {
+  readonly key: string;
+  readonly label: string;
+  /** It is on, or its contact is closed; undefined where the drive does not tell. */
+  readonly isOn: boolean | undefined;
+}
+
 /** The simulated devices beside the one that is linked. */
 export interface BenchState {
   readonly switches: readonly {
@@ -108,6 +116,7 @@ export interface LinkLive {
   readonly readings: LiveReadings;
   /** Inputs of the drive, as its map describes them; without readings where they are too old to be believed. */
   readonly inputs: readonly LiveInput[];
+  readonly outputs: readonly LiveOutput[];
   readonly walk: SensorWalk | undefined;
   /** Address of the connected device; fixed until it is disconnected. */
   readonly address: DeviceAddress | undefined;

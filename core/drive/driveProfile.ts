@@ -1,5 +1,6 @@
 import type { SpindleDriveRole } from './spindleSettings.ts';
 import type { DriveInput } from './driveInput.ts';
+import type { DriveOutput } from './driveOutput.ts';
 import { rangeOf, wordsOf, type RegisterType, type WordOrder } from './registerCodec.ts';
 
 /** When a written value takes effect. */
@@ -131,6 +132,7 @@ export interface DriveProfile {
   readonly parameters: readonly DriveParameter[];
   readonly registers: Readonly<Record<string, DriveRegister>>;
   readonly inputs: readonly DriveInput[];
+  readonly outputs: readonly DriveOutput[];
 }
 
 export const parameterOfRole = (

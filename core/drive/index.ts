@@ -3,6 +3,7 @@ export * from './errorText.ts';
 export * from './registerCodec.ts';
 export * from './driveProfile.ts';
 export * from './driveInput.ts';
+export * from './driveOutput.ts';
 export * from './controllerRoles.ts';
 export * from './endValue.ts';
 export * from './foundValues.ts';

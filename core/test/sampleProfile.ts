@@ -31,5 +31,6 @@ export const smallProfile: DriveProfile = {
     parameter('torqueLimit', 2),
   ],
   inputs: [],
+  outputs: [],
   registers: {},
 };

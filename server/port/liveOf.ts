@@ -92,6 +92,11 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
       isForced: bitOf(values?.inputForceMask, input.bit) === true,
       isForcible: values?.inputForceMask !== undefined && input.role !== 'safeTorqueOff',
     })),
+    outputs: (state.profile?.outputs ?? []).map(({ key, label, bit }) => ({
+      key,
+      label,
+      isOn: bitOf(values?.outputStates, bit),
+    })),
     walk: state.walk?.walk,
   };
 }

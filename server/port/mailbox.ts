@@ -344,6 +344,7 @@ export class Mailbox {
       plan,
       status?.values.statusword,
       status?.values.inputStates,
+      status?.values.outputStates,
       this.#state.walk,
     ];
     const isNew = shown.some((each, index) => each !== this.#published[index]);

@@ -51,6 +51,7 @@ const state = {
   temporary: [],
   readings: { channels: [], values: {} },
   inputs: [],
+  outputs: [],
   walk: undefined,
 } as unknown as LiveState;
 

@@ -1,27 +1,13 @@
 import type { LinkLive, LiveInput } from '@kavrid/contract';
-import { Box, MenuItem, styled, TextField } from '@mui/material';
-import { useEffect, useRef, useState } from 'react';
+import { MenuItem, TextField } from '@mui/material';
+import { useEffect, useRef } from 'react';
 import { useMember } from '../member/memberContext.ts';
 import { useLinkLive } from '../member/useLive.ts';
 import { linkLive } from '../store/live.ts';
 import { act, command } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
-import { numberFace } from '../ui/theme.ts';
-import { sxOnce } from '../ui/sxOnce.ts';
-
-const Table = styled('table')(
-  sxOnce({
-    borderCollapse: 'collapse',
-    width: '100%',
-    fontSize: 13,
-    '& th': { textAlign: 'left', fontWeight: 600, py: 0.5, pr: 1 },
-    '& tbody th': { fontWeight: 400 },
-    '& td': { py: 0.5, pr: 1, borderTop: 1, borderColor: 'divider' },
-    '& tbody th, & tbody td': { borderTop: 1, borderColor: 'divider' },
-    '& .time': { fontFamily: numberFace, fontSize: 12.5, color: 'text.secondary', textAlign: 'right' },
-    '& .active': { fontWeight: 600, color: 'warning.main' },
-  }),
-);
+import { Lamp, SignalTable } from './signalParts.tsx';
+import { useChangeTime } from './useChangeTime.ts';
 
 const alike = (a: readonly LiveInput[], b: readonly LiveInput[]): boolean =>
   a.length === b.length &&
@@ -37,7 +23,7 @@ export function InputTable() {
   const isForcible = inputs.some((input) => input.isForcible);
   useForcingEndsWithThisPage();
   return (
-    <Table aria-label="Inputs of the drive">
+    <SignalTable aria-label="Inputs of the drive">
       <thead>
         <tr>
           <th scope="col">Input</th>
@@ -54,7 +40,7 @@ export function InputTable() {
           <InputRow key={key} of={key} label={label} isSensor={isSensor} hasForcing={isForcible} />
         ))}
       </tbody>
-    </Table>
+    </SignalTable>
   );
 }
 
@@ -156,37 +142,4 @@ function useForcingEndsWithThisPage(): void {
       end();
     };
   }, [dispatch]);
-}
-
-function Lamp({ on }: { readonly on: boolean | undefined }) {
-  return (
-    <Box
-      component="span"
-      aria-hidden
-      sx={{
-        display: 'inline-block',
-        width: 11,
-        height: 11,
-        borderRadius: '50%',
-        border: 1.5,
-        borderColor: 'text.primary',
-        bgcolor: on ? 'text.primary' : 'transparent',
-        mr: 0.75,
-        verticalAlign: '-1px',
-      }}
-    />
-  );
-}
-
-/** When a value last changed while this page was open; a dash until then. What is not known changes nothing. */
-function useChangeTime(value: string | undefined): string {
-  const before = useRef(value);
-  const [time, setTime] = useState('—');
-  useEffect(() => {
-    if (value === undefined || before.current === value) return;
-    const isFirst = before.current === undefined;
-    before.current = value;
-    if (!isFirst) setTime(new Date().toLocaleTimeString());
-  }, [value]);
-  return time;
 }

@@ -8,13 +8,15 @@ import { useAppDispatch } from '../store/store.ts';
 import { Hint } from '../ui/fieldParts.tsx';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { InputTable } from './InputTable.tsx';
+import { OutputTable } from './OutputTable.tsx';
 import { SensorWalkPanel } from './SensorWalkPanel.tsx';
 
 /** Every input of the drive as it is now, and the sensors tripped by hand one after the other. */
 export function InputsView() {
-  const { link, count, message } = useLinkLive((live) => ({
+  const { link, count, hasOutputs, message } = useLinkLive((live) => ({
     link: live?.link ?? 'off',
     count: live?.inputs.length ?? 0,
+    hasOutputs: (live?.outputs.length ?? 0) > 0,
     message: live?.message ?? '',
   }));
   const isUp = link === 'up';
@@ -23,12 +25,12 @@ export function InputsView() {
       sx={{
         display: 'grid',
         gap: 1,
-        gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
+        gridTemplateColumns: { xs: '1fr', md: 'minmax(0, 3fr) minmax(0, 2fr)' },
         alignItems: 'start',
       }}
     >
       <Panel
-        title="Inputs of the drive"
+        title="Inputs and outputs of the drive"
         style={windowHigh}
         aside={
           <Typography variant="body2" color="text.secondary">
@@ -45,6 +47,7 @@ export function InputsView() {
           </Hint>
         )}
         {count > 0 && <InputTable />}
+        {hasOutputs && <OutputTable />}
       </Panel>
       <Panel title="Sensor walk" style={windowHigh}>
         <DriveNews />

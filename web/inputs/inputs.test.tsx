@@ -27,6 +27,7 @@ const state = {
   temporary: [],
   readings: { channels: [], values: {} },
   inputs,
+  outputs: [{ key: 'ready', label: 'Ready', isOn: true }],
   walk: undefined,
 } as unknown as LiveState;
 
@@ -59,6 +60,10 @@ describe('the inputs of a drive', () => {
     expect(row('Minus limit').getByText('current flows')).toBeTruthy();
     expect(row('Minus limit').getByText('not active')).toBeTruthy();
     expect(row('Servo on').getByText('no current')).toBeTruthy();
+    expect(row('Ready').getByText('on')).toBeTruthy();
+    arrives({ outputs: [{ key: 'ready', label: 'Ready', isOn: undefined }] });
+    expect(row('Ready').getByText('not known')).toBeTruthy();
+    arrives({});
     expect(row('Minus limit').getByText('—')).toBeTruthy();
     arrives({
       inputs: inputs.map((each) => (each.key === 'minus' ? { ...each, level: false, isActive: true } : each)),

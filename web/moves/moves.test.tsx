@@ -41,6 +41,7 @@ const live: LiveState = {
   activity: 'idle',
   position: 123.4567,
   inputs: [],
+  outputs: [],
   walk: undefined,
   readings: {
     channels: [

@@ -191,6 +191,7 @@ describe('at the drive', () => {
     address: { kind: 'tcp', host: '127.0.0.1', port: 5502, unit: 1 },
     toolSpeed: 0,
     inputs: [],
+    outputs: [],
     walk: undefined,
     readings: {
       channels: [{ id: 'hertz', label: 'Output', unit: 'Hz', decimals: 2 }],

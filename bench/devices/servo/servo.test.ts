@@ -38,6 +38,45 @@ function bench() {
 }
 
 describe('bench drive', () => {
+  it('tells by its outputs what it does: ready, alarm contact, brake, in position, homed', () => {
+    const { registers, device, enable, pass, write, write32 } = bench();
+    const outputs = () => {
+      const words = registers.read(address('outputStates'), 1);
+      return typeof words === 'string' ? words : (words[0] ?? -1).toString(2);
+    };
+    expect(outputs()).toBe('11');
+    enable();
+    pass(0.1);
+    expect(outputs()).toBe('1111');
+    // Without heartbeats it stops, and the brake closes.
+    pass(0.5, false);
+    expect(outputs()).toBe('11');
+    enable();
+    write32('followingErrorWindow', 1);
+    for (const key of ['profileAcceleration', 'profileDeceleration', 'quickStopDeceleration']) write32(key, 5_000_000);
+    write('modeOfOperation', 3);
+    write32('targetVelocity', 1_000_000);
+    pass(0.5);
+    expect(outputs()).toBe('0');
+    write('controlword', 0);
+    write('controlword', 0x80);
+    device.terminals.wiring.setFault('safe torque off 1', 'broken');
+    pass(0.1);
+    expect(outputs()).toBe('10');
+  });
+
+  it('inputs stay forced as long as somebody is heard, and are free a second after the last request', () => {
+    const { device, write, pass } = bench();
+    write('inputForceStates', 1);
+    write('inputForceMask', 1);
+    pass(3);
+    expect(device.terminals.inputs.forced).toBe(1);
+    pass(0.9, false);
+    expect(device.terminals.inputs.forced).toBe(1);
+    pass(0.3, false);
+    expect(device.terminals.inputs.forced).toBe(0);
+  });
+
   it('keeps its copies apart: written, running, stored, factory', () => {
     const { write32, read32, write, kept, pass } = bench();
     const gear = map.parameters.find((p) => p.key === 'gearNumerator');

@@ -60,6 +60,15 @@ export class ServoDevice extends Cia402Drive {
     return statusBits(this.current) | limited | 0x0200 | this.#modes.statusBits;
   }
 
+  /** Ready, alarm contact, brake release, in position, homed. */
+  get #outputs(): number {
+    const isAlarm = this.current === 'fault' || this.current === 'fault reaction active';
+    const isInPosition = this.isRunning && (this.#modes.statusBits & statusBit.targetReached) !== 0;
+    const isReleased = Boolean(this.mechanics.servo.enabled);
+    const states = [!isAlarm && this.terminals.hasTorque, !isAlarm, isReleased, isInPosition, this.homed];
+    return states.reduce<number>((sum, isOn, bit) => sum | (isOn ? 1 << bit : 0), 0);
+  }
+
   parametersChanged(): void {
     this.mechanics.changed();
   }
@@ -263,6 +272,7 @@ export class ServoDevice extends Cia402Drive {
       inputs: { read: () => terminals.digitalInputs },
       inputLevels: { read: () => inputs.levels },
       inputStates: { read: () => inputs.active },
+      outputStates: { read: () => this.#outputs },
       inputForceStates: kept('inputForceStates', (states) => void (terminals.forcedStates = states)),
       inputForceMask: {
         read: () => inputs.forced,

@@ -103,6 +103,13 @@ export class SpindleDevice extends Cia402Drive {
     const { hertz } = this.#spindle;
     return this.current === 'operation enabled' && hertz > 0 && Math.abs(hertz - this.#target) < atSpeedBand;
   }
+  /** Fault relay, running, at speed. */
+  get #outputs(): number {
+    const isFault = this.current === 'fault' || this.current === 'fault reaction active';
+    const isRunning = this.current === 'operation enabled' || this.current === 'quick stop active';
+    return (isFault ? 0 : 1) | (isRunning ? 2 : 0) | (this.isAtSpeed ? 4 : 0);
+  }
+
   get statusword(): number {
     return statusBits(this.current) | 0x0200 | (this.isAtSpeed ? statusBit.targetReached : 0);
   }
@@ -258,6 +265,7 @@ export class SpindleDevice extends Cia402Drive {
       speedReference: kept('speedReference', (counts) => void this.setReference(counts)),
       modeOfOperation: kept('modeOfOperation', (mode) => mode === 2),
       benchLoad: kept('benchLoad', (hundredths) => void (this.load = hundredths / 100)),
+      outputStates: { read: () => this.#outputs },
       outputHertz: { read: () => this.outputHertz },
       actualMotorSpeed: { read: () => this.speed },
       motorCurrent: { read: () => this.motorCurrent },

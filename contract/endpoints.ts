@@ -407,6 +407,13 @@ export const endpoints = {
     body: 'text/csv',
     answer: profileRecordSchema,
   },
+  readProfile: {
+    method: 'get',
+    path: paths.readProfile,
+    summary: 'A register map as a file.',
+    answer: 'text/csv',
+    problems: missing,
+  },
   renameProfile: {
     method: 'put',
     path: paths.renameProfile,

@@ -25,6 +25,7 @@ export {
 } from './commandDocument.ts';
 export { type AxisDocument, type MachineDocument, machineSchema, ratioForms } from './documents.ts';
 export { readDriveProfile } from './driveProfileFile.ts';
+export { blankMapRow, type MapColumn, mapColumns, type MapRow, readMapRows, writeMapRows } from './registerMapRows.ts';
 export { duplicateOf } from './duplicateOf.ts';
 export {
   type AnswerOf,

@@ -44,6 +44,7 @@ export const paths = {
   listSerialPorts: '/serial-ports',
   listProfiles: '/profiles',
   importProfile: '/profiles',
+  readProfile: '/profiles/{id}',
   renameProfile: '/profiles/{id}/name',
   replaceProfile: '/profiles/{id}',
   deleteProfile: '/profiles/{id}',

@@ -31,6 +31,7 @@ type Names =
   | 'importLibrary'
   | 'listProfiles'
   | 'importProfile'
+  | 'readProfile'
   | 'renameProfile'
   | 'replaceProfile'
   | 'deleteProfile';
@@ -144,6 +145,10 @@ export function libraryHandlers(
       const profile = readable(body);
       const id = await store.registerMaps.add(profile, body);
       return { id, name: profile.name, kind: memberKindOf(profile), users: [] };
+    },
+    readProfile: async ({ id }) => {
+      const { name, csv } = orMissing(await store.registerMaps.row(id), 'register map');
+      return { type: 'text/csv', name: `${name}.csv`, body: csv };
     },
     renameProfile: async ({ id, body: { name } }) => {
       if (!(await store.registerMaps.rename(id, name))) throw notFound('register map');

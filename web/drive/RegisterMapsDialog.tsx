@@ -1,4 +1,4 @@
-import type { ProfileRecord } from '@kavrid/contract';
+import { addressOf, type ProfileRecord } from '@kavrid/contract';
 import {
   Alert,
   Box,
@@ -10,7 +10,7 @@ import {
   TextField,
   Typography,
 } from '@mui/material';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import {
   useDeleteProfileMutation,
   useProfilesQuery,
@@ -20,16 +20,27 @@ import {
 import { FileButton } from '../ui/FileButton.tsx';
 import { reasonOf } from '../ui/Loading.tsx';
 
+const MapEditorDialog = lazy(() =>
+  import('./MapEditorDialog.tsx').then((module) => ({ default: module.MapEditorDialog })),
+);
+
 /** All register maps: their names, who uses them, and their replacement by a newer file. */
 export function RegisterMapsDialog({ close }: { readonly close: () => void }) {
   const { data: profiles = [] } = useProfilesQuery();
+  const [edited, setEdited] = useState<ProfileRecord>();
+  if (edited)
+    return (
+      <Suspense fallback={null}>
+        <MapEditorDialog profile={edited} close={() => setEdited(undefined)} />
+      </Suspense>
+    );
   return (
-    <Dialog open onClose={close} fullWidth maxWidth="sm">
+    <Dialog open onClose={close} fullWidth maxWidth="md">
       <DialogTitle>Register maps</DialogTitle>
       <DialogContent>
         {profiles.length === 0 && <Typography color="text.secondary">None has been imported yet.</Typography>}
         {profiles.map((profile) => (
-          <RegisterMapRow key={profile.id} profile={profile} />
+          <RegisterMapRow key={profile.id} profile={profile} edit={setEdited} />
         ))}
       </DialogContent>
       <DialogActions>
@@ -39,7 +50,8 @@ export function RegisterMapsDialog({ close }: { readonly close: () => void }) {
   );
 }
 
-function RegisterMapRow({ profile }: { readonly profile: ProfileRecord }) {
+function RegisterMapRow(props: { readonly profile: ProfileRecord; readonly edit: (profile: ProfileRecord) => void }) {
+  const { profile, edit } = props;
   const [name, setName] = useState(profile.name);
   const [rename, renaming] = useRenameProfileMutation();
   const [replace, replacing] = useReplaceProfileMutation();
@@ -60,6 +72,10 @@ function RegisterMapRow({ profile }: { readonly profile: ProfileRecord }) {
           onClick={() => void rename({ id, name: name.trim() })}
         >
           Rename
+        </Button>
+        <Button onClick={() => edit(profile)}>Edit …</Button>
+        <Button component="a" href={`/api${addressOf('readProfile', { id })}`} download>
+          Export
         </Button>
         <FileButton
           accept=".csv,text/csv"

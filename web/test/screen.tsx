@@ -96,7 +96,7 @@ export function eachAlone(): void {
           : made === undefined
             ? { status: 404, body: { type: 'about:blank', status: 404, title: `There is no ${request.path}.` } }
             : { status: 200, body: made };
-      return new Response(status === 204 ? null : JSON.stringify(body), {
+      return new Response(status === 204 ? null : typeof body === 'string' ? body : JSON.stringify(body), {
         status,
         headers: { 'content-type': 'application/json' },
       });

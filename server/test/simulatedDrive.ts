@@ -1,14 +1,22 @@
 import { readFileSync } from 'node:fs';
-import { answerPdu, carriageWorld, grinderWorld, makeServo, makeSpindle, mapPath } from '@kavrid/bench';
+import {
+  answerPdu,
+  carriageWorld,
+  grinderWorld,
+  makeServo,
+  makeSpindle,
+  mapPath,
+  type RegisterCells,
+} from '@kavrid/bench';
 import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage } from '@kavrid/contract';
 import { toRaw, type DriveProfile, type DriveSnapshot } from '@kavrid/core/drive';
 import type { Evidence } from '@kavrid/core/evidence';
 import { sessionTiming, type SessionMessage, type TemporarySetting } from '@kavrid/core/procedure';
 import { vi } from 'vitest';
 import type { DataService, RawRun } from '../port/dataService.ts';
-import { Lines } from '../port/lines.ts';
+import { Lines, type Connect } from '../port/lines.ts';
 import { Mailbox } from '../port/mailbox.ts';
-import { fullDuplex } from '../port/tcpTransport.ts';
+import { fullDuplex, tcpAnswerTime } from '../port/tcpTransport.ts';
 import type { ModbusRequest, Transport } from '../port/transport.ts';
 
 const profileOf = (path: string): DriveProfile => {
@@ -19,7 +27,16 @@ const profileOf = (path: string): DriveProfile => {
 export const profiles = { axis: profileOf(mapPath('servo')), spindle: profileOf(mapPath('spindle')) };
 
 /** What a drive does with one request instead of answering it. */
-export type Misbehaviour = 'refuses 4' | 'refuses 6' | 'loses the request' | 'loses the answer' | 'cuts';
+export const misbehaviours = [
+  'refuses 4',
+  'refuses 6',
+  'loses the request',
+  'loses the answer',
+  'answers late',
+  'answers twice',
+  'cuts',
+] as const;
+export type Misbehaviour = (typeof misbehaviours)[number];
 
 export interface Sent {
   readonly at: number;
@@ -41,6 +58,8 @@ export function simulatedDrive(
     readonly misbehave?: (sent: Sent, index: number) => Misbehaviour | undefined;
     readonly profile?: (profile: DriveProfile) => DriveProfile;
     readonly dataDelay?: number;
+    /** Another line to the devices than the one in memory over TCP. */
+    readonly line?: (devices: ReadonlyMap<number, RegisterCells>) => Connect;
   } = {},
 ) {
   const { delay = 0, misbehave = () => undefined, dataDelay = 1 } = options;
@@ -124,7 +143,10 @@ export function simulatedDrive(
         if (refusal !== undefined) return void setTimeout(() => answer(Uint8Array.of(0x80, refusal)), delay);
         setTimeout(() => {
           const pdu = answerPdu(devices, unit, pduOf(request));
-          if (fault !== 'loses the answer') setTimeout(() => answer(pdu), delay / 2);
+          if (fault === 'loses the answer') return;
+          const late = fault === 'answers late' ? tcpAnswerTime + 100 : 0;
+          setTimeout(() => answer(pdu), delay / 2 + late);
+          if (fault === 'answers twice') setTimeout(() => answer(pdu), delay / 2 + 1);
         }, delay / 2);
       },
     });
@@ -182,7 +204,7 @@ export function simulatedDrive(
     memberId: 'member',
     timing: sessionTiming,
     data,
-    lines: new Lines(connect),
+    lines: new Lines(options.line?.(devices) ?? connect),
     publish: (message, window) => published.push({ window, message: message(window ?? 'a') }),
     heldElsewhere: () => heldElsewhere,
     clock: () => ({ now: performance.now(), wall: Date.now() }),
@@ -245,6 +267,7 @@ export function simulatedDrive(
     temporary: () => temporary,
     setTemporary: (settings: TemporarySetting[]) => void (temporary = settings),
     version: () => version,
+    plan,
     /** Saves a change of the document, as another window would. */
     save(change: Partial<MemberDocument>) {
       version++;

@@ -41,10 +41,10 @@ export function greet(turn: Turn): void {
 const otherDrive =
   'Another drive responds at this address. The drive that was here before had been enabled by Kavrid, and its stop was not confirmed.';
 
-/** The identity could not be read. A drive that restarts, or that has still to be stopped, is asked again. */
+/** The identity could not be read. A drive that has answered before, or that has still to be stopped, is asked again. */
 export function notGreeted(turn: Turn, because: string): void {
-  const { restart, stop, isOurs } = turn.state;
-  if (restart || stop || isOurs) {
+  const { restart, stop, isOurs, identity } = turn.state;
+  if (restart || stop || isOurs || identity) {
     turn.commands.push({ type: 'close' });
     return set(turn, { link: 'lost', retryAt: turn.now + turn.state.timing.reconnect });
   }

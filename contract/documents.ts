@@ -161,6 +161,14 @@ const protectionSchema = z.strictObject({
   safeTorqueOff: z.enum(['none', 'bridged', 'one channel', 'two channels']),
 });
 
+/** What the user says of a wire: its terminals, its core, its length in m. */
+const wireSchema = z.strictObject({
+  from: line(20),
+  to: line(20),
+  core: line(30),
+  length: approximate('cableLength'),
+});
+
 const rotationSense = z.enum(['counterClockwise', 'clockwise']);
 
 /** A second motor on the other side of a linear axis. */
@@ -199,6 +207,8 @@ export const axisObject = z.strictObject({
   signal: signalSchema,
   cable: cableSchema.extend({ entry: origin }),
   protection: protectionSchema,
+  /** Where each wire ends and what it is, by its key; see `wiresOf`. */
+  wires: z.record(line(40), wireSchema),
   gear: z.strictObject({
     numerator: exactText,
     denominator: exactText,

@@ -135,6 +135,7 @@ export { axisScale, type KeptProfile, memberPlan } from './toCore/memberPlan.ts'
 export { plannedValues } from './toCore/plannedValues.ts';
 export { predictedHoming } from './toCore/predictedHoming.ts';
 export { axisUnitOf, axisInputOf } from './toCore/axisInputOf.ts';
+export { wiresOf } from './toCore/wiresOf.ts';
 export { wayUnitOf } from './toCore/wayUnitOf.ts';
 export { signalRuleOf, valueRuleOf } from './commands/scaled.ts';
 export { spindleInputOf } from './toCore/spindleInputOf.ts';
@@ -168,4 +169,5 @@ export {
   upgradeMember4,
   upgradeMember5,
   upgradeMember6,
+  upgradeMember7,
 } from './upgrades.ts';

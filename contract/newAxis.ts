@@ -140,6 +140,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
     measured: { travelCorrection: '', measuredWith: '', turns: '', counts: '', gauge: null, travel: [] },
     pair: null,
     supply: { name: '', voltage: null, ratedCurrent: null, otherCurrent: 0, capacitance: null, takesEnergyBack: false },
+    wires: {},
     keying: { found: {}, notes: {}, given: {}, done: [] },
     link: { kind: 'tcp', host: '127.0.0.1', port: 502, unit: 1, profileId: null },
     unread: {},

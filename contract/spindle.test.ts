@@ -138,6 +138,7 @@ describe('a spindle as a document', () => {
     expect(upgraded.file.axes.map(({ document }) => document)).toEqual(
       axesAmong(demo.axes).map(({ command, ...axis }) => ({
         ...axis,
+        wires: {},
         command: command.kind === 'choice' ? { ...command, nothing: 'not known' } : command,
       })),
     );

@@ -253,6 +253,10 @@ export const upgradeMember6 = (member: unknown): unknown =>
     ? { ...member, command: { ...member.command, signalUnit: 'V' } }
     : member;
 
+/** Up to format version 7 nothing was said of single wires. */
+export const upgradeMember7 = (member: unknown): unknown =>
+  isFields(member) && member.kind === 'axis' ? { ...member, wires: {} } : member;
+
 /** A library entry as it stood with format version 5 of machine files, and with version 3 of library files. */
 export const upgradeEntry5 = (item: unknown): unknown =>
   isFields(item) && item.shelf === 'controller' && isFields(item.entry)

@@ -13,6 +13,7 @@ const counted = [
   'server/database/revisions',
   'server/fuzz',
   'server/port/interleavings',
+  'server/port/faultyLines',
   'web/test/views',
   'bench/host',
 ];

@@ -1,6 +1,6 @@
 import { axisWords, signalUnitOf, type HostLoopInput, type ScaledCommand } from '@kavrid/core/chain';
 import { all, known, map, valueOf } from '@kavrid/core/sheet';
-import { rangeOf } from '@kavrid/core/signal';
+import { analogWires, rangeOf } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ReadNumber, ReadText } from '../toCore/fieldReader.ts';
 import { exactNumber, number, word } from '../toCore/plannedSetting.ts';
@@ -145,5 +145,6 @@ export const analogCommand: CommandFace<Analog> = {
       },
     };
   },
+  wires: ({ meaning, range, faultDetected }) => analogWires(meaning, range, faultDetected),
   form: ({ meaning }) => `analog ${meaning}`,
 };

@@ -1,5 +1,5 @@
 import { movedFields, movedUnits, moveRole, storedMoveValues, type PlannedSetting } from '@kavrid/core/drive';
-import type { ChoiceInputs } from '@kavrid/core/signal';
+import { choiceWires, type ChoiceInputs } from '@kavrid/core/signal';
 import type { ChoiceCommandDocument } from '../commandDocument.ts';
 import { number, word } from '../toCore/plannedSetting.ts';
 import { invertedBefore, type CommandFace } from './commandFace.ts';
@@ -109,5 +109,6 @@ export const choiceCommand: CommandFace<ChoiceCommandDocument> = {
     ...command,
     storedMoves: drive?.signalInput.storedMoves ?? command.storedMoves,
   }),
+  wires: ({ inputs }) => choiceWires(inputs),
   form: () => 'choice inputs',
 };

@@ -1,6 +1,7 @@
 import type { AxisInput, AxisValues, CommandInput } from '@kavrid/core/chain';
 import type { ControllerRole, EndValue, ParameterRole, PlannedSetting } from '@kavrid/core/drive';
 import type { Evaluation } from '@kavrid/core/sheet';
+import type { Wire } from '@kavrid/core/signal';
 import type { CommandDocument } from '../commandDocument.ts';
 import type { AxisDocument } from '../documents.ts';
 import type { ControllerEntry } from '../library/controllerEntry.ts';
@@ -40,6 +41,8 @@ export interface CommandFace<C extends CommandDocument> {
   readonly ownSettings?: (command: C, axisUnit: string) => readonly (readonly [string, PlannedSetting])[];
   /** It with what the library knows of who sends and who takes it; absent: nothing. */
   readonly fromLibrary?: (command: C, ends: KnownEnds) => C;
+  /** Its wires between controller and drive. */
+  readonly wires: (command: C) => readonly Wire[];
   /** What it is called in the list of those that a drive takes. */
   readonly form: (command: C) => CommandForm;
 }

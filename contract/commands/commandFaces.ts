@@ -1,4 +1,5 @@
 import type { CommandInput } from '@kavrid/core/chain';
+import type { Wire } from '@kavrid/core/signal';
 import type { CommandDocument } from '../commandDocument.ts';
 import type { AxisDocument } from '../documents.ts';
 import type { CommandForm } from '../library/driveEntry.ts';
@@ -52,6 +53,10 @@ export const commandValueSettings = (command: CommandDocument, axisUnit: string)
 /** A command with what the library knows of who sends and who takes it; what is not known stays. */
 export const commandFrom = (command: CommandDocument, ends: KnownEnds): CommandDocument =>
   of<Kind, CommandDocument>(command.kind, command, (face, each) => face.fromLibrary?.(each, ends) ?? each);
+
+/** The wires of a command between controller and drive. */
+export const commandWires = (command: CommandDocument): readonly Wire[] =>
+  of(command.kind, command, (face, each) => face.wires(each));
 
 /** What a command is called in the list of those that a drive takes. */
 export const commandFormOf = (command: CommandDocument): CommandForm =>

@@ -2,7 +2,7 @@ import { keyedGear, type AxisInput, type AxisValues } from '@kavrid/core/chain';
 import type { ParameterRole, PlannedSetting } from '@kavrid/core/drive';
 import { exact, type Exact } from '@kavrid/core/quantity';
 import { all, valueOf, type Evaluation } from '@kavrid/core/sheet';
-import { formWords, type PulseForm } from '@kavrid/core/signal';
+import { formWords, pulseWires, type PulseForm } from '@kavrid/core/signal';
 import type { CommandDocument, PulseCommand } from '../commandDocument.ts';
 import type { CommandForm } from '../library/driveEntry.ts';
 import { exactNumber, number, word } from '../toCore/plannedSetting.ts';
@@ -63,6 +63,7 @@ const pulses = (form: CommandForm) => ({
     pulseWidth: number(axis.signal.pulseWidth, 's'),
     directionSetUp: number(axis.signal.directionSetUp, 's'),
   }),
+  wires: (command: PulseCommand) => pulseWires(formOf(command), command.electrical),
   form: () => form,
 });
 

@@ -1,7 +1,7 @@
 import { axisWords, type ScaledCommand } from '@kavrid/core/chain';
 import { toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, valueOf, type Outcome } from '@kavrid/core/sheet';
-import { dutyRange } from '@kavrid/core/signal';
+import { dutyRange, pwmWires } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ReadNumber, ReadText } from '../toCore/fieldReader.ts';
 import { exactNumber, word } from '../toCore/plannedSetting.ts';
@@ -92,5 +92,6 @@ export const pwmCommand: CommandFace<PulseWidth> = {
       rawFullScale: input?.rawFullScale ? String(input.rawFullScale) : command.rawFullScale,
     };
   },
+  wires: ({ meaning, faultDetected }) => pwmWires(meaning, faultDetected),
   form: ({ meaning }) => `PWM ${meaning}`,
 };

@@ -10,6 +10,7 @@ import {
   upgradeMember4,
   upgradeMember5,
   upgradeMember6,
+  upgradeMember7,
   type Fields,
 } from '../upgrades.ts';
 import { fileVersion } from './machineFile.ts';
@@ -58,8 +59,7 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   4: upgradedTo(5, upgradeMember4, upgradeEntry4),
   5: upgradedTo(6, upgradeMember5, upgradeEntry5),
   6: upgradedTo(7, upgradeMember6),
-  // Version 8 adds links over serial lines; what was there before stays as it is.
-  7: upgradedTo(8, (member) => member),
+  7: upgradedTo(8, upgradeMember7),
 };
 
 /** Brings a file of an older version to the present one; refuses other files and versions that are not known yet. */

@@ -13,3 +13,4 @@ export * from './signalRange.ts';
 export * from './twoPointScale.ts';
 export * from './untimedTrain.ts';
 export * from './untoldMotion.ts';
+export * from './wires.ts';

@@ -1,6 +1,8 @@
+import { upgradeMember7 } from '@kavrid/contract';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
+import { rewriteDocuments } from './rewriteDocuments.ts';
 
-/** Snapshots of drives have a table. */
+/** Snapshots of drives have a table; axes and their earlier states are brought to format version 8. */
 export class NinthSchema1764420000000 implements MigrationInterface {
   name = 'NinthSchema1764420000000';
 
@@ -17,9 +19,10 @@ export class NinthSchema1764420000000 implements MigrationInterface {
       INDEX drive_snapshot_member (member_id, is_automatic, taken_at),
       CONSTRAINT drive_snapshot_member FOREIGN KEY (member_id) REFERENCES axis (id) ON DELETE CASCADE
     )`);
+    await rewriteDocuments(runner, 'axis', upgradeMember7);
   }
 
-  async down(runner: QueryRunner): Promise<void> {
-    await runner.query('DROP TABLE drive_snapshot');
+  async down(): Promise<void> {
+    throw new Error('What has been added to documents cannot be taken away again; restore a backup instead.');
   }
 }

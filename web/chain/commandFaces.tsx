@@ -60,7 +60,7 @@ const pulses = {
     },
   ],
   Choices: GearChoices,
-  topics: ['direction', 'pulses', 'levels', 'protection'],
+  topics: ['direction', 'pulses', 'levels', 'protection', 'wires'],
 } as const satisfies Omit<CommandFace<PulseCommand>, 'label'>;
 
 const scaledGroups = (command: ScaledCommand): readonly ResultGroup[] => [
@@ -114,7 +114,7 @@ const scaled = {
   drive: { Fields: ScaledDriveFields },
   groups: (input: CommandInput) => ('range' in input ? scaledGroups(input) : []),
   Choices: Scale,
-  topics: ['direction', 'scale', 'zero', 'cable', 'protection'],
+  topics: ['direction', 'scale', 'zero', 'cable', 'protection', 'wires'],
 } as const;
 
 const faces: { readonly [K in Kind]: CommandFace<Of<K>> } = {
@@ -134,7 +134,7 @@ const faces: { readonly [K in Kind]: CommandFace<Of<K>> } = {
   analog: {
     label: 'An analog signal',
     ...scaled,
-    topics: ['direction', 'scale', 'zero', 'loop', 'cable', 'protection'],
+    topics: ['direction', 'scale', 'zero', 'loop', 'cable', 'protection', 'wires'],
   },
   pwm: { label: 'A duty cycle (PWM)', ...scaled },
   choice: {
@@ -153,7 +153,7 @@ const faces: { readonly [K in Kind]: CommandFace<Of<K>> } = {
         symbols: ['highestSpeed', 'bindingLimits', 'speedAtMotor', 'motorSpeedAtWantedSpeed'],
       },
     ],
-    topics: ['direction', 'moves', 'cable', 'protection'],
+    topics: ['direction', 'moves', 'cable', 'protection', 'wires'],
   },
 };
 

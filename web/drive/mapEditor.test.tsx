@@ -25,7 +25,7 @@ describe('register maps', () => {
     replies.set('PUT /profiles/p', answer(200, { id: 'p', name: 'Bench servo drive', kind: 'axis', users: [] }));
     const { user } = show(<RegisterMapsDialog close={() => undefined} />, { axis: axisRecord() });
     const list = await screen.findByRole('dialog');
-    expect(within(list).getByRole('link', { name: 'Export' }).getAttribute('href')).toBe('/api/profiles/p');
+    expect((await within(list).findByRole('link', { name: 'Export' })).getAttribute('href')).toBe('/api/profiles/p');
     await user.click(within(list).getByRole('button', { name: 'Edit …' }));
     await user.type(await screen.findByLabelText('Find a row'), '0x6065');
     const rows = screen.getByRole('list', { name: 'Rows' });

@@ -29,6 +29,7 @@ const starts: readonly (readonly [RegExp, At])[] = [
     { topic: 'direction' },
   ],
   [/^\/pair/, { station: 'load' }],
+  [/^\/wires/, { topic: 'wires' }],
   [/^\/protection|^\/settings\/(enable|limit)ActiveLevel/, { topic: 'protection' }],
   [/^\/signal\/output|^\/drive\/pulseInput|^\/controller\/output/, { topic: 'levels' }],
   [/^\/signal|^\/drive\/(minimumPulseWidth|directionSetUp)/, { topic: 'pulses' }],

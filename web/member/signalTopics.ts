@@ -2,7 +2,7 @@ import type { Finding } from '@kavrid/core/findings';
 
 /** What has to be settled about the signals of an axis. */
 export type SignalTopic =
-  'direction' | 'pulses' | 'levels' | 'cable' | 'scale' | 'zero' | 'loop' | 'moves' | 'protection';
+  'direction' | 'pulses' | 'levels' | 'cable' | 'scale' | 'zero' | 'loop' | 'moves' | 'protection' | 'wires';
 
 export const signalTopicTitles: Readonly<Record<SignalTopic, string>> = {
   direction: 'Direction',
@@ -14,10 +14,12 @@ export const signalTopicTitles: Readonly<Record<SignalTopic, string>> = {
   loop: 'Position loop in the controller',
   moves: 'Moves picked by inputs',
   protection: 'Enable, alarm, limits',
+  wires: 'Wires',
 };
 
 /** The fields of each topic, by how their path begins; the first that fits has the finding, with the first topic there is. */
 const starts: readonly (readonly [string, ...SignalTopic[]])[] = [
+  ['/wires', 'wires'],
   ['/protection/limits/plusInputAt', 'direction'],
   ['/command/inverted', 'direction'],
   ['/pair/secondSense', 'direction'],

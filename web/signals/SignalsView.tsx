@@ -16,6 +16,7 @@ import { ProtectionPanel } from './ProtectionPanel.tsx';
 import { PinOut } from './PinOut.tsx';
 import { PulsesPanel } from './PulsesPanel.tsx';
 import { ScalePanel } from './ScalePanel.tsx';
+import { WiresPanel } from './WiresPanel.tsx';
 import { ZeroPanel } from './ZeroPanel.tsx';
 
 /** Signals: what is settled before anything is wired, a topic at a time. */
@@ -78,6 +79,8 @@ function OpenTopic({ topic }: { readonly topic: SignalTopic }) {
       return <MovesPanel />;
     case 'protection':
       return <ProtectionPanel />;
+    case 'wires':
+      return <WiresPanel />;
   }
 }
 

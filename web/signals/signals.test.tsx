@@ -175,3 +175,26 @@ describe('enable, alarm, limits', () => {
     }
   });
 });
+
+describe('wires', () => {
+  it('are listed from terminal to terminal with what a broken one does; a terminal given twice is told', async () => {
+    const { user, draft } = await open('Wires');
+    expect(rows('Wires').find((row) => row?.startsWith('Enable'))).toContain('the drive switches off');
+    expect(rows('Wires').find((row) => row?.startsWith('Direction +'))).toContain('one direction only');
+    const terminal = screen.getByLabelText('Terminal of the drive for Alarm');
+    await user.clear(terminal);
+    await user.paste('cn2.15');
+    await user.clear(screen.getByLabelText('Terminal of the drive for Enable'));
+    await user.paste('CN2.15');
+    expect(screen.getByRole('alert').textContent).toBe('Terminal CN2.15 of the drive is given to Enable and Alarm.');
+    expect(draft().document.wires.enable).toMatchObject({ to: 'CN2.15', from: 'X4.1' });
+
+    // A wire of which nothing is said any more leaves nothing behind.
+    const length = screen.getByLabelText('Length of Enable');
+    await user.clear(length);
+    for (const label of ['Terminal of the drive for Enable', 'Terminal of the controller for Enable', 'Core of Enable'])
+      await user.clear(screen.getByLabelText(label));
+    expect(draft().document.wires).not.toHaveProperty('enable');
+    expect(screen.queryByRole('alert')).toBeNull();
+  });
+});

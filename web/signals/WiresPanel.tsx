@@ -1,0 +1,146 @@
+import { wiresOf, type AxisDocument } from '@kavrid/contract';
+import type { Finding } from '@kavrid/core/findings';
+import { doubledTerminals, type Wire } from '@kavrid/core/signal';
+import { Alert, Box, styled, TextField, Typography } from '@mui/material';
+import { useEdit } from '../member/memberContext.ts';
+import { useAxis } from '../member/useAxis.ts';
+import { NumberField } from '../member/QuantityField.tsx';
+import { severityLook } from '../ui/FindingList.tsx';
+import { Hint } from '../ui/fieldParts.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { sxOnce } from '../ui/sxOnce.ts';
+
+const Table = styled('table')(
+  sxOnce({
+    borderCollapse: 'collapse',
+    width: '100%',
+    fontSize: 12.5,
+    '& th': { textAlign: 'left', fontWeight: 600, py: 0.5, pr: 1, verticalAlign: 'bottom' },
+    '& tbody th': { fontWeight: 400 },
+    '& td, & tbody th': { py: 0.25, pr: 1, borderTop: 1, borderColor: 'divider', verticalAlign: 'middle' },
+    '& .unsafe': { color: 'error.main', fontWeight: 600 },
+    '& .end': { color: 'text.secondary', whiteSpace: 'nowrap', fontSize: 11.5 },
+    '& input': { fontSize: 12.5, py: 0 },
+  }),
+);
+
+type WireNote = AxisDocument['wires'][string];
+const blank: WireNote = { from: '', to: '', core: '', length: null };
+
+/** Every wire of the axis from terminal to terminal, with what happens when it breaks. */
+export function WiresPanel() {
+  const { document, computation } = useAxis();
+  const wires = wiresOf(document);
+  const doubled = doubledTerminals(wires, document.wires);
+  return (
+    <Panel title="Wires of this axis">
+      <Hint>
+        The wires follow from how the axis is commanded, enabled, guarded and homed. Enter the terminal at each end as
+        it is marked on the device.
+      </Hint>
+      {doubled.map(({ end, terminal, wires: labels }) => (
+        <Alert key={`${end} ${terminal}`} severity="error" sx={{ py: 0, my: 0.5 }}>
+          {`Terminal ${terminal} of the ${end} is given to ${labels.join(' and ')}.`}
+        </Alert>
+      ))}
+      <Table aria-label="Wires">
+        <thead>
+          <tr>
+            {['Signal', 'From', 'To', 'Core', 'Length', 'When it breaks', 'Check'].map((title) => (
+              <th key={title} scope="col">
+                {title}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {wires.map((wire) => (
+            <WireRow key={wire.key} wire={wire} worst={worstOf(wire, computation.findings)} />
+          ))}
+        </tbody>
+      </Table>
+      {document.protection.safeTorqueOff === 'bridged' && (
+        <Typography variant="body2" color="error.main" sx={{ mt: 1 }}>
+          Safe torque off is bridged at the drive: no wire leads to it.
+        </Typography>
+      )}
+    </Panel>
+  );
+}
+
+/** The worst finding about the fields that decide about a wire. */
+const worstOf = ({ fields }: Wire, findings: readonly Finding[]): Finding | undefined =>
+  findings.find(({ path }) => fields.some((field) => path.startsWith(field)));
+
+function WireRow({ wire, worst }: { readonly wire: Wire; readonly worst: Finding | undefined }) {
+  const { key, label, from, to, broken } = wire;
+  return (
+    <tr>
+      <th scope="row">{label}</th>
+      <td>
+        <span className="end">{from}</span>
+        <NoteField of={key} field="from" label={`Terminal of the ${from} for ${label}`} />
+      </td>
+      <td>
+        <span className="end">{to}</span>
+        <NoteField of={key} field="to" label={`Terminal of the ${to} for ${label}`} />
+      </td>
+      <td>
+        <NoteField of={key} field="core" label={`Core of ${label}`} />
+      </td>
+      <td>
+        <LengthField of={key} label={`Length of ${label}`} />
+      </td>
+      <td className={broken.isSafe === false ? 'unsafe' : undefined}>{broken.effect}</td>
+      <td title={worst?.message}>
+        {worst ? (
+          <Box component="span" sx={{ color: severityLook[worst.severity].colour, fontWeight: 600 }}>
+            {severityLook[worst.severity].word}
+          </Box>
+        ) : (
+          'no finding'
+        )}
+      </td>
+    </tr>
+  );
+}
+
+/** What the user says of a wire; a wire of which nothing is said any more leaves nothing behind. */
+function useNote(key: string): readonly [WireNote, (change: Partial<WireNote>) => void] {
+  const { document } = useAxis();
+  const edit = useEdit();
+  const note = document.wires[key] ?? blank;
+  return [
+    note,
+    (change) => {
+      const next = { ...note, ...change };
+      const { [key]: _, ...others } = document.wires;
+      const isEmpty = next.from === '' && next.to === '' && next.core === '' && next.length === null;
+      edit(['wires'], isEmpty ? others : { ...document.wires, [key]: next });
+    },
+  ];
+}
+
+function NoteField(props: { readonly of: string; readonly field: 'from' | 'to' | 'core'; readonly label: string }) {
+  const { of, field, label } = props;
+  const [note, change] = useNote(of);
+  return (
+    <TextField
+      variant="standard"
+      value={note[field]}
+      onChange={({ target }) => change({ [field]: target.value })}
+      slotProps={{ htmlInput: { 'aria-label': label, maxLength: field === 'core' ? 30 : 20 } }}
+      sx={{ width: 74 }}
+    />
+  );
+}
+
+/** m; it can be typed once something is said of the wire. */
+function LengthField({ of, label }: { readonly of: string; readonly label: string }) {
+  const { document } = useAxis();
+  return document.wires[of] ? (
+    <NumberField bare label={label} path={['wires', of, 'length']} rule="cableLength" />
+  ) : (
+    '—'
+  );
+}

@@ -1,3 +1,4 @@
+export * from './alarmLoops.ts';
 export * from './choiceInputs.ts';
 export * from './levels.ts';
 export * from './potentiometer.ts';

@@ -91,16 +91,14 @@ describe('the wires of an axis', () => {
   it('a terminal that two wires are said to end at is found, whatever its letters; a common may be shared', () => {
     const wires = [...pulseWires('stepDirection', 'singleEnded'), ...protectionWires(wiring)];
     const ends = {
-      'pulse 0': { from: 'X1.1', to: 'CN2.7' },
-      'pulse 1': { from: 'X1.2', to: 'cn2.7 ' },
-      'pulse common': { from: 'X1.1', to: 'CN2.9' },
+      'pulse 0': { from: 'X1.1', to: 'J2.7' },
+      'pulse 1': { from: 'X1.2', to: 'j2.7 ' },
+      'pulse common': { from: 'X1.1', to: 'J2.9' },
       // The same name at another device is another terminal.
-      alarm: { from: 'CN2.20', to: 'CN2.7' },
+      alarm: { from: 'J2.20', to: 'J2.7' },
       enable: { from: '', to: '' },
     };
-    expect(doubledTerminals(wires, ends)).toEqual([
-      { end: 'drive', terminal: 'CN2.7', wires: ['Pulses', 'Direction'] },
-    ]);
+    expect(doubledTerminals(wires, ends)).toEqual([{ end: 'drive', terminal: 'J2.7', wires: ['Pulses', 'Direction'] }]);
     expect(doubledTerminals(wires, {})).toEqual([]);
   });
 });

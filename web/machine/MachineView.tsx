@@ -13,6 +13,7 @@ import { NameDialog } from '../ui/NameDialog.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { SpindlesPanel } from './SpindlesPanel.tsx';
 import { SharedDevices } from './SharedDevices.tsx';
+import { AlarmChain } from './AlarmChain.tsx';
 import { SuppliesPanel } from './SuppliesPanel.tsx';
 import { RemovedAxes } from './RemovedAxes.tsx';
 import { EditMachine } from './EditMachine.tsx';
@@ -81,6 +82,7 @@ export function MachineView() {
       <SpindlesPanel machineId={machine.id} spindles={machine.axes.filter(isSpindleRecord)} />
       <SharedDevices members={machine.axes.map(({ document }) => document)} />
       <SuppliesPanel axes={axesAmong(machine.axes)} />
+      <AlarmChain axes={axesAmong(machine.axes)} />
       <RemovedAxes machine={machine} />
       <Box sx={{ display: 'flex', gap: 1, mt: 1.5 }}>
         <Button onClick={() => setOpen('edit')}>Edit name, tags and notes</Button>

@@ -19,7 +19,9 @@ const Table = styled('table')(
     '& tbody th': { fontWeight: 400 },
     '& td, & tbody th': { py: 0.25, pr: 1, borderTop: 1, borderColor: 'divider', verticalAlign: 'middle' },
     '& .unsafe': { color: 'error.main', fontWeight: 600 },
-    '& .end': { color: 'text.secondary', whiteSpace: 'nowrap', fontSize: 11.5 },
+    '& .end': { display: 'block', color: 'text.secondary', whiteSpace: 'nowrap', fontSize: 11.5, lineHeight: 1.2 },
+    '& .length': { width: 72 },
+    '& .check': { whiteSpace: 'nowrap' },
     '& input': { fontSize: 12.5, py: 0 },
   }),
 );
@@ -88,11 +90,11 @@ function WireRow({ wire, worst }: { readonly wire: Wire; readonly worst: Finding
       <td>
         <NoteField of={key} field="core" label={`Core of ${label}`} />
       </td>
-      <td>
+      <td className="length">
         <LengthField of={key} label={`Length of ${label}`} />
       </td>
       <td className={broken.isSafe === false ? 'unsafe' : undefined}>{broken.effect}</td>
-      <td title={worst?.message}>
+      <td className="check" title={worst?.message}>
         {worst ? (
           <Box component="span" sx={{ color: severityLook[worst.severity].colour, fontWeight: 600 }}>
             {severityLook[worst.severity].word}

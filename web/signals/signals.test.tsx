@@ -183,11 +183,11 @@ describe('wires', () => {
     expect(rows('Wires').find((row) => row?.startsWith('Direction +'))).toContain('one direction only');
     const terminal = screen.getByLabelText('Terminal of the drive for Alarm');
     await user.clear(terminal);
-    await user.paste('cn2.15');
+    await user.paste('j2.15');
     await user.clear(screen.getByLabelText('Terminal of the drive for Enable'));
-    await user.paste('CN2.15');
-    expect(screen.getByRole('alert').textContent).toBe('Terminal CN2.15 of the drive is given to Enable and Alarm.');
-    expect(draft().document.wires.enable).toMatchObject({ to: 'CN2.15', from: 'X4.1' });
+    await user.paste('J2.15');
+    expect(screen.getByRole('alert').textContent).toBe('Terminal J2.15 of the drive is given to Enable and Alarm.');
+    expect(draft().document.wires.enable).toMatchObject({ to: 'J2.15', from: 'X4.1' });
 
     // A wire of which nothing is said any more leaves nothing behind.
     const length = screen.getByLabelText('Length of Enable');

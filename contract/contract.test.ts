@@ -207,6 +207,8 @@ describe('register map', () => {
     expect(limits).toMatchObject({ takesEffect: 'after restart', choices: { '0': 'low (normally closed)' } });
     const addresses = read.profile.parameters.flatMap((p) => [p.address, p.running, p.stored, p.factoryAddress]);
     expect(new Set(addresses).size).toBe(addresses.length);
+    expect(read.profile.firmwares).toEqual([0x10002]);
+    expect(read.profile.outputs.map(({ role }) => role)).toEqual(['ready', 'alarm', 'brake', 'inPosition', 'homed']);
   });
 
   const limit = csv.split('\n').findIndex((line) => line.startsWith('parameter,torqueLimit')) + 1;
@@ -219,6 +221,13 @@ describe('register map', () => {
     return lines.with(limit - 1, cells.join(',')).join('\n');
   };
   it.each<[string, (text: string) => string, RegExp]>([
+    ['a firmware that is no revision', (text) => text.replace('0x00010002', 'V1.2'), /list of revisions.*“V1.2”/],
+    [
+      'an output without its register',
+      (text) => text.replace('register,outputStates', 'register,elsewhere'),
+      /register outputStates is missing/,
+    ],
+    ['two outputs of one bit', (text) => text.replace(/^(output,homedOutput.*)4$/m, '$13'), /output 3 occurs twice/],
     ['nothing', () => '', /header has no column/],
     ['no name', (text) => text.replace('profile,name', 'profile,nom'), /Line 2, column key/],
     ['an unknown type', (text) => text.replace('statusword,,,,0x6041,u16', 'statusword,,,,0x6041,u8'), /column type/],

@@ -67,7 +67,9 @@ function rowSchema(decimalComma: boolean) {
   const scale = number.refine((value) => value !== 0, 'a scale of 0 makes every value 0');
   const profileRow = z.object({
     kind: z.literal('profile'),
-    key: z.enum(['name', 'word order', 'watchdog'], { error: 'use name, word order or watchdog' }),
+    key: z.enum(['name', 'word order', 'watchdog', 'firmware'], {
+      error: 'use name, word order, watchdog or firmware',
+    }),
     label: filled,
   });
   const registerRow = z.object({
@@ -191,7 +193,7 @@ const refused = (problems: readonly string[]): ProfileFileResult => ({
 
 function assemble(lines: readonly Line[], found: readonly string[]): ProfileFileResult {
   const problems = [...found];
-  const facts: Partial<Record<'name' | 'word order' | 'watchdog', string>> = {};
+  const facts: Partial<Record<Extract<Row, { kind: 'profile' }>['key'], string>> = {};
   const parameters: DriveParameter[] = [];
   const registers: Record<string, DriveRegister> = {};
   const inputs: DriveInput[] = [];
@@ -238,7 +240,10 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
       }
     }
   }
-  const { name, 'word order': order = 'high word first' } = facts;
+  const { name, 'word order': order = 'high word first', firmware = '' } = facts;
+  const firmwares = firmware.split(/[;\s]+/).filter(Boolean);
+  if (!firmwares.every((each) => /^(\d+|0x[0-9a-fA-F]+)$/.test(each)))
+    problems.push(`The firmware is a list of revisions, such as 0x10002; 0x10003, not “${firmware}”.`);
   const feed = facts.watchdog ?? (registers.heartbeat ? 'heartbeat register' : 'nothing');
   if (name === undefined) problems.push('There is no row “profile,name”.');
   if (!wordOrders.some((each) => each === order))
@@ -266,6 +271,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
           registers,
           inputs,
           outputs,
+          firmwares: firmwares.map(Number),
         },
       };
 }

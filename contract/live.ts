@@ -109,6 +109,8 @@ export interface LinkLive {
   readonly isWatchOnly: boolean;
   readonly identity:
     (DeviceIdentity & { readonly mark: string; readonly isWeak: boolean; readonly isConfirmed: boolean }) | undefined;
+  /** Revisions that the register map was made for, where the drive has another; undefined: it fits, or nobody knows. */
+  readonly otherFirmware: readonly number[] | undefined;
   /** A stop has been ordered and has not been seen to work. */
   readonly isStopping: boolean;
   /** What the register map lacks, so that it was not compared with the plan. */

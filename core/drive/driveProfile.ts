@@ -133,6 +133,8 @@ export interface DriveProfile {
   readonly registers: Readonly<Record<string, DriveRegister>>;
   readonly inputs: readonly DriveInput[];
   readonly outputs: readonly DriveOutput[];
+  /** Revisions (0x1018:03) that the map was made for; empty: it does not say. */
+  readonly firmwares: readonly number[];
 }
 
 export const parameterOfRole = (

@@ -32,5 +32,6 @@ export const smallProfile: DriveProfile = {
   ],
   inputs: [],
   outputs: [],
+  firmwares: [],
   registers: {},
 };

@@ -80,6 +80,7 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
       isWeak: isWeak(identity),
       isConfirmed: state.isConfirmed,
     },
+    otherFirmware: otherFirmware(state),
     isStopping: state.stop !== undefined,
     unchecked: [...state.unchecked],
     address: link === 'off' ? undefined : address,
@@ -99,6 +100,12 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
     })),
     walk: state.walk?.walk,
   };
+}
+
+function otherFirmware({ profile, identity }: SessionState): readonly number[] | undefined {
+  const known = profile?.firmwares ?? [];
+  const isOther = identity?.firmware !== undefined && known.length > 0 && !known.includes(identity.firmware);
+  return isOther ? known : undefined;
 }
 
 const bitOf = (raw: number | undefined, bit: number): boolean | undefined =>

@@ -15,6 +15,7 @@ import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FileButton } from '../ui/FileButton.tsx';
 import { reasonOf } from '../ui/Loading.tsx';
 import { Panel } from '../ui/Panel.tsx';
+import { DriveControl } from './DriveControl.tsx';
 import { LinkFields } from './LinkFields.tsx';
 import { RegisterMapsDialog } from './RegisterMapsDialog.tsx';
 
@@ -137,6 +138,7 @@ export function LinkPanel() {
             </>
           )}
         </Typography>
+        <DriveControl />
         <Box>
           <DriveNews />
           <HoldNotice />

@@ -235,3 +235,21 @@ describe('a writing', () => {
     expect(shown.draft().document.keying.notes).not.toHaveProperty('value/torqueLimit');
   });
 });
+
+describe('the control of the drive', () => {
+  it('is told: who has enabled it, where its command comes from, and a firmware that the map does not know', () => {
+    const { store } = open(dataOf());
+    const says = (change: Partial<LiveState>) => {
+      act(() => void store.dispatch(live.actions.liveArrived({ ...state, ...change })));
+      return screen.getByRole('region', { name: 'Link to the drive' }).textContent ?? '';
+    };
+    expect(says({})).toContain('Enabled by: nobody. Command source: pulse input.');
+    expect(says({ deviceState: 'operation enabled' })).toContain('Enabled by: this tool.');
+    expect(says({ deviceState: 'operation enabled', isWatchOnly: true })).toContain(
+      'Enabled by: its terminals or another',
+    );
+    expect(says({ deviceState: undefined })).toContain('Enabled by: not known.');
+    expect(says({})).not.toContain('made for firmware');
+    expect(says({ otherFirmware: [0x10002] })).toContain('made for firmware 0x10002; the drive has 0x1.');
+  });
+});

@@ -42,6 +42,7 @@ const live: LiveState = {
   position: 123.4567,
   inputs: [],
   outputs: [],
+  otherFirmware: undefined,
   walk: undefined,
   readings: {
     channels: [

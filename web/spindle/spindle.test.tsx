@@ -192,6 +192,7 @@ describe('at the drive', () => {
     toolSpeed: 0,
     inputs: [],
     outputs: [],
+    otherFirmware: undefined,
     walk: undefined,
     readings: {
       channels: [{ id: 'hertz', label: 'Output', unit: 'Hz', decimals: 2 }],

@@ -1,13 +1,14 @@
 import type { DeviceMemory, RegisterCells } from './devices/registerCells.ts';
 import { makeServo } from './devices/servo/servoDevice.ts';
 import { makeSpindle } from './devices/spindle/spindleDevice.ts';
+import { makeStepper } from './devices/stepper/stepperDevice.ts';
 import { makeFaultPanel } from './faults/faultPanel.ts';
 import { makeHost } from './host/host.ts';
 import { noTrouble, type ReplyTrouble } from './protocol/replyTrouble.ts';
-import { carriageWorld, grinderWorld } from './world/demoCell.ts';
+import { carriageWorld, grinderWorld, liftWorld } from './world/demoCell.ts';
 
 /** The Modbus unit of each part of the bench: devices 1 to 9, hosts from 10 on, the bench itself 20. */
-export const benchUnits = { host: 10, servo: 1, spindle: 3, faults: 20 } as const;
+export const benchUnits = { host: 10, servo: 1, liftHost: 11, stepper: 2, spindle: 3, faults: 20 } as const;
 export type BenchPart = keyof typeof benchUnits;
 
 /**
@@ -18,12 +19,16 @@ export type BenchPart = keyof typeof benchUnits;
 export function makeBench(memoryOf: (part: BenchPart) => DeviceMemory) {
   const servo = makeServo(carriageWorld, memoryOf('servo'));
   const spindle = makeSpindle(grinderWorld, memoryOf('spindle'));
+  const stepper = makeStepper(liftWorld, memoryOf('stepper'));
   const host = makeHost(servo.device, memoryOf('host'));
+  const liftHost = makeHost(stepper.device, memoryOf('liftHost'));
   const replies = noTrouble();
   const faults = makeFaultPanel({ servo: servo.device, spindle: spindle.device, host: host.device, replies });
   return {
-    // The host comes first: what it sends in a period is there when the drives take it.
-    parts: { host, servo, spindle, faults } satisfies { readonly [Part in BenchPart]: RegisterCells },
+    // A host comes before its drive: what it sends in a period is there when the drive takes it.
+    parts: { host, servo, liftHost, stepper, spindle, faults } satisfies {
+      readonly [Part in BenchPart]: RegisterCells;
+    },
     replies: new Map<number, ReplyTrouble>([[benchUnits.servo, replies]]),
   };
 }

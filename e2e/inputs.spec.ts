@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { connect, openAxis, openStep, useApp } from './steps.ts';
+import { connect, noSeriousFinding, openAxis, openStep, useApp } from './steps.ts';
 
 useApp();
 
@@ -64,7 +64,9 @@ test('a drive that stops answering is told, and its fault is taken back on the b
   await tripped(page, 'Servo drive does not answer').click();
   await expect(tripped(page, 'Servo drive does not answer')).toBeChecked();
   await openStep(page, /^Inputs/);
-  await expect(page.getByRole('region', { name: 'Inputs of the drive' })).toContainText(/not connected|connecting/);
+  await expect(page.getByRole('region', { name: 'Inputs and outputs of the drive' })).toContainText(
+    /not connected|connecting/,
+  );
   await openStep(page, /^Bench/);
   await tripped(page, 'Servo drive does not answer').click();
   await expect(tripped(page, 'Servo drive does not answer')).not.toBeChecked();
@@ -88,4 +90,38 @@ test('the simulated controller moves the axis by pulses, which the drive counts 
   await expect.poll(async () => Math.abs(Number(await position.textContent()) - before - 0.5086)).toBeLessThan(0.05);
   await openStep(page, /^Bench/);
   await tripped(page, 'Servo on').click();
+});
+
+test('an input is forced with the motor off, listed until it is free, and free when the page is left', async ({
+  page,
+}) => {
+  await openAxis(page, 'Carriage', /^Inputs/);
+  await linked(page);
+  const plus = page.getByRole('row', { name: /^Plus limit/ });
+  await page.getByRole('combobox', { name: 'Force Plus limit' }).click();
+  await page.getByRole('option', { name: 'forced active' }).click();
+  await expect(plus).toContainText('forced active');
+  await expect(page.getByText('Changed for testing and not yet restored: Forced inputs.')).toBeVisible();
+  await noSeriousFinding(page);
+  await openStep(page, /^Jog/);
+  await expect(page.getByText(/not yet restored/)).toBeHidden();
+  await openStep(page, /^Inputs/);
+  await expect(plus).toContainText('not forced');
+  await expect(plus).not.toContainText('forced active');
+});
+
+test('the closed-loop stepper of the spray lift is linked: read, told who enables it, and never moved from here', async ({
+  page,
+}) => {
+  await openAxis(page, 'Spray lift', /^Drive data/);
+  await page.getByRole('button', { name: 'Connect', exact: true }).click();
+  await expect(page.getByText(/Kind 0x5401, firmware .*, serial number \d+/)).toBeVisible();
+  await expect(page.getByText(/Enabled by: nobody/)).toBeVisible();
+  await page.getByRole('button', { name: '1. Read and compare' }).click();
+  await expect(page.locator('[data-parameter="switchPositions"]')).toContainText('400');
+  await openStep(page, /^Jog/);
+  await page.getByRole('checkbox').first().check();
+  const enable = page.getByRole('button', { name: 'Enable' });
+  if (await enable.isEnabled()) await enable.click();
+  await expect(page.getByRole('button', { name: 'Jog plus' })).toBeDisabled();
 });

@@ -1,6 +1,7 @@
 import { moveSample, planMove, sampleMove, type MoveProfile } from '@kavrid/core/motion';
 import { ParameterStore } from '../devices/parameterStore.ts';
-import { countedForms } from '../devices/pulseInput.ts';
+import type { DeviceState } from '@kavrid/core/drive';
+import { countedForms, type PulseInput } from '../devices/pulseInput.ts';
 import {
   keptCells,
   RegisterCells,
@@ -9,7 +10,6 @@ import {
   type PlainCell,
 } from '../devices/registerCells.ts';
 import { readRegisterMap } from '../devices/registerMap.ts';
-import type { ServoDevice } from '../devices/servo/servoDevice.ts';
 import { DigitalInputs } from '../devices/digitalInputs.ts';
 import { Wiring, type Wire } from '../world/wiring.ts';
 import { TraceMemory } from '../devices/traceMemory.ts';
@@ -32,6 +32,14 @@ export const hostWires: readonly Wire[] = [
 /** Steps between two looks at its inputs: 1 ms. */
 const scanSteps = 8;
 
+/** A drive as its host knows it: a pulse input and terminals. */
+export interface HostedDrive {
+  readonly pulses: PulseInput;
+  readonly state: DeviceState;
+  readonly restarting: boolean;
+  readonly terminals: { readonly outputs: Map<string, boolean>; drives(source: string): boolean };
+}
+
 /** What the host is sending. */
 type Motion =
   | { readonly kind: 'move'; readonly profile: MoveProfile; readonly from: number; readonly to: number; time: number }
@@ -49,7 +57,7 @@ export class Host implements BenchDevice {
   readonly line = new PulseLine();
   readonly wiring: Wiring;
   readonly inputs: DigitalInputs;
-  readonly #drive: ServoDevice;
+  readonly #drive: HostedDrive;
   readonly #output = new PulseOutput();
   #motion: Motion | undefined;
   #burstRate = 1000;
@@ -62,7 +70,7 @@ export class Host implements BenchDevice {
   /** Its command at the last look at the inputs. */
   #scanned = 0;
 
-  constructor(drive: ServoDevice, { kept }: DeviceMemory) {
+  constructor(drive: HostedDrive, { kept }: DeviceMemory) {
     this.parameters = new ParameterStore(readRegisterMap(hostMapPath).parameters, kept);
     this.#drive = drive;
     this.wiring = new Wiring(hostWires, (source) => this.#arrives(source));
@@ -233,8 +241,8 @@ export class Host implements BenchDevice {
   }
 }
 
-/** The host behind its registers, wired to the pulse input of a servo drive. */
-export const makeHost = (drive: ServoDevice, memory: DeviceMemory = {}): RegisterCells<Host> =>
+/** The host behind its registers, wired to the pulse input of a drive. */
+export const makeHost = (drive: HostedDrive, memory: DeviceMemory = {}): RegisterCells<Host> =>
   new RegisterCells({
     device: new Host(drive, memory),
     map: readRegisterMap(hostMapPath),

@@ -150,6 +150,8 @@ export interface DriveData {
   readonly plates: readonly PlateComparison[];
   /** By what was read of this device, for the plan as it stands. */
   readonly standing: DriveStanding;
+  /** What matters for motion and is not in the register map, in words: nothing is known of it. */
+  readonly notInMap: readonly string[];
   /** ISO; absent: nothing has been read. */
   readonly readAt?: string;
   /** The last proof of this device, and why it does not hold any more. */

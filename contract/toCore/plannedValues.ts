@@ -29,7 +29,9 @@ export function plannedValues(
   const planned: Record<string, number> = {};
   for (const parameter of profile.parameters) {
     const value = isParameterRole(parameter.role)
-      ? (gearRegister(parameter.role, axis, results) ?? inParameterUnit(plan.get(parameter.role), parameter, units))
+      ? (gearRegister(parameter.role, axis, results) ??
+        switchRegister(parameter, results) ??
+        inParameterUnit(plan.get(parameter.role), parameter, units))
       : undefined;
     if (value !== undefined && !takenByKavrid.has(parameter.role)) planned[parameter.key] = value;
   }
@@ -50,6 +52,19 @@ function gearRegister(role: ParameterRole, axis: AxisDocument, results: Results)
   return value && toNumber(value);
 }
 
+/** Pulses per revolution of a drive that lists them as choices: the number that stands for those planned. */
+function switchRegister({ role, choices }: DriveParameter, results: Results): number | undefined {
+  if (role !== 'pulsesPerRevolution') return undefined;
+  const pulses = valueOf(results.pulsesPerRevolution);
+  return pulses && choiceOf(choices, String(toNumber(pulses)));
+}
+
+/** The number that stands for a word among the choices of a parameter; undefined where it has no such choice. */
+function choiceOf(choices: DriveParameter['choices'], word: string): number | undefined {
+  const found = Object.entries(choices).find(([, words]) => words.trim().toLowerCase() === word.toLowerCase());
+  return found && Number(found[0]);
+}
+
 /** Whole counts where the parameter counts them. */
 function inParameterUnit(
   setting: PlannedSetting | undefined,
@@ -62,7 +77,7 @@ function inParameterUnit(
     case 'switches':
       return undefined;
     case 'word':
-      return setting.raw;
+      return setting.raw ?? choiceOf(parameter.choices, setting.word);
     case 'exact':
     case 'number': {
       const planned = setting.kind === 'exact' ? toNumber(setting.value) : setting.value;

@@ -11,6 +11,7 @@ import {
   plannedRaw,
   plateComparisons,
   reduceSession,
+  rolesNotInMap,
   type Recording,
   type SessionCommand,
   type SessionEvent,
@@ -297,6 +298,7 @@ export class Mailbox {
     return {
       comparisons,
       plates,
+      notInMap: profile && plan ? rolesNotInMap(profile, plan.memberKind) : [],
       standing: driveStanding(reading !== undefined, comparisons, plates, plan?.waitsFor),
       ...(readAt === undefined ? {} : { readAt: new Date(readAt).toISOString() }),
       ...(proof

@@ -39,6 +39,7 @@ describe('steps of the job', () => {
   const data = (...standings: string[]): DriveData => ({
     comparisons: standings.map(comparison),
     plates: [],
+    notInMap: [],
     standing: driveStanding(true, standings.map(comparison), []),
     procedure: { phase: 'idle', log: [], target: 'plan', toWrite: [], written: [], isStored: false },
   });

@@ -7,10 +7,15 @@ import type { ReactNode } from 'react';
 const shownMoment = (iso: string) => new Date(iso).toLocaleString();
 
 /** How the drive stands to the plan, by what was read of it last, and its last proof. */
-export function Standing({ driveData: { standing, proof, readAt } }: { readonly driveData: DriveData }) {
+export function Standing({ driveData: { standing, proof, readAt, notInMap } }: { readonly driveData: DriveData }) {
   return (
     <>
       {standingText(standing)}
+      {readAt && notInMap.length > 0 && (
+        <Typography variant="body2" color="warning.main">
+          Not in the register map, so not known: {notInMap.join(', ')}.
+        </Typography>
+      )}
       {readAt && (
         <Typography variant="body2" color="text.secondary">
           Read {shownMoment(readAt)}.

@@ -37,6 +37,7 @@ const dataOf = (
   return {
     comparisons,
     plates: [],
+    notInMap: [],
     standing: driveStanding(true, comparisons, []),
     readAt: '2026-01-02T03:04:05.000Z',
     procedure: { phase, log: ['read 21 values'], ...nothingWritten },

@@ -20,6 +20,7 @@ const nothing = { phase: 'idle', log: [], target: 'plan', toWrite: [], written: 
 const dataOf = (procedure: Partial<DriveData['procedure']> = {}): DriveData => ({
   comparisons: compareValues(map.profile, { positionGain: 40 }, readingOf({ positionGain: 455 })),
   plates: [],
+  notInMap: ['electronic gear'],
   standing: { kind: 'nothing planned' },
   procedure: { ...nothing, ...procedure },
 });
@@ -243,6 +244,8 @@ describe('the control of the drive', () => {
       act(() => void store.dispatch(live.actions.liveArrived({ ...state, ...change })));
       return screen.getByRole('region', { name: 'Link to the drive' }).textContent ?? '';
     };
+    act(() => void store.dispatch(live.actions.driveDataArrived({ ...dataOf(), readAt: '2026-01-02T03:04:05.000Z' })));
+    expect(screen.getByText('Not in the register map, so not known: electronic gear.')).toBeTruthy();
     expect(says({})).toContain('Enabled by: nobody. Command source: pulse input.');
     expect(says({ deviceState: 'operation enabled' })).toContain('Enabled by: this tool.');
     expect(says({ deviceState: 'operation enabled', isWatchOnly: true })).toContain(

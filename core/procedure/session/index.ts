@@ -2,6 +2,7 @@ export * from './deviceAddress.ts';
 export * from './deviceIdentity.ts';
 export * from './memberPlan.ts';
 export { isNearHost } from './nearHost.ts';
+export { rolesNotInMap } from './planChecks.ts';
 export { plannedRaw } from './procedureRunner.ts';
 export * from './reduceSession.ts';
 export { plateComparisons } from './reportedMotor.ts';

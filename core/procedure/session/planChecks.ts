@@ -98,6 +98,10 @@ export const uncheckedRoles = (profile: DriveProfile, roles: readonly CheckedRol
     return roleWords[role] ?? [];
   });
 
+/** What matters for the motion of a kind of member, and its map does not have. */
+export const rolesNotInMap = (profile: DriveProfile, kind: MemberPlan['memberKind']): readonly string[] =>
+  uncheckedRoles(profile, kind === 'axis' ? enableRoles : spindleRoles);
+
 /** Why nothing would stop this drive when its link fails; undefined: its own watchdog does. */
 export function noWatchdog(profile: DriveProfile, role: 'watchdogTime' | 'busTimeOut'): string | undefined {
   if (!parameterOfRole(profile, role))

@@ -67,8 +67,8 @@ function rowSchema(decimalComma: boolean) {
   const scale = number.refine((value) => value !== 0, 'a scale of 0 makes every value 0');
   const profileRow = z.object({
     kind: z.literal('profile'),
-    key: z.enum(['name', 'word order', 'watchdog', 'firmware'], {
-      error: 'use name, word order, watchdog or firmware',
+    key: z.enum(['name', 'word order', 'watchdog', 'firmware', 'unlock code'], {
+      error: 'use name, word order, watchdog, firmware or unlock code',
     }),
     label: filled,
   });
@@ -241,6 +241,11 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
     }
   }
   const { name, 'word order': order = 'high word first', firmware = '' } = facts;
+  const { 'unlock code': code } = facts;
+  if (code !== undefined && !/^(\d+|0x[0-9a-fA-F]+)$/.test(code))
+    problems.push(`The unlock code is a whole number, not “${code}”.`);
+  if (code !== undefined && !(registers.unlock && registers.locked))
+    problems.push('There is an unlock code, but the register unlock or the register locked is missing.');
   const firmwares = firmware.split(/[;\s]+/).filter(Boolean);
   if (!firmwares.every((each) => /^(\d+|0x[0-9a-fA-F]+)$/.test(each)))
     problems.push(`The firmware is a list of revisions, such as 0x10002; 0x10003, not “${firmware}”.`);
@@ -272,6 +277,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
           inputs,
           outputs,
           firmwares: firmwares.map(Number),
+          ...(code === undefined ? {} : { unlockCode: Number(code) }),
         },
       };
 }

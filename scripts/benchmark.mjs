@@ -9,5 +9,6 @@ for (const words of [
   ['--import', 'tsx', 'scripts/benchmark/run.ts'],
   ['scripts/benchmark/browser.mjs'],
   ['--import', 'tsx', 'scripts/benchmark/api.ts'],
+  ['--import', 'tsx', 'scripts/benchmark/link.ts'],
 ])
   spawnSync(process.execPath, words, { cwd: root, stdio: 'inherit' });

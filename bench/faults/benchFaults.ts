@@ -118,5 +118,12 @@ export const benchFaults = {
     label: 'Servo drive does not answer',
     set: ({ replies }, isOn) => void (replies.isSilent = isOn),
   },
+  parametersLocked: {
+    label: 'Servo drive: parameters locked',
+    set: ({ servo }, isOn) => {
+      servo.locksAtPowerOn = isOn;
+      servo.isLocked = isOn;
+    },
+  },
 } as const satisfies Record<string, BenchFault>;
 export type BenchFaultId = keyof typeof benchFaults;

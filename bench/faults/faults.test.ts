@@ -169,6 +169,22 @@ describe('faults of the bench', () => {
     }
   });
 
+  it('locked parameters refuse every write until the code comes, and are locked again when power comes back', () => {
+    const { fault, write, read, pass } = bench();
+    fault('parametersLocked', true);
+    expect(read('servo', 'locked')).toBe(1);
+    expect(write('servo', 'positionGain', 500)).toBe(false);
+    expect(write('servo', 'unlock', 1)).toBe(true);
+    expect(write('servo', 'positionGain', 500)).toBe(false);
+    write('servo', 'unlock', 0x2517);
+    expect(write('servo', 'positionGain', 500)).toBe(true);
+    write('servo', 'restart', 1);
+    pass(1);
+    expect(write('servo', 'positionGain', 510)).toBe(false);
+    fault('parametersLocked', false);
+    expect(write('servo', 'positionGain', 510)).toBe(true);
+  });
+
   it('a sticking axis and a weak motor show in torque and following error', () => {
     const error = (id?: BenchFaultId) => {
       const { fault, write, read, pass } = bench();

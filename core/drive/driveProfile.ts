@@ -133,6 +133,8 @@ export interface DriveProfile {
   readonly registers: Readonly<Record<string, DriveRegister>>;
   readonly inputs: readonly DriveInput[];
   readonly outputs: readonly DriveOutput[];
+  /** What the register `unlock` takes to let parameters be written; anything else locks them. Absent: the map does not say. */
+  readonly unlockCode?: number;
   /** Revisions (0x1018:03) that the map was made for; empty: it does not say. */
   readonly firmwares: readonly number[];
 }

@@ -10,7 +10,9 @@ import {
 } from './index.ts';
 
 /** A drive of a few lines: what is written waits or works at once, store keeps it, restart brings it into effect. */
-function drive(faults: { forgetsStore?: boolean; ignores?: string; failsAt?: string; isOther?: boolean } = {}) {
+function drive(
+  faults: { forgetsStore?: boolean; ignores?: string; failsAt?: string; isOther?: boolean; isLocked?: boolean } = {},
+) {
   const factory: RawValues = { gearNumerator: 1, positionGain: 300, torqueLimit: 300 };
   const [written, running, stored] = [{ ...factory }, { ...factory }, { ...factory }] as Record<string, number>[];
   const log: string[] = [];
@@ -20,13 +22,21 @@ function drive(faults: { forgetsStore?: boolean; ignores?: string; failsAt?: str
     if (command.type === 'write' && command.key === faults.failsAt) return { type: 'failed', because: 'no answer' };
     switch (command.type) {
       case 'identify':
+        if (faults.isLocked) return { type: 'identified', isLocked: true };
         return faults.isOther ? { type: 'failed', because: 'another device', isRefused: true } : { type: 'identified' };
       case 'keep snapshot':
         snapshots.push(structuredClone(written ?? {}));
         return { type: 'snapshot kept' };
       case 'read':
         return { type: 'read', reading: structuredClone({ written, running, stored, factory }) as never };
+      case 'unlock':
+        faults.isLocked = false;
+        return { type: 'unlocked' };
+      case 'lock':
+        faults.isLocked = true;
+        return { type: 'unlocked' };
       case 'write':
+        if (faults.isLocked) return { type: 'failed', because: 'locked', isRefused: true };
         if (command.key !== faults.ignores && written && running) {
           written[command.key] = command.raw;
           if (command.key !== 'gearNumerator') running[command.key] = command.raw;
@@ -156,5 +166,28 @@ describe('write and verify', () => {
     expect(again.log.at(-1)).toContain('has changed since it was read');
     for (const { log } of [other, changed]) expect(log.filter((line) => line.startsWith('write'))).toEqual([]);
     expect(changed.run(again, { type: 'confirm', planned }).phase).toBe('proven');
+  });
+
+  it('unlocks a drive that it finds locked, and leaves it locked, however the writing ends', () => {
+    const coded = { ...smallProfile, unlockCode: 7 };
+    for (const failsAt of [undefined, 'positionGain']) {
+      const { run, log, faults } = drive({ isLocked: true, ...(failsAt ? { failsAt } : {}) });
+      const done = run(run(writeAndVerify(coded), start()), { type: 'confirm', planned });
+      expect(done.phase).toBe(failsAt ? 'failed' : 'proven');
+      expect(log.indexOf('unlock')).toBeLessThan(log.findIndex((line) => line.startsWith('write')));
+      expect(log.at(-1)).toBe('lock');
+      expect(faults.isLocked).toBe(true);
+    }
+    // Without a code nothing is tried.
+    const { run, log } = drive({ isLocked: true });
+    const refused = run(run(writeAndVerify(smallProfile), start()), { type: 'confirm', planned });
+    expect(refused.because).toContain('locked, and its register map has no unlock code');
+    expect(log.filter((line) => /^(write|unlock|lock)/.test(line))).toEqual([]);
+  });
+
+  it('says which value the drive has refused, and why', () => {
+    const { run } = drive({ failsAt: 'positionGain' });
+    const done = run(run(writeAndVerify(smallProfile), start()), { type: 'confirm', planned });
+    expect(done.because).toBe('positionGain: no answer');
   });
 });

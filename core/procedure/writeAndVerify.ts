@@ -30,6 +30,7 @@ export interface WriteAndVerifyState {
     | 'identifying'
     | 'checking'
     | 'keeping a snapshot'
+    | 'unlocking'
     | 'writing'
     | 'reading back'
     | 'storing'
@@ -54,6 +55,8 @@ export interface WriteAndVerifyState {
   readonly written: readonly string[];
   /** A write whose answer never came: whether the drive has the value is not known. */
   readonly inDoubt: string | undefined;
+  /** Its parameters were locked before the writing, and are locked again after it. */
+  readonly wasLocked: boolean;
   /** Whether everything written has been stored, and the store looked at. */
   readonly isStored: boolean;
   readonly log: readonly string[];
@@ -70,8 +73,9 @@ export type WriteAndVerifyEvent =
   | { readonly type: 'read'; readonly reading: DriveReading }
   /** With the plan as it stands now, which is what is written where the target is the plan. */
   | { readonly type: 'confirm'; readonly planned: PlannedValues }
-  /** It is still the drive that was read. */
-  | { readonly type: 'identified' }
+  /** It is still the drive that was read; `isLocked`: its parameters have to be unlocked first. */
+  | { readonly type: 'identified'; readonly isLocked?: boolean }
+  | { readonly type: 'unlocked' }
   | { readonly type: 'snapshot kept' }
   | { readonly type: 'written'; readonly key: string }
   | { readonly type: 'stored' }
@@ -82,6 +86,9 @@ export type WriteAndVerifyEvent =
 export type WriteAndVerifyCommand =
   | { readonly type: 'read' }
   | { readonly type: 'identify' }
+  | { readonly type: 'unlock' }
+  /** As it was before the writing. */
+  | { readonly type: 'lock' }
   /** Of the reading, before anything is written. */
   | { readonly type: 'keep snapshot' }
   | { readonly type: 'write'; readonly key: string; readonly raw: number }
@@ -105,6 +112,7 @@ export const writeAndVerify = (profile: DriveProfile): WriteAndVerifyState => ({
   queue: [],
   written: [],
   inDoubt: undefined,
+  wasLocked: false,
   isStored: false,
   log: [],
 });
@@ -126,7 +134,7 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
         commands: [{ type: 'read' }],
       };
     case 'failed':
-      return active(state) ? fail(state, event.because, event.isRefused !== true) : stay;
+      return active(state) ? fail(state, inFull(state, event.because), event.isRefused !== true) : stay;
     case 'confirm': {
       if (state.phase !== 'review') return stay;
       const { unreadable } = state;
@@ -139,14 +147,16 @@ export function stepWriteAndVerify(state: WriteAndVerifyState, event: WriteAndVe
     }
     case 'identified':
       if (state.phase !== 'identifying') return stay;
-      return { state: { ...state, phase: 'checking' }, commands: [{ type: 'read' }] };
+      return {
+        state: { ...state, phase: 'checking', wasLocked: event.isLocked === true },
+        commands: [{ type: 'read' }],
+      };
     case 'snapshot kept':
       if (state.phase !== 'keeping a snapshot') return stay;
-      return writeNext({
-        ...state,
-        phase: 'writing',
-        log: [...state.log, 'A snapshot of the drive as it was has been kept.'],
-      });
+      return unlock({ ...state, log: [...state.log, 'A snapshot of the drive as it was has been kept.'] });
+    case 'unlocked':
+      if (state.phase !== 'unlocking') return stay;
+      return writeNext({ ...state, phase: 'writing', log: [...state.log, 'The parameters have been unlocked.'] });
     case 'written':
       if (state.phase !== 'writing' || event.key !== state.queue[0]) return stay;
       return writeNext({
@@ -227,6 +237,19 @@ function strangers(profile: DriveProfile, target: WriteTarget): readonly string[
   return unknown.length === 0 ? [] : [`Left out, because the register map does not have them: ${unknown.join(', ')}.`];
 }
 
+function unlock(state: WriteAndVerifyState): WriteAndVerifyStep {
+  if (!state.wasLocked) return writeNext({ ...state, phase: 'writing' });
+  return state.profile.unlockCode === undefined
+    ? fail(state, 'the parameters of the drive are locked, and its register map has no unlock code')
+    : { state: { ...state, phase: 'unlocking' }, commands: [{ type: 'unlock' }] };
+}
+
+const beforeUnlocking: readonly WriteAndVerifyState['phase'][] = ['identifying', 'checking', 'keeping a snapshot'];
+
+/** A drive that was found locked is left locked, however the writing ended. */
+const lockAgain = ({ wasLocked, phase }: WriteAndVerifyState): readonly WriteAndVerifyCommand[] =>
+  wasLocked && !beforeUnlocking.includes(phase) ? [{ type: 'lock' }] : [];
+
 const without = (values: RawValues, key: string): RawValues =>
   Object.fromEntries(Object.entries(values).filter(([each]) => each !== key));
 
@@ -239,6 +262,10 @@ const wrongMap = 'the word order or the register map is wrong, so nothing is wri
 const active = (state: WriteAndVerifyState) =>
   state.phase !== 'idle' && state.phase !== 'proven' && state.phase !== 'failed';
 
+/** With the value that was to be written, where one was. */
+const inFull = (state: WriteAndVerifyState, because: string): string =>
+  state.phase === 'writing' && state.queue[0] !== undefined ? `${labelOf(state, state.queue[0])}: ${because}` : because;
+
 const labelOf = (state: WriteAndVerifyState, key: string) =>
   state.profile.parameters.find((parameter) => parameter.key === key)?.label ?? key;
 
@@ -250,7 +277,7 @@ const fail = (state: WriteAndVerifyState, because: string, isInDoubt = false): W
     inDoubt: isInDoubt && state.phase === 'writing' ? state.queue[0] : undefined,
     log: [...state.log, `Stopped: ${because}.`],
   },
-  commands: [],
+  commands: lockAgain(state),
 });
 
 function writeNext(state: WriteAndVerifyState): WriteAndVerifyStep {
@@ -338,5 +365,5 @@ const proven = (state: WriteAndVerifyState): WriteAndVerifyStep => ({
         : `Every value of ${state.target.label} is running and stored.`,
     ],
   },
-  commands: [],
+  commands: lockAgain(state),
 });

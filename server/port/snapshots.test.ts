@@ -105,6 +105,32 @@ describe('a writing that is interrupted', () => {
   });
 });
 
+describe('a locked drive', () => {
+  it('is unlocked by the code of its map for the writing, and locked again when it is over', async () => {
+    await begin();
+    const { servo } = drive;
+    servo.locksAtPowerOn = true;
+    servo.isLocked = true;
+    await write();
+    expect(procedure().because).toBeUndefined();
+    expect(procedure().phase).toBe('proven');
+    await drive.until(() => servo.isLocked);
+    expect(procedure().log).toContain('The parameters have been unlocked.');
+    drive.end();
+
+    // Another code: the drive says no to the first value, which is named with the meaning of its refusal.
+    drive = simulatedDrive(demoAxis, { profile: (profile) => ({ ...profile, unlockCode: 1 }) });
+    await drive.connected();
+    drive.servo.isLocked = true;
+    drive.say({ type: 'readDrive', version: 1 });
+    await has('review');
+    await write();
+    expect(procedure().phase).toBe('failed');
+    expect(procedure().because).toMatch(/^Homing method: .*does not take this value now \(Modbus exception 3\)/);
+    expect(procedure()).toMatchObject({ written: [] });
+  });
+});
+
 describe('values from elsewhere', () => {
   it('are compared and shown before they are written; what the map lacks, or the drive cannot take, is told', async () => {
     await begin();

@@ -23,12 +23,18 @@ const scanSteps = 8;
 /** Scans without any request after which inputs are free again: 1 s. */
 const forcedFor = 1000;
 
+/** What unlocks its parameters; anything else locks them. */
+const unlockCode = 0x2517;
+
 /** A servo drive with its axis, commanded by its pulse input and terminals, or by the bus. */
 export class ServoDevice extends Cia402Drive {
   readonly mechanics: ServoMechanics;
   readonly terminals: ServoTerminals;
   readonly pulses = new PulseInput();
   readonly #modes: ServoModes;
+  /** Its parameters are locked when power comes, and can be locked now. */
+  locksAtPowerOn = false;
+  isLocked = false;
   #sinceHeartbeat = 0;
   /** Scans since any request. */
   #sinceHeard = 0;
@@ -74,7 +80,7 @@ export class ServoDevice extends Cia402Drive {
   }
 
   mayWrite(key: string): boolean {
-    return key !== 'commandSource' || !this.isRunning;
+    return !this.isLocked && (key !== 'commandSource' || !this.isRunning);
   }
 
   /** A motor that follows pulses is enabled by its terminals alone. */
@@ -203,6 +209,7 @@ export class ServoDevice extends Cia402Drive {
   }
 
   protected restarted(): void {
+    this.isLocked = this.locksAtPowerOn;
     this.#modes.restarted();
     this.terminals.inputs.force(0, 0);
     this.mechanics.zeroCounts = this.mechanics.servo.actualCounts;
@@ -272,6 +279,8 @@ export class ServoDevice extends Cia402Drive {
       inputs: { read: () => terminals.digitalInputs },
       inputLevels: { read: () => inputs.levels },
       inputStates: { read: () => inputs.active },
+      locked: { read: () => (this.isLocked ? 1 : 0) },
+      unlock: kept('unlock', (code) => void (this.isLocked = code !== unlockCode)),
       outputStates: { read: () => this.#outputs },
       inputForceStates: kept('inputForceStates', (states) => void (terminals.forcedStates = states)),
       inputForceMask: {

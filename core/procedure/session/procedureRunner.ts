@@ -46,6 +46,8 @@ export function procedureAnswered(turn: Turn, answer: DeviceAnswer): void {
   }
   const { procedure } = turn.state;
   switch (procedure?.phase) {
+    case 'unlocking':
+      return procedureEvent(turn, { type: 'unlocked' });
     case 'identifying':
       return answer.kind === 'values' ? identified(turn, answer.values) : undefined;
     case 'writing':
@@ -67,7 +69,7 @@ function identified(turn: Turn, values: Readonly<Record<string, number>>): void 
   procedureEvent(
     turn,
     isSame
-      ? { type: 'identified' }
+      ? { type: 'identified', isLocked: (values.locked ?? 0) !== 0 }
       : { type: 'failed', because: 'another device responds at this address, so nothing was written', isRefused: true },
   );
 }
@@ -119,14 +121,21 @@ const saveSignature = 0x65766173;
 
 function carryOut(turn: Turn, command: WriteAndVerifyCommand): void {
   if (command.type === 'read') return void send(turn, 'procedure', { kind: 'read all' });
+  // Locking needs no leave: it takes something away.
+  if (command.type === 'lock') return void send(turn, 'lock', { kind: 'write', register: 'unlock', raw: 0 });
   const permit = turn.state.permits.act;
   if (!permit) return procedureEvent(turn, { type: 'failed', because: 'it was stopped' });
   switch (command.type) {
     case 'identify': {
-      const registers = turn.state.profile ? identityKeys(turn.state.profile) : [];
+      const { profile } = turn.state;
+      const registers = profile ? [...identityKeys(profile), ...(profile.registers.locked ? ['locked'] : [])] : [];
       return registers.length === 0
         ? procedureEvent(turn, { type: 'identified' })
         : void send(turn, 'procedure', { kind: 'read', registers });
+    }
+    case 'unlock': {
+      const raw = turn.state.profile?.unlockCode ?? 0;
+      return void send(turn, 'procedure', { kind: 'write', register: 'unlock', raw }, { permit });
     }
     case 'keep snapshot':
       return keepSnapshot(turn, nameBeforeWriting(turn.state), undefined);

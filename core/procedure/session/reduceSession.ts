@@ -17,6 +17,7 @@ import {
   type SessionEvent,
   type SessionState,
 } from './sessionState.ts';
+import { exceptionWords } from './exceptionWords.ts';
 import { endForcing, tendForcing } from './forcingInputs.ts';
 import { enabledKey } from './temporarySetting.ts';
 import { walkEvent, walkSaw } from './walkingSensors.ts';
@@ -85,7 +86,7 @@ function take(turn: Turn, event: SessionEvent): void {
     case 'answered':
       return answered(turn, event.id, event.answer, event.leftAt);
     case 'refused':
-      return failed(turn, event.id, `the drive refused the request (Modbus exception ${event.exception})`, 'fault');
+      return failed(turn, event.id, exceptionWords(event.exception), 'fault');
     case 'timed out':
       return failed(turn, event.id, 'the drive did not answer', 'timeout');
     case 'not sent':
@@ -150,6 +151,7 @@ function answered(turn: Turn, id: number, answer: DeviceAnswer, leftAt: number):
     case 'trace':
       return;
     case 'end of trace':
+    case 'lock':
       return;
     case 'greeting':
       if (answer.kind === 'values') return greeted(turn, answer.values);
@@ -184,6 +186,7 @@ function failed(turn: Turn, id: number, because: string, kind: 'fault' | 'timeou
     case 'poll':
     case 'beat':
     case 'end of trace':
+    case 'lock':
       return;
   }
 }

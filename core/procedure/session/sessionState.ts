@@ -95,7 +95,7 @@ export interface Recording {
 
 /** What a request in flight is for. */
 export type Purpose =
-  'poll' | 'beat' | 'script' | 'stop' | 'trace' | 'end of trace' | 'greeting' | 'procedure' | 'snapshot';
+  'poll' | 'beat' | 'script' | 'stop' | 'trace' | 'end of trace' | 'greeting' | 'procedure' | 'lock' | 'snapshot';
 
 export interface SessionState {
   /** As it is over the line in use. */

@@ -437,7 +437,9 @@ describe('a mailbox and the drive of an axis', () => {
     };
     await force('torqueOff1', 'active');
     expect(drive.lastRefusal()).toBe('Safe torque off is never forced.');
-    await force('minusLimit', 'active');
+    drive.say({ type: 'forceInput', version, key: 'minusLimit', to: 'active' });
+    // As soon as the first is done, before the drive has been looked at by itself.
+    await drive.until(() => inputs.forced === 1 && drive.mailbox.state.script === undefined);
     await force('homeSwitch', 'not active');
     expect([inputs.forced, inputs.active & 5]).toEqual([0b101, 1]);
     expect(drive.temporary().map(({ label }) => label)).toEqual(['Forced inputs']);

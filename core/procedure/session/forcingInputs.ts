@@ -41,6 +41,8 @@ function forceSteps(turn: Turn, mask: number, states: number, before: number): r
     { do: 'write', register: 'inputForceStates', raw: states },
     { do: 'write', register: 'inputForceMask', raw: mask },
     { do: 'read back', register: 'inputForceMask', raw: mask },
+    // What is forced next starts from what is seen then.
+    { do: 'await', what: 'Forcing the input', until: { is: 'inputs forced', mask }, seconds: 2 },
     ...(mask === 0 && setting ? [{ do: 'forget', setting } as const] : []),
   ];
 }

@@ -7,6 +7,8 @@ import type { TemporarySetting } from './temporarySetting.ts';
 export type Condition =
   | { readonly is: 'mode'; readonly mode: number }
   | { readonly is: 'off' }
+  /** Bits of the inputs that are forced. */
+  | { readonly is: 'inputs forced'; readonly mask: number }
   | { readonly is: 'set-point acknowledged' }
   | { readonly is: 'target reached' }
   | { readonly is: 'homing ended' };

@@ -7,7 +7,7 @@ import { stands, type Turn } from './turn.ts';
 export function lostPower(turn: Turn, until: Condition | undefined): boolean {
   const values = turn.state.status?.values ?? {};
   const state = deviceState(values.statusword ?? 0);
-  if (until?.is === 'off') return false;
+  if (until?.is === 'off' || until?.is === 'inputs forced') return false;
   if (state === 'fault' || state === 'fault reaction active') {
     quickStop(turn, { kind: 'fault', because: errorText(values.errorCode ?? 0) ?? 'The drive has a fault.' });
     return true;
@@ -29,6 +29,8 @@ export function isMet(turn: Turn, until: Condition): boolean {
       const state = deviceState(word);
       return state !== 'operation enabled' && state !== 'quick stop active' && stands(turn.state);
     }
+    case 'inputs forced':
+      return values.inputForceMask === until.mask;
     case 'set-point acknowledged':
       return (word & statusBit.acknowledged) !== 0;
     case 'target reached':

@@ -73,17 +73,19 @@ export function ProcedurePanel({ driveData }: { readonly driveData: DriveData | 
 /** Reads the drive to put back what it held before the last writing; undefined: there is no snapshot of that. */
 function useGoBack(
   read: (target: { readonly label: string; readonly values: RawValues }) => void,
-): (() => void) | undefined {
+): { readonly takenAt: string; readonly go: () => void } | undefined {
   const { memberId } = useMember();
   const { machineId = '' } = useParams();
   const { data: snapshots } = useSnapshotsQuery(machineId, { skip: machineId === '' });
   const [readSnapshot] = useLazySnapshotQuery();
   const newest = snapshots?.find((each) => each.memberId === memberId && each.isAutomatic);
   return (
-    newest &&
-    (() =>
-      void readSnapshot(newest.id, true).then(
-        ({ data }) => data && read({ label: `snapshot “${data.name}”`, values: valuesOf(data) }),
-      ))
+    newest && {
+      takenAt: newest.takenAt,
+      go: () =>
+        void readSnapshot(newest.id, true).then(
+          ({ data }) => data && read({ label: `snapshot “${data.name}”`, values: valuesOf(data) }),
+        ),
+    }
   );
 }

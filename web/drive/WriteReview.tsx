@@ -53,8 +53,8 @@ export function WriteFailure(props: {
   readonly driveData: DriveData;
   readonly canAct: boolean;
   readonly goOn: () => void;
-  /** undefined: no snapshot was kept. */
-  readonly goBack: (() => void) | undefined;
+  /** To which snapshot, and how; undefined: none was kept. */
+  readonly goBack: { readonly takenAt: string; readonly go: () => void } | undefined;
 }) {
   const { driveData, canAct, goOn, goBack } = props;
   const { because, written, toWrite, inDoubt, isStored } = driveData.procedure;
@@ -85,8 +85,8 @@ export function WriteFailure(props: {
             Read again and continue
           </Button>
           {goBack && (
-            <Button size="small" variant="outlined" disabled={!canAct} onClick={goBack}>
-              Go back to the snapshot
+            <Button size="small" variant="outlined" disabled={!canAct} onClick={goBack.go}>
+              Go back to the snapshot of {new Date(goBack.takenAt).toLocaleTimeString()}
             </Button>
           )}
         </Box>

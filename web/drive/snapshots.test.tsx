@@ -214,7 +214,7 @@ describe('a writing', () => {
     await shown.user.click(screen.getByRole('button', { name: 'Read again and continue' }));
     await shown.asked('readDrive');
     expect(shown.last('readDrive')).toMatchObject({ target: 'as before' });
-    await shown.user.click(await screen.findByRole('button', { name: 'Go back to the snapshot' }));
+    await shown.user.click(await screen.findByRole('button', { name: /^Go back to the snapshot of / }));
     await vi.waitFor(() =>
       expect(shown.last('readDrive')).toMatchObject({
         target: { label: 'snapshot “As found”', values: { positionGain: 500 } },

@@ -1,4 +1,5 @@
 import type { AxisWorld } from '../devices/servo/servoMechanics.ts';
+import type { BrushlessWorld } from '../devices/brushless/brushlessDevice.ts';
 import type { StepperWorld } from '../devices/stepper/stepperMechanics.ts';
 import type { SpindleWorld } from '../devices/spindle/spindleDevice.ts';
 
@@ -50,6 +51,15 @@ export const liftWorld: StepperWorld = {
   minusLimit: 0,
   plusLimit: 300 * liftCountsPerMillimetre,
   startCounts: 120 * liftCountsPerMillimetre,
+};
+
+/** The glaze pump of the demo cell as it really is: a motor of 60 W whose gearbox turns a dosing head. */
+export const pumpWorld: BrushlessWorld = {
+  countsPerRevolution: 24,
+  inertia: 1.3e-5,
+  coulombFriction: 0.05,
+  viscousFriction: 0.00008,
+  ratedTorque: 0.19,
 };
 
 /**

@@ -1,0 +1,65 @@
+import type { BrushlessDevice } from '../devices/brushless/brushlessDevice.ts';
+import { ParameterStore } from '../devices/parameterStore.ts';
+import {
+  keptCells,
+  RegisterCells,
+  type BenchDevice,
+  type DeviceMemory,
+  type PlainCell,
+} from '../devices/registerCells.ts';
+import { readRegisterMap } from '../devices/registerMap.ts';
+import { TraceMemory } from '../devices/traceMemory.ts';
+
+export const pwmHostMapPath = new URL('./pwmHost.csv', import.meta.url);
+
+/** Hundredths of a per cent of a whole duty cycle. */
+const wholeDuty = 10_000;
+
+/** A small board that sends one duty cycle and switches enable; it hears the alarm contact and nothing else. */
+class PwmHost implements BenchDevice {
+  readonly parameters = new ParameterStore([], undefined);
+  readonly trace = new TraceMemory();
+  readonly restarting = false;
+  readonly isRunning = false;
+  readonly #drive: BrushlessDevice;
+
+  constructor(drive: BrushlessDevice) {
+    this.#drive = drive;
+  }
+
+  mayWrite(): boolean {
+    return false;
+  }
+  parametersChanged(): void {
+    // It has none.
+  }
+  restart(): boolean {
+    return false;
+  }
+  advance(): void {
+    // What it sends stands until it is told otherwise.
+  }
+
+  cells(): Readonly<Record<string, PlainCell>> {
+    const kept = keptCells();
+    const drive = this.#drive;
+    return {
+      enable: kept('enable', (value) => {
+        if (value !== 0 && value !== 1) return false;
+        drive.outputs.set('controller: enable', value === 1);
+        return true;
+      }),
+      duty: kept('duty', (value) => (value <= wholeDuty ? void (drive.line.sent = value / wholeDuty) : false)),
+      alarm: { read: () => (drive.state === 'fault' || drive.restarting ? 1 : 0) },
+    };
+  }
+}
+
+/** The board behind its registers, wired to a brushless controller. */
+export const makePwmHost = (drive: BrushlessDevice, memory: DeviceMemory = {}): RegisterCells =>
+  new RegisterCells({
+    device: new PwmHost(drive),
+    map: readRegisterMap(pwmHostMapPath),
+    memory,
+    identity: { kind: 0x4802, firmware: 0x00010000 },
+  });

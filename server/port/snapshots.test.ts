@@ -164,6 +164,14 @@ describe('values from elsewhere', () => {
     expect(drive.snapshots[0]).toMatchObject({ name: 'Before service', map: 'Bench servo drive' });
     await drive.pass(5);
     expect(drive.published.some(({ message }) => message.type === 'snapshotKept')).toBe(true);
+    // One at a time, and nothing is written meanwhile.
+    drive.say({ type: 'takeSnapshot', version: 1, name: 'Second' });
+    drive.say({ type: 'takeSnapshot', version: 1, name: 'Third' });
+    expect(drive.lastRefusal()).toBe('A snapshot is being taken already.');
+    drive.say({ type: 'writeDrive', version: 1 });
+    expect(drive.lastRefusal()).toContain('A snapshot is being taken.');
+    await drive.until(() => drive.snapshots.length === 2 && drive.mailbox.state.snapshot === undefined);
+    expect(drive.sent.filter(isValue)).toEqual([]);
     drive.setDataUp(false);
     drive.say({ type: 'takeSnapshot', version: 1, name: 'Lost' });
     await drive.pass(500);
@@ -172,6 +180,6 @@ describe('values from elsewhere', () => {
     await drive.pass(5);
     drive.say({ type: 'takeSnapshot', version: 1, name: 'Nowhere' });
     expect(drive.lastRefusal()).toContain('Connect first');
-    expect(drive.snapshots).toHaveLength(1);
+    expect(drive.snapshots).toHaveLength(2);
   });
 });

@@ -54,6 +54,7 @@ function busyRefusal(turn: Turn, message: SessionMessage): string | undefined {
       ? 'A jog is under way.'
       : `The drive is busy: ${script.activity}.`;
   if (isBusy(state)) return 'The drive is busy: writing drive data.';
+  if (state.snapshot && message.type === 'writeDrive') return 'A snapshot is being taken. Try again in a moment.';
   if (recording) return 'The last recording is still being fetched.';
   if (state.stop && !(message.type === 'jog' || mayPress(state))) return 'The drive is still being stopped.';
   return undefined;

@@ -148,7 +148,7 @@ function connect(turn: Turn, window: string, isFarConfirmed: boolean): void {
     return tell(
       turn,
       window,
-      `${address.host} is not on this computer or in a private network. Confirm the address before connecting.`,
+      `${address.host} is not on this computer or in a private network. Connect from the page Drive data, where the address is confirmed first.`,
     );
   const attempt = turn.state.attempt + 1;
   set(turn, {

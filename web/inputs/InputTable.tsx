@@ -1,4 +1,5 @@
 import type { LinkLive, LiveInput } from '@kavrid/contract';
+import { isWalking } from '@kavrid/core/procedure';
 import { MenuItem, TextField } from '@mui/material';
 import { useEffect, useRef } from 'react';
 import { useMember } from '../member/memberContext.ts';
@@ -88,6 +89,7 @@ function ForceField({ of, label }: { readonly of: string; readonly label: string
       live?.deviceState !== undefined &&
       live.deviceState !== 'operation enabled' &&
       live.activity === 'idle' &&
+      !(live.walk && isWalking(live.walk)) &&
       live.holder !== 'another window',
   }));
   if (!isForcible) return null;

@@ -119,6 +119,9 @@ describe('a sensor walk on screen', () => {
     expect(screen.getByRole('combobox', { name: 'Force Plus limit' }).textContent).toBe('forced active');
     arrives({ inputs: forced, holder: 'this window', deviceState: 'operation enabled' });
     expect(screen.getByRole('combobox', { name: 'Force Plus limit' }).getAttribute('aria-disabled')).toBe('true');
+    // Nor with a hand at the sensors.
+    arrives({ inputs: forced, holder: 'this window', walk: walked(rest) });
+    expect(screen.getByRole('combobox', { name: 'Force Plus limit' }).getAttribute('aria-disabled')).toBe('true');
     arrives({ inputs: forced, holder: 'this window' });
     await act(() => router.navigate('/elsewhere'));
     expect(heard.at(-1)).toEqual({ type: 'endForcing' });

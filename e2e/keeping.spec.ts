@@ -173,7 +173,7 @@ test('revisions are compared with their results, named and restored', async ({ p
   ).toContainText('100');
   await noSeriousFinding(page);
   await page.getByRole('switch', { name: 'named ones only' }).check();
-  // The list is drawn anew: a click on a row of the old one would be lost.
+  // A click on a row that is about to be replaced would be lost.
   await expect(table.getByRole('row')).toHaveCount(2);
   await page.getByRole('button', { name: 'Restore version 1', exact: true }).click();
   await expect(page.getByText('No revision')).toHaveCount(0);

@@ -24,7 +24,7 @@ function bench() {
     if (!found) throw new Error(`no register ${key}`);
     return found;
   };
-  /** By the bytes of the protocol, as any client. */
+  /** Reads a register through the protocol, as any client does. */
   const read = (part: keyof typeof maps, key: string) => {
     const { address, type } = at(part, key);
     const words = type.endsWith('32') ? 2 : 1;

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { lstatSync, rmSync } from 'node:fs';
 import { rtuServer, type RtuOptions } from './rtuServer.ts';
 
-/** ms before a pair of pseudo-terminals that has ended is made anew */
+/** ms until a pseudo-terminal pair that has ended is replaced */
 const again = 500;
 
 /**

@@ -246,5 +246,5 @@ export const observationsFor = (kind: FaultKind): readonly Observation[] =>
 
 export type ObservationId = (typeof observations)[number]['id'];
 
-/** The answers given so far, by observation. */
+/** Answers, by observation. */
 export type Observed = Readonly<Partial<Record<ObservationId, string>>>;

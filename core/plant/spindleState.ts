@@ -14,7 +14,7 @@ export interface SpindleLedger {
   resistor: number;
 }
 
-/** A spindle at one moment: its command, its state, and the energy used so far. */
+/** State of a spindle: command, motion, DC bus, and energy since the start. */
 export interface SpindleState {
   /** Hz it is to go to, N·m on the motor’s shaft besides friction */
   target: number;

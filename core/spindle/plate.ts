@@ -143,7 +143,7 @@ const voltsBand = 0.1;
 
 /**
  * The connection whose volts come nearest to the drive's output without being more than it can give.
- * @param output V between two leads that the drive can put out at the plate's frequency
+ * @param output line-to-line output voltage of the drive at the plate's frequency, V
  */
 export function connectionFor(plate: SpindlePlate, output: number): Outcome<ConnectionChoice> {
   const all = (['star', 'delta'] as const).flatMap((connection) => {
@@ -154,7 +154,7 @@ export function connectionFor(plate: SpindlePlate, output: number): Outcome<Conn
   const [nearest] = all
     .filter(({ volts }) => volts <= output * (1 + voltsBand))
     .sort((a, b) => distance(a) - distance(b));
-  // A drive can put out less than it takes in: its base volts are set to those of the motor.
+  // The output voltage can be set below the supply voltage: base volts are set to those of the motor.
   if (!nearest) {
     const has = [plate.star && `star ${n(plate.star.volts)} V`, plate.delta && `delta ${n(plate.delta.volts)} V`];
     const words = has.filter(Boolean).join(', ');

@@ -16,7 +16,7 @@ export interface SpindleBound {
   readonly isSetting: boolean;
 }
 
-/** The speeds a tool may turn at, in rpm, with what binds at either end. */
+/** Permissible tool speeds, rpm, with what limits each end. */
 export interface SpeedRange {
   readonly lowest: number;
   readonly lowestBy: readonly string[];

@@ -49,6 +49,6 @@ export type DataEvent =
       readonly author: string;
       readonly summary: string;
     }
-  /** A register map or a temporary setting has changed: what is open is read anew. */
+  /** A register map or a temporary setting has changed: open members are read again. */
   | { readonly type: 'plans changed' }
   | { readonly type: 'lists changed' };

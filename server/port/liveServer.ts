@@ -198,7 +198,7 @@ export class LiveServer {
     }
   }
 
-  /** Reads every plan anew, as after a time without the data process. */
+  /** Reads every plan again, for instance when the data process is back. */
   refreshAll(): void {
     for (const mailbox of this.#mailboxes.values()) void mailbox.refresh();
   }

@@ -328,7 +328,7 @@ export class Mailbox {
     this.#timer = undefined;
   }
 
-  /** Readings go out twenty times a second; what is done, by whom and why at once. */
+  /** Readings are published twenty times a second; changes of activity, holder or state at once. */
   #publishChanges(): void {
     const { status, link, linkMessage, script, stop, permits, temporary, holder, progress, isConfirmed, plan } =
       this.#state;

@@ -48,7 +48,7 @@ export function remoteData(socketPath: string): DataService {
   };
 }
 
-/** Follows what the data process tells, for as long as it is wanted. `back` is called whenever the stream stands anew. */
+/** Follows the events of the data process until aborted. `back` is called at each connection of the stream. */
 export async function followData(
   socketPath: string,
   heard: (event: DataEvent) => void,

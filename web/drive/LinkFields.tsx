@@ -14,9 +14,6 @@ export function LinkFields({ disabled }: { readonly disabled: boolean }) {
   const { link } = document;
   const change = (kind: LinkDocument['kind']) => {
     if (kind === link.kind) return;
-    // Text that could not be taken belongs to a field that is gone.
-    const others = Object.entries(document.unread).filter(([pointer]) => !pointer.startsWith('/link/'));
-    edit(['unread'], Object.fromEntries(others));
     edit(['link'], blankLink[kind](link));
   };
   return (

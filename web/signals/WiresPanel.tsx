@@ -1,4 +1,4 @@
-import { wiresOf, type AxisDocument } from '@kavrid/contract';
+import { pointerOf, wiresOf, type AxisDocument } from '@kavrid/contract';
 import type { Finding } from '@kavrid/core/findings';
 import { doubledTerminals, type Wire } from '@kavrid/core/signal';
 import { Alert, Box, styled, TextField, Typography } from '@mui/material';
@@ -111,14 +111,23 @@ function WireRow({ wire, worst }: { readonly wire: Wire; readonly worst: Finding
 function useNote(key: string): readonly [WireNote, (change: Partial<WireNote>) => void] {
   const { document } = useAxis();
   const edit = useEdit();
-  const note = document.wires[key] ?? blank;
+  const { wires, unread } = document;
+  const note = wires[key] ?? blank;
   return [
     note,
     (change) => {
       const next = { ...note, ...change };
-      const { [key]: _, ...others } = document.wires;
-      const isEmpty = next.from === '' && next.to === '' && next.core === '' && next.length === null;
-      edit(['wires'], isEmpty ? others : { ...document.wires, [key]: next });
+      const hasLength = next.length !== null || unread[pointerOf(['wires', key, 'length'])] !== undefined;
+      if (hasLength || next.from !== '' || next.to !== '' || next.core !== '') {
+        if (!wires[key]) return edit(['wires', key], next);
+        for (const field of ['from', 'to', 'core'] as const)
+          if (next[field] !== note[field]) edit(['wires', key, field], next[field]);
+        return;
+      }
+      const { [key]: _, ...others } = wires;
+      edit(['wires'], others);
+      // Text at the other wires that cannot be read stays.
+      if (Object.keys(unread).some((pointer) => pointer.startsWith('/wires/'))) edit(['unread'], unread);
     },
   ];
 }

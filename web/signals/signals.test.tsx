@@ -189,12 +189,20 @@ describe('wires', () => {
     expect(screen.getByRole('alert').textContent).toBe('Terminal J2.15 of the drive is given to Enable and Alarm.');
     expect(draft().document.wires.enable).toMatchObject({ to: 'J2.15', from: 'X4.1' });
 
+    // A length that cannot be read stays while other wires are edited.
+    const alarm = screen.getByLabelText('Length of Alarm');
+    await user.clear(alarm);
+    await user.paste('long');
+    await user.type(screen.getByLabelText('Core of Enable'), 'x');
+    expect(draft().document.unread).toEqual({ '/wires/alarm/length': 'long' });
+
     // A wire of which nothing is said any more leaves nothing behind.
     const length = screen.getByLabelText('Length of Enable');
     await user.clear(length);
     for (const label of ['Terminal of the drive for Enable', 'Terminal of the controller for Enable', 'Core of Enable'])
       await user.clear(screen.getByLabelText(label));
     expect(draft().document.wires).not.toHaveProperty('enable');
+    expect(draft().document.unread).toEqual({ '/wires/alarm/length': 'long' });
     expect(screen.queryByRole('alert')).toBeNull();
   });
 });

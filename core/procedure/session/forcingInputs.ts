@@ -54,7 +54,7 @@ export function endForcing(turn: Turn, window: string): void {
   beginActivity(turn, window, 'forcing inputs', forceSteps(turn, 0, 0, status?.values.inputForceMask ?? 0));
 }
 
-/** A drive that has ended the forcing by itself, as after a restart or a lost link: there is nothing left to restore. */
+/** A drive frees its inputs at a restart, or when the link is lost: the temporary setting is then removed. */
 export function tendForcing(turn: Turn): void {
   const { temporary, status, script, lookUp } = turn.state;
   const setting = temporary.find(({ key }) => key === forcedKey);

@@ -33,6 +33,7 @@ import {
   sentence,
   set,
   statusKeys,
+  tell,
   type Turn,
 } from './turn.ts';
 
@@ -179,6 +180,8 @@ function failed(turn: Turn, id: number, because: string, kind: 'fault' | 'timeou
       return procedureEvent(turn, { type: 'failed', because, isRefused: kind === 'fault' });
     case 'snapshot':
       return snapshotFailed(turn, because);
+    case 'lock':
+      return notLocked(turn, because);
     case 'greeting':
       return turn.state.link === 'greeting' ? notGreeted(turn, because) : undefined;
     case 'trace':
@@ -186,9 +189,16 @@ function failed(turn: Turn, id: number, because: string, kind: 'fault' | 'timeou
     case 'poll':
     case 'beat':
     case 'end of trace':
-    case 'lock':
       return;
   }
+}
+
+/** The drive was found locked, and is left unlocked: whoever wrote to it has to know. */
+function notLocked(turn: Turn, because: string): void {
+  const { holder } = turn.state;
+  const words = `The parameters of the drive could not be locked again (${because}). Lock them by hand, or switch the drive off and on.`;
+  set(turn, { linkMessage: words });
+  if (holder) tell(turn, holder.window, words);
 }
 
 /** A look at the drive: what it tells, and what that means for what is under way. */

@@ -1,7 +1,6 @@
-import { ParameterStore } from '../devices/parameterStore.ts';
-import { RegisterCells, type BenchDevice, type PlainCell } from '../devices/registerCells.ts';
+import { PlainPart } from '../devices/plainPart.ts';
+import { RegisterCells, type PlainCell } from '../devices/registerCells.ts';
 import { readRegisterMap } from '../devices/registerMap.ts';
-import { TraceMemory } from '../devices/traceMemory.ts';
 import { benchFaults, benchHands, type FaultyBench } from './benchFaults.ts';
 
 export const faultMapPath = new URL('./faults.csv', import.meta.url);
@@ -10,15 +9,12 @@ const switches = { ...benchHands, ...benchFaults };
 type SwitchId = keyof typeof switches;
 
 /** The bench's own unit: a register for each hand and each fault, 1 while it is there. */
-class FaultPanel implements BenchDevice {
-  readonly parameters = new ParameterStore([], undefined);
-  readonly trace = new TraceMemory();
-  readonly restarting = false;
-  readonly isRunning = false;
+class FaultPanel extends PlainPart {
   readonly #bench: FaultyBench;
   readonly #on = new Set<SwitchId>();
 
   constructor(bench: FaultyBench) {
+    super();
     this.#bench = bench;
   }
 
@@ -30,19 +26,6 @@ class FaultPanel implements BenchDevice {
     if (isOn) this.#on.add(id);
     else this.#on.delete(id);
     return true;
-  }
-
-  mayWrite(): boolean {
-    return false;
-  }
-  parametersChanged(): void {
-    // It has none.
-  }
-  restart(): boolean {
-    return false;
-  }
-  advance(): void {
-    // Faults do not age.
   }
 
   cells(): Readonly<Record<string, PlainCell>> {

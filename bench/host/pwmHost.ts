@@ -1,14 +1,7 @@
 import type { BrushlessDevice } from '../devices/brushless/brushlessDevice.ts';
-import { ParameterStore } from '../devices/parameterStore.ts';
-import {
-  keptCells,
-  RegisterCells,
-  type BenchDevice,
-  type DeviceMemory,
-  type PlainCell,
-} from '../devices/registerCells.ts';
+import { PlainPart } from '../devices/plainPart.ts';
+import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../devices/registerCells.ts';
 import { readRegisterMap } from '../devices/registerMap.ts';
-import { TraceMemory } from '../devices/traceMemory.ts';
 
 export const pwmHostMapPath = new URL('./pwmHost.csv', import.meta.url);
 
@@ -16,28 +9,12 @@ export const pwmHostMapPath = new URL('./pwmHost.csv', import.meta.url);
 const wholeDuty = 10_000;
 
 /** A small board that sends one duty cycle and switches enable; it hears the alarm contact and nothing else. */
-class PwmHost implements BenchDevice {
-  readonly parameters = new ParameterStore([], undefined);
-  readonly trace = new TraceMemory();
-  readonly restarting = false;
-  readonly isRunning = false;
+class PwmHost extends PlainPart {
   readonly #drive: BrushlessDevice;
 
   constructor(drive: BrushlessDevice) {
+    super();
     this.#drive = drive;
-  }
-
-  mayWrite(): boolean {
-    return false;
-  }
-  parametersChanged(): void {
-    // It has none.
-  }
-  restart(): boolean {
-    return false;
-  }
-  advance(): void {
-    // What it sends stands until it is told otherwise.
   }
 
   cells(): Readonly<Record<string, PlainCell>> {

@@ -27,6 +27,7 @@ import type { Line, LineResult } from './line.ts';
 import type { Lines } from './lines.ts';
 import { liveOf } from './liveOf.ts';
 import { runRecorder } from './runRecorder.ts';
+import { shownProcedure } from './shownProcedure.ts';
 
 /** ms between two ticks of a mailbox, and between two live states that bring only new readings */
 const tickTime = 10;
@@ -371,24 +372,6 @@ export class Mailbox {
     this.#close();
     clearInterval(this.#timer);
   }
-}
-
-function shownProcedure(procedure: SessionState['procedure']): DriveData['procedure'] {
-  if (!procedure) return { phase: 'idle', log: [], target: 'plan', toWrite: [], written: [], isStored: false };
-  const { phase, log, because, target, queue, comparisons, written, inDoubt, isStored } = procedure;
-  return {
-    phase,
-    log,
-    target: target.kind === 'plan' ? 'plan' : { label: target.label },
-    toWrite: queue.flatMap((key) => {
-      const { planned, written: from } = comparisons.find(({ parameter }) => parameter.key === key) ?? {};
-      return planned === undefined ? [] : [{ key, from, to: planned }];
-    }),
-    written,
-    isStored,
-    ...(inDoubt === undefined ? {} : { inDoubt }),
-    ...(because === undefined ? {} : { because }),
-  };
 }
 
 function failureEvent(id: number, result: Exclude<LineResult, { readonly kind: 'answered' }>): SessionEvent {

@@ -118,6 +118,17 @@ describe('a locked drive', () => {
     expect(procedure().log).toContain('The parameters have been unlocked.');
     drive.end();
 
+    // The link goes in the midst of it: that it stays unlocked is told.
+    let values = 0;
+    await begin((sent) => (isValue(sent) && ++values === 3 ? 'cuts' : undefined));
+    drive.servo.isLocked = true;
+    await write();
+    expect(procedure().phase).toBe('failed');
+    await drive.pass(5);
+    expect(drive.servo.isLocked).toBe(false);
+    expect(drive.lastRefusal()).toContain('could not be locked again');
+    drive.end();
+
     // Another code: the drive says no to the first value, which is named with the meaning of its refusal.
     drive = simulatedDrive(demoAxis, { profile: (profile) => ({ ...profile, unlockCode: 1 }) });
     await drive.connected();

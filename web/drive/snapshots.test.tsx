@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { describe, expect, it, vi } from 'vitest';
 import { live } from '../store/live.ts';
 import { watchAxis } from '../store/liveLine.ts';
+import { linkedState } from '../test/liveState.ts';
 import { axisRecord, demoAxis, replies, requests, show } from '../test/screen.tsx';
 import { DriveDataView } from './DriveDataView.tsx';
 
@@ -38,23 +39,7 @@ const record = (more: Partial<SnapshotRecord> = {}): SnapshotRecord => ({
   reading: readingOf({ positionGain: 500, homeOffset: 12 }),
   ...more,
 });
-const state = {
-  kind: 'axis',
-  memberId: 'a',
-  link: 'up',
-  message: '',
-  deviceState: 'switch on disabled',
-  activity: 'idle',
-  holder: 'nobody',
-  version: axisRecord().version,
-  identity: { kind: 1, firmware: 1, serial: 7, mark: '1:7', isWeak: false, isConfirmed: true },
-  unchecked: [],
-  temporary: [],
-  readings: { channels: [], values: {} },
-  inputs: [],
-  outputs: [],
-  walk: undefined,
-} as unknown as LiveState;
+const state = linkedState;
 
 function open(data: DriveData, records: readonly SnapshotRecord[] = [record()]) {
   const heard: { readonly type: string }[] = [];

@@ -4,6 +4,7 @@ import { act, screen, within } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { live } from '../store/live.ts';
 import { watchAxis } from '../store/liveLine.ts';
+import { linkedState } from '../test/liveState.ts';
 import { axisRecord, show } from '../test/screen.tsx';
 import { InputsView } from './InputsView.tsx';
 
@@ -13,23 +14,11 @@ const inputs: readonly LiveInput[] = [
   { key: 'plus', label: 'Plus limit', isSensor: true, level: true, isActive: false, ...free },
   { key: 'on', label: 'Servo on', isSensor: false, level: false, isActive: false, ...free, isForcible: false },
 ];
-const state = {
-  kind: 'axis',
-  memberId: 'a',
-  link: 'up',
-  message: '',
-  deviceState: 'switch on disabled',
-  activity: 'idle',
-  holder: 'nobody',
-  version: axisRecord().version,
-  identity: { kind: 1, firmware: 1, serial: 7, mark: '1:7', isWeak: false, isConfirmed: true },
-  unchecked: [],
-  temporary: [],
-  readings: { channels: [], values: {} },
+const state: LiveState = {
+  ...linkedState,
   inputs,
   outputs: [{ key: 'ready', label: 'Ready', isOn: true }],
-  walk: undefined,
-} as unknown as LiveState;
+};
 
 function open() {
   const heard: unknown[] = [];

@@ -250,6 +250,7 @@ describe('a database of its own', () => {
     await end(child, 'SIGTERM');
     await start(['--innodb-data-file-path=ibdata1:12M:autoextend:max:64M']);
     await server.start();
+    await server.patiently('GET', '/health');
     const filler = await connectDatabase(database.url);
     for (const [index, size] of [200_000, 20_000, 2_000, 200].entries())
       for (let k = 0, isFull = false; k < 2000 && !isFull; k++)

@@ -292,6 +292,9 @@ test('a bench killed in mid-move is told at once, its record is kept, the link c
     timeout: 10_000,
   });
   await expect(page.getByText('This run ended early: link lost')).toBeVisible();
+  await expect(page.getByText(/has been restored\. Nothing that was under way continues/)).toBeVisible({
+    timeout: 20_000,
+  });
   await expect(page.getByText('switch on disabled').first()).toBeVisible({ timeout: 20_000 });
 });
 

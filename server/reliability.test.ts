@@ -28,7 +28,7 @@ afterAll(async () => {
   for (const child of children) await end(child, 'SIGKILL');
 });
 
-/** The two processes of the server as `npm start` starts them. The one with the data is killed and started anew. */
+/** The two processes of the server as `npm start` starts them. The one with the data is killed and started again. */
 class ServerProcess {
   readonly #environment: NodeJS.ProcessEnv;
   readonly port: number;

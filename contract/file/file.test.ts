@@ -171,7 +171,7 @@ describe('machine files', () => {
     expect(valid(demo)).toBe(true);
     expect(valid({ ...demo, machine: { ...demo.machine, document: { name: 5 } } })).toBe(false);
     expect(valid({ ...demo, formatVersion: 1 })).toBe(false);
-    // As it is published; after a change of the format, `npx vitest run contract -u` writes it anew.
+    // As it is published; after a change of the format, `npx vitest run contract -u` rewrites it.
     await expect(`${JSON.stringify(machineFileJsonSchema(), undefined, 1)}\n`).toMatchFileSnapshot(
       '../../docs/machine-file.schema.json',
     );

@@ -7,7 +7,7 @@ import { profileEntity, type ProfileRow } from './entities.ts';
 /** Register maps of drives, kept as the CSV that was imported. */
 export class RegisterMapTable {
   readonly #source: DataSource;
-  /** By the digest of its text, so that a map that was replaced is read anew. */
+  /** By the digest of its text, so that a map that was replaced is read again. */
   readonly #read = new Map<string, DriveProfile | undefined>();
 
   constructor(source: DataSource) {

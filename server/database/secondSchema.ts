@@ -53,7 +53,7 @@ export class SecondSchema1764030000000 implements MigrationInterface {
       ]);
     }
     await runner.query(`ALTER TABLE run DROP COLUMN axis_document`);
-    // The library had neither dates nor forms; it is filled anew with the full set at the next start.
+    // The library had neither dates nor forms; it is filled again with the full set at the next start.
     await runner.query(`DROP TABLE library_entry`);
     await runner.query(
       `CREATE TABLE library_entry (id VARCHAR(40) PRIMARY KEY, shelf VARCHAR(20) NOT NULL, name VARCHAR(120) NOT NULL,

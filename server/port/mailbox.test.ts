@@ -203,7 +203,9 @@ describe('a mailbox and the drive of an axis', () => {
     up(1);
     await drive.pass(400);
     const at = drive.sent.length;
+    expect(drive.mailbox.state.linkMessage).toContain('watchdog has to stop it');
     await drive.until(() => drive.mailbox.state.link === 'up');
+    expect(drive.mailbox.state.linkMessage).toContain('has been restored');
     await drive.until(stands, 600);
     expect(since(at).filter((sent) => isMotionWord(sent) || sent.key === 'heartbeat')).toEqual([]);
     const writes = since(at).filter(({ key }) => key !== undefined);

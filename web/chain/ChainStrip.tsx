@@ -77,7 +77,7 @@ export function ChainStrip({ chosen, choose }: { readonly chosen: string; readon
   );
 }
 
-/** One station, drawn anew only when what it shows has changed. */
+/** One station, redrawn only when what it shows has changed. */
 const StationCell = memo(function StationCell(
   props: Pick<Station, 'id' | 'kind' | 'stage' | 'sign' | 'leaves'> & {
     readonly severity: Severity | undefined;

@@ -19,7 +19,7 @@ export function Toggle({
   return <ToggleSwitch label={label} field={pointerOf(path)} value={value} change={change} />;
 }
 
-/** A switch takes long to draw: it is drawn anew only when it is turned. */
+/** A switch takes long to draw: it is redrawn only when it is turned. */
 const ToggleSwitch = memo(function ToggleSwitch(props: {
   readonly label: string;
   readonly field: string;

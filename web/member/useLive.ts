@@ -3,7 +3,7 @@ import { shallowEqual } from 'react-redux';
 import { linkLive } from '../store/live.ts';
 import { useAppSelector } from '../store/store.ts';
 
-// Live state comes twenty times a second: who asks for some of it is drawn anew only when that has changed.
+// Live state comes twenty times a second: who asks for some of it is redrawn only when that has changed.
 
 /** Some of what is known of the drive of the axis on screen; its fields are compared one by one. */
 export const useAxisLive = <T>(some: (live: LiveState | undefined) => T): T =>

@@ -71,7 +71,7 @@ const open = (spindle: SpindleDocument = demoSpindle) => show(<RunTestView />, {
 const fact = (what: string) => screen.getByRole('row', { name: new RegExp(`^${what}`) }).textContent;
 
 describe('the run test on screen', () => {
-  it('is predicted, with its energy; an edit is worked out anew', async () => {
+  it('is predicted, with its energy; an edit is recalculated', async () => {
     const { user } = open();
     expect(await screen.findByText('Predicted: the drive completes it without a trip.')).toBeTruthy();
     expect(fact('From the supply')).toMatch(/kJ$/);

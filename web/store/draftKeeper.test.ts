@@ -22,7 +22,7 @@ const record = (version: number, name: string): AxisRecord => ({
   document: newAxis(name, 'linear'),
 });
 
-/** A window of its own: modules, store and lock made anew, the browser's storage shared. */
+/** A window of its own: modules, store and lock created again, the browser's storage shared. */
 async function openWindow() {
   vi.resetModules();
   const [keeper, drafts, { makeStore }] = await Promise.all([

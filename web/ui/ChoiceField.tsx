@@ -34,7 +34,7 @@ const sameChoices = (a: ChoiceFieldProps<string | number>, b: ChoiceFieldProps<s
   a.choices.length === b.choices.length &&
   a.choices.every(({ value, label }, k) => value === b.choices[k]?.value && label === b.choices[k]?.label);
 
-/** A select takes long to draw: it is drawn anew only for another value or other choices. */
+/** A select takes long to draw: it is redrawn only for another value or other choices. */
 const Field = memo(function Field(props: ChoiceFieldProps<string | number>) {
   const { label, value, choices, onChange, help, bare, field, disabled = false } = props;
   return (

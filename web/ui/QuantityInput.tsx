@@ -10,7 +10,7 @@ const numberStyle = {
   '& input': { fontFamily: numberFace, fontVariantNumeric: 'tabular-nums' },
 };
 
-/** A text with a unit beside it; drawn anew only when what it shows has changed. Its handlers are steady. */
+/** A text with a unit beside it; redrawn only when what it shows has changed. Its handlers are steady. */
 export const QuantityInput = memo(function QuantityInput(props: {
   readonly label: string;
   readonly value: string;

@@ -136,7 +136,7 @@ const Group = styled('div')(
 );
 
 /**
- * Drawn anew only when what it shows has changed; plain elements, styled once, because an edit may touch
+ * Redrawn only when what it shows has changed; plain elements, styled once, because an edit may touch
  * twenty of them between two frames.
  */
 const ResultRow = memo(function ResultRow(

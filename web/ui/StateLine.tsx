@@ -97,7 +97,7 @@ const Standing = styled('div')(
   }),
 );
 
-/** Drawn anew only when there is another step to name. */
+/** Redrawn only when there is another step to name. */
 const StepButton = memo(function StepButton(props: {
   readonly name: 'Undo' | 'Redo';
   readonly step: string | undefined;

@@ -42,7 +42,7 @@ export function shownUnits(axis: AxisWording, lengths: Preferences['lengths']): 
 
 export function useShownUnits({ axisUnit, motorForm, command }: AxisWording): ShownUnits {
   const lengths = useAppSelector((state) => state.preferences.lengths);
-  // A command is read anew at every keystroke; its words change seldom.
+  // A command is read again at every keystroke; its words change seldom.
   const { unit, meaning } = command && 'range' in command ? { unit: command.range.unit, meaning: command.meaning } : {};
   return useMemo(
     () =>

@@ -23,12 +23,12 @@ const closingTime = 5000;
 
 /** The connection stands: who is there, and in what state? Nothing is written before that is known. */
 export function greet(turn: Turn): void {
-  const { profile, linkMessage, stop } = turn.state;
+  const { profile } = turn.state;
   if (!profile) return;
   set(turn, {
     link: 'greeting',
     retryAt: undefined,
-    linkMessage: stop ? linkMessage : '',
+    linkMessage: '',
     inFlight: {},
     status: undefined,
   });
@@ -40,6 +40,8 @@ export function greet(turn: Turn): void {
 
 const otherDrive =
   'Another drive responds at this address. The drive that was here before had been enabled by Kavrid, and its stop was not confirmed.';
+
+const restored = 'The link to the drive was lost and has been restored. Nothing that was under way continues.';
 
 /** The identity could not be read. A drive that has answered before, or that has still to be stopped, is asked again. */
 export function notGreeted(turn: Turn, because: string): void {
@@ -57,7 +59,7 @@ export function notGreeted(turn: Turn, because: string): void {
 export function greeted(turn: Turn, values: Readonly<Record<string, number>>): void {
   const wrong = wrongDeviceType(values);
   if (wrong !== undefined) return notGreeted(turn, wrong);
-  const { identity: before, isOurs } = turn.state;
+  const { identity: before, isOurs, stop } = turn.state;
   const identity = identityOf(values);
   const isSame = before !== undefined && identityMark(before) === identityMark(identity);
   if (!isSame) {
@@ -73,6 +75,7 @@ export function greeted(turn: Turn, values: Readonly<Record<string, number>>): v
       ...(isOther ? { linkMessage: otherDrive } : {}),
     });
   }
+  if (isSame && (isOurs || stop)) set(turn, { linkMessage: restored });
   set(turn, {
     identity,
     reported: values,
@@ -112,7 +115,7 @@ export function lineLost(turn: Turn, because: string): void {
   const { state } = turn;
   const wasUp = state.link === 'up' || state.link === 'greeting';
   const mustStop = isActing(state) || state.stop !== undefined || (state.isOurs && !state.isLatched);
-  const watched = isActing(state) ? ' The drive’s own watchdog has to stop it.' : '';
+  const watched = state.isOurs || state.script?.hasMoved ? ' The drive’s own watchdog has to stop it.' : '';
   revoke(turn, { kind: 'link lost', because: 'the link was lost' });
   set(turn, {
     inFlight: {},

@@ -78,7 +78,7 @@ export function ScaledFields({ command }: { readonly command: ScaledCommandDocum
   );
 }
 
-/** Values of another meaning are other values: they begin anew. */
+/** Values of another meaning are other values: they start afresh. */
 const withMeaning = <C extends ScaledCommandDocument>(command: C, meaning: C['meaning']): C => ({
   ...command,
   meaning,

@@ -28,7 +28,7 @@ interface FrameProps {
 const [tickHigh, tickWide] = [26, 90];
 
 /**
- * Curves over a common axis. Frame, grid and ticks are drawn as SVG and anew only when they change; the curves on a canvas below
+ * Curves over a common axis. Frame, grid and ticks are drawn as SVG, and only when they change; the curves on a canvas below
  * it, once each time; on paper they are SVG, too.
  */
 export function CurveChart({

@@ -2,6 +2,7 @@ import 'fake-indexeddb/auto';
 import { newAxis, type AxisRecord } from '@kavrid/contract';
 import { openDB } from 'idb';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { endedWithTest } from '../test/screen.tsx';
 
 /** Locks as the browser keeps them: one a living window. */
 const held = new Set<string>();
@@ -31,7 +32,7 @@ async function openWindow() {
     import('./store.ts'),
   ]);
   const before = new Set(held);
-  const store = makeStore();
+  const store = endedWithTest(makeStore());
   keeper.keepDrafts(store);
   const lock = [...held].find((name) => !before.has(name)) ?? '';
   return {

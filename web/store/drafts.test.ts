@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { drafts, edited, found, loaded, redone, resolved, undone, type Draft } from './drafts.ts';
 import { loadAxis, saveAxis } from './saving.ts';
 import { makeStore } from './store.ts';
+import { endedWithTest } from '../test/screen.tsx';
 
 const record = (version: number, name: string): AxisRecord => ({
   id: 'a',
@@ -40,7 +41,7 @@ const axis = (version: number, change: Partial<AxisRecord['document']> = {}): Ax
 };
 
 async function open() {
-  const store = makeStore();
+  const store = endedWithTest(makeStore());
   answers.push({ status: 200, body: record(1, 'Lift') });
   await store.dispatch(loadAxis('a'));
   const edit = (path: (string | number)[], value: unknown) => store.dispatch(edited({ memberId: 'a', path, value }));
@@ -146,7 +147,7 @@ describe('drafts', () => {
   });
 
   it('says why an axis could not be read', async () => {
-    const store = makeStore();
+    const store = endedWithTest(makeStore());
     answers.push({ status: 404, body: { title: 'There is no such axis.', status: 404, type: 'about:blank' } });
     expect(await store.dispatch(loadAxis('b'))).toMatchObject({ title: 'There is no such axis.' });
     expect(await store.dispatch(loadAxis('b'))).toMatchObject({ title: 'The server does not respond.' });
@@ -215,7 +216,7 @@ describe('two people at one axis', () => {
   });
 
   it('what was typed in a closed window is taken up and put on what the server has now', () => {
-    const store = makeStore();
+    const store = endedWithTest(makeStore());
     const typed: Draft = {
       document: axis(1, { name: 'typed' }).document,
       base: axis(1).document,

@@ -19,7 +19,7 @@ import { axisComputation } from '../member/axisComputation.ts';
 import { spindleComputation } from '../member/spindleComputation.ts';
 import { MemberContext } from '../member/memberContext.ts';
 import { loaded, type Draft } from '../store/drafts.ts';
-import { makeStore, useAppSelector } from '../store/store.ts';
+import { makeStore, useAppSelector, type Store } from '../store/store.ts';
 import type { RootState } from '../store/rootState.ts';
 import { workshopTheme } from '../ui/theme.ts';
 
@@ -55,7 +55,13 @@ export const replies = new Map<string, Reply | ((request: Request) => Reply)>();
 export const requests: Request[] = [];
 export const answer = (status: number, body: unknown) => ({ status, body, isAnswer: true as const });
 
-const shown: ReturnType<typeof makeStore>[] = [];
+const stores: Pick<Store, 'replaceReducer'>[] = [];
+
+/** Ends a store with its test: what it would still save, or send again, would come in the midst of another. */
+export function endedWithTest<S extends Pick<Store, 'replaceReducer'>>(store: S): S {
+  stores.push(store);
+  return store;
+}
 
 /** Each test with a server, a browser’s storage and stores of its own; called in the set-up of each test file, which share their modules. */
 export function eachAlone(): void {
@@ -104,8 +110,7 @@ export function eachAlone(): void {
   });
   afterEach(() => {
     cleanup();
-    // Nothing is left that would be saved in the midst of another test.
-    for (const store of shown.splice(0)) store.replaceReducer((state) => ({ ...(state as RootState), drafts: {} }));
+    for (const store of stores.splice(0)) store.replaceReducer((state) => ({ ...(state as RootState), drafts: {} }));
     vi.unstubAllGlobals();
     localStorage.clear();
   });
@@ -149,8 +154,7 @@ export function show(
     readonly path?: string;
   } = {},
 ) {
-  const store = makeStore();
-  shown.push(store);
+  const store = endedWithTest(makeStore());
   if (options.axis) store.dispatch(loaded({ record: options.axis }));
   const { spindle } = options;
   if (spindle) store.dispatch(loaded({ record: { ...axisRecord(), document: spindle } }));

@@ -10,6 +10,7 @@ export interface BenchRegister {
   readonly group: string;
   readonly type: RegisterType;
   readonly scale: number;
+  readonly unit: string;
   readonly address: number;
 }
 
@@ -20,12 +21,46 @@ const row = z.object({
   group: z.string(),
   type: z.enum(['u16', 'i16', 'u32', 'i32']),
   scale: z.coerce.number(),
+  unit: z.string(),
   address: z.coerce.number().int().min(0).max(65535),
 });
 
-/** The registers of a map, by key. @throws ZodError where a row of a register cannot be read */
-export function readBenchMap(csv: string): ReadonlyMap<string, BenchRegister> {
+/** An input of a part, by its bit in the registers `inputStates` and `inputLevels`. */
+export interface BenchInput {
+  readonly key: string;
+  readonly label: string;
+  readonly bit: number;
+}
+
+const inputRow = z.object({
+  kind: z.literal('input'),
+  key: z.string().min(1),
+  label: z.string(),
+  bits: z.coerce.number().int().min(0).max(31),
+});
+
+/** What a part of the bench has. */
+export interface BenchMap {
+  readonly name: string;
+  readonly registers: ReadonlyMap<string, BenchRegister>;
+  readonly inputs: readonly BenchInput[];
+}
+
+/** @throws ZodError where a row of a register or an input cannot be read */
+export function readBenchMap(csv: string): BenchMap {
   const { data } = Papa.parse<Record<string, string>>(csv, { header: true, skipEmptyLines: true });
-  const registers = data.filter(({ kind }) => kind === 'register').map((each) => row.parse(each));
-  return new Map(registers.map(({ kind: _, ...register }) => [register.key, register]));
+  const of = (wanted: string) => data.filter(({ kind }) => kind === wanted);
+  return {
+    name: of('profile').find(({ key }) => key === 'name')?.label ?? '',
+    registers: new Map(
+      of('register').map((each) => {
+        const { kind: _, ...register } = row.parse(each);
+        return [register.key, register];
+      }),
+    ),
+    inputs: of('input').map((each) => {
+      const { key, label, bits } = inputRow.parse(each);
+      return { key, label, bit: bits };
+    }),
+  };
 }

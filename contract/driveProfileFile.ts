@@ -1,6 +1,7 @@
 import './withoutCodeGeneration.ts';
 import {
   inputRoles,
+  isStoredMoveRole,
   outputRoles,
   parameterRoles,
   rangeOf,
@@ -13,6 +14,7 @@ import {
   type DriveParameter,
   type DriveProfile,
   type DriveRegister,
+  type StoredMoveRole,
   type WatchdogFeed,
 } from '@kavrid/core/drive';
 import Papa from 'papaparse';
@@ -91,7 +93,17 @@ function rowSchema(decimalComma: boolean) {
     group: z.string(),
     role: z.preprocess(
       (text) => (text === '' ? undefined : text),
-      z.enum([...parameterRoles, ...spindleDriveRoles], { error: 'there is no such role' }).optional(),
+      z
+        .union(
+          [
+            z.enum([...parameterRoles, ...spindleDriveRoles]),
+            z.custom<StoredMoveRole>((text) => typeof text === 'string' && isStoredMoveRole(text)),
+          ],
+          {
+            error: 'there is no such role',
+          },
+        )
+        .optional(),
     ),
     object: optional,
     type: registerType,

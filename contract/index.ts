@@ -12,7 +12,7 @@ export {
   withValueAt,
 } from './changes/documentPath.ts';
 export { type Conflict, mergeDocuments } from './changes/mergeDocuments.ts';
-export { type BenchRegister, readBenchMap } from './benchMap.ts';
+export { type BenchMap, type BenchRegister, readBenchMap } from './benchMap.ts';
 export { type AddressRule, edsToMap, mappedObjects } from './eds/edsToMap.ts';
 export { type Eds, readEds } from './eds/readEds.ts';
 export { axisSchema } from './checkedAxis.ts';
@@ -79,6 +79,7 @@ export {
   type LinkLive,
   type LiveState,
   type ServerMessage,
+  type BenchControl,
   type BenchMessage,
   type BenchState,
   type LiveChannel,

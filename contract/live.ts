@@ -81,13 +81,29 @@ export interface BenchState {
     readonly group: string;
     readonly isOn: boolean;
   }[];
-  readonly host: {
-    readonly servoOn: boolean;
-    readonly isMoving: boolean;
-    /** Steps by its own idea; increments it has sent. */
-    readonly position: number;
-    readonly sent: number;
+  /** The simulated controller that commands the linked drive; absent where nothing commands it but the bus. */
+  readonly host?: {
+    readonly name: string;
+    readonly controls: readonly BenchControl[];
+    /** What its own inputs see: current at the terminal, and what that means. */
+    readonly inputs: readonly {
+      readonly key: string;
+      readonly label: string;
+      readonly level: boolean;
+      readonly isActive: boolean;
+    }[];
   };
+}
+
+/** What can be switched, set or read at a simulated controller, as its register map lists it. */
+export interface BenchControl {
+  readonly id: string;
+  readonly label: string;
+  /** `step` is a distance that is gone to plus or to minus. */
+  readonly kind: 'switch' | 'step' | 'value' | 'button' | 'stop' | 'reading' | 'state';
+  /** In the unit. */
+  readonly value: number;
+  readonly unit: string;
 }
 
 /** What the screen knows of any drive, twenty times a second. Readings that are too old to be believed are absent. */
@@ -239,9 +255,8 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('endSearch', {}),
   message('readBench', {}),
   message('setBench', { id: z.string().max(40), isOn: z.boolean() }),
-  /** Axis units of the host */
-  message('moveHost', { by: z.number().min(-1e5).max(1e5) }),
-  message('stopHost', {}),
+  /** In the unit of the control */
+  message('setHost', { id: z.string().max(40), value: z.number().min(-1e6).max(1e6) }),
   message('forceInput', { version, key: z.string().max(120), to: z.enum(['active', 'not active', 'free']) }),
   message('endForcing', {}),
   message('sensorWalk', { version }),
@@ -249,7 +264,7 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
 /** What is for the bench alone. */
-export type BenchMessage = Extract<ClientMessage, { type: 'readBench' | 'setBench' | 'moveHost' | 'stopHost' }>;
+export type BenchMessage = Extract<ClientMessage, { type: 'readBench' | 'setBench' | 'setHost' }>;
 export type SearchMessage = Extract<ClientMessage, { type: 'findDevices' | 'endSearch' }>;
 /** Everything but `watch`, searches and what is for the bench is for the session of what is watched. */
 type _EveryMessageIsKnown =

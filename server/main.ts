@@ -1,8 +1,6 @@
-import { existsSync, readFileSync } from 'node:fs';
 import { setPriority } from 'node:os';
-import { readBenchMap } from '@kavrid/contract';
 import { patientTiming, sessionTiming } from '@kavrid/core/procedure';
-import type { BenchMaps } from './port/benchPanel.ts';
+import { benchMaps } from './port/benchMaps.ts';
 import { createPortServer } from './port/portServer.ts';
 import { remoteData } from './port/remoteData.ts';
 
@@ -17,13 +15,6 @@ try {
 } catch {
   // Only an administrator may ask for that; without it a busy computer stops an axis sooner.
 }
-/** What the bench publishes of its own unit and of its host; it ships beside the server, or is left out. */
-function benchMaps(): BenchMaps | undefined {
-  const file = (part: string) => new URL(`../bench/${part}/${part}.csv`, import.meta.url);
-  const map = (part: string) => readBenchMap(readFileSync(file(part), 'utf8'));
-  return existsSync(file('faults')) ? { faults: map('faults'), host: map('host') } : undefined;
-}
-
 const port = Number(PORT ?? 4700);
 const { http, close } = createPortServer({
   data: remoteData(INTERNAL_SOCKET),

@@ -20,7 +20,7 @@ export abstract class PlainPart implements BenchDevice {
   restart(): boolean {
     return false;
   }
-  advance(): void {
+  advance(_seconds: number): void {
     // What it holds stands until it is written.
   }
 }

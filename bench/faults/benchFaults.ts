@@ -1,6 +1,11 @@
+import type { BrushlessDevice } from '../devices/brushless/brushlessDevice.ts';
 import type { SpindleDevice } from '../devices/spindle/spindleDevice.ts';
 import type { ServoDevice } from '../devices/servo/servoDevice.ts';
+import type { StepperDevice } from '../devices/stepper/stepperDevice.ts';
 import type { Host } from '../host/host.ts';
+import type { LoopHost } from '../host/loopHost.ts';
+import type { AnalogTrouble } from '../world/analogLine.ts';
+import type { BrakeTrouble } from '../world/holdingBrake.ts';
 import type { WireFault } from '../world/wiring.ts';
 import type { ReplyTrouble } from '../protocol/replyTrouble.ts';
 
@@ -9,6 +14,13 @@ export interface FaultyBench {
   readonly servo: ServoDevice;
   readonly spindle: SpindleDevice;
   readonly host: Host;
+  readonly stepper: StepperDevice;
+  readonly brushless: BrushlessDevice;
+  /** A servo whose position loop its host closes. */
+  readonly turntable: ServoDevice;
+  readonly tableHost: LoopHost;
+  /** A servo with a brake, whose inputs pick its moves. */
+  readonly tileStop: ServoDevice;
   /** Of the servo's unit. */
   readonly replies: ReplyTrouble;
 }
@@ -30,13 +42,38 @@ const swapped =
   ({ servo }: FaultyBench): void =>
     servo.terminals.wiring.swap(a, b);
 
+type Factor = 'friction' | 'torque' | 'travel' | 'slipsAbove';
+/** What a sound axis has. */
+const sound: Readonly<Record<Factor, number>> = { friction: 1, torque: 1, travel: 1, slipsAbove: Infinity };
+
 const axis =
-  (change: Partial<ServoDevice['mechanics']['trouble']>) =>
+  (factor: Factor, value: number) =>
   ({ servo: { mechanics } }: FaultyBench, isOn: boolean): void => {
-    for (const key of Object.keys(change) as (keyof typeof change)[])
-      mechanics.trouble[key] = isOn ? (change[key] ?? 1) : 1;
+    mechanics.trouble[factor] = isOn ? value : sound[factor];
     mechanics.changed();
   };
+
+const exchanged =
+  (part: 'encoder' | 'phases') =>
+  ({ servo }: FaultyBench, isOn: boolean): void =>
+    servo.mechanics.exchange(part, isOn ? -1 : 1);
+
+const brake =
+  (trouble: BrakeTrouble) =>
+  ({ tileStop: { mechanics } }: FaultyBench, isOn: boolean): void => {
+    if (mechanics.brake) mechanics.brake.trouble = isOn ? trouble : undefined;
+    mechanics.changed();
+  };
+
+const analog =
+  <K extends keyof AnalogTrouble>(what: K, wrong: AnalogTrouble[K], right: AnalogTrouble[K]) =>
+  ({ turntable }: FaultyBench, isOn: boolean): void =>
+    void (turntable.signals.analog.trouble[what] = isOn ? wrong : right);
+
+const turned =
+  (speed: number) =>
+  ({ servo: { mechanics } }: FaultyBench, isOn: boolean): void =>
+    void (mechanics.turnedByHand = isOn ? speed : 0);
 
 const hand =
   (source: string) =>
@@ -50,6 +87,17 @@ export const benchHands = {
   tripMinusLimit: { label: 'Hold the minus limit switch tripped', set: hand('minus limit switch') },
   tripPlusLimit: { label: 'Hold the plus limit switch tripped', set: hand('plus limit switch') },
   tripHome: { label: 'Hold a metal tool at the home switch', set: hand('home switch') },
+  turnPlus: { label: 'Turn the motor shaft by hand, half a turn a second towards plus', set: turned(Math.PI) },
+  turnMinus: { label: 'Turn the motor shaft by hand, half a turn a second towards minus', set: turned(-Math.PI) },
+  holdShaft: { label: 'Hold the shaft', set: axis('friction', 100) },
+  mainSupplyOff: {
+    label: 'Main supply off',
+    set: ({ servo }, isOn) => void (servo.hasMainSupply = !isOn),
+  },
+  pushLift: {
+    label: 'Push the lift out of its position',
+    set: ({ stepper }, isOn) => void (stepper.mechanics.push = isOn ? -6 : 0),
+  },
 } as const satisfies Record<string, BenchFault>;
 
 /** The faults of the bench, in the order of its register map. */
@@ -92,8 +140,8 @@ export const benchFaults = {
     label: 'One of 100 pulses doubled by noise',
     set: ({ host: { line } }, isOn) => void (line.trouble.doublesOneOf = isOn ? 100 : 0),
   },
-  axisSticks: { label: 'Axis sticks: friction five times as high', set: axis({ friction: 5 }) },
-  torqueWeak: { label: 'Motor weak: a quarter of the peak torque', set: axis({ torque: 0.25 }) },
+  axisSticks: { label: 'Axis sticks: friction five times as high', set: axis('friction', 5) },
+  torqueWeak: { label: 'Motor weak: a quarter of the peak torque', set: axis('torque', 0.25) },
   spindleLoaded: {
     label: 'Spindle under load: 5 N·m at the motor',
     set: ({ spindle }, isOn) => void (spindle.load = isOn ? 5 : 0),
@@ -124,6 +172,46 @@ export const benchFaults = {
       servo.locksAtPowerOn = isOn;
       servo.isLocked = isOn;
     },
+  },
+  encoderSwapped: { label: 'Encoder channels A and B exchanged', set: exchanged('encoder') },
+  phasesSwapped: { label: 'Two phases of the motor exchanged', set: exchanged('phases') },
+  travelDoubled: { label: 'Wrong pulley: twice the travel for a motor turn', set: axis('travel', 2) },
+  couplingSlips: { label: 'Coupling slips above 30 % of rated torque', set: axis('slipsAbove', 0.3) },
+  servoOnInverted: { label: 'Servo-on output inverted', set: wire('servo on', 'inverted') },
+  analogDrift: { label: 'Analog command drifted by 0.2 V', set: analog('offset', 0.2, 0) },
+  analogBroken: { label: 'Analog command wire broken', set: analog('isBroken', true, false) },
+  analogReversed: { label: 'Analog command wires exchanged', set: analog('isReversed', true, false) },
+  feedbackBroken: {
+    label: 'Encoder feedback to the controller broken',
+    set: ({ tableHost }, isOn) => void (tableHost.feedback.isBroken = isOn),
+  },
+  feedbackSwapped: {
+    label: 'Encoder feedback channels exchanged at the controller',
+    set: ({ tableHost }, isOn) => void (tableHost.feedback.isSwapped = isOn),
+  },
+  brakeStaysShut: { label: 'Holding brake stays shut', set: brake('stays shut') },
+  brakeStaysOpen: { label: 'Holding brake stays open', set: brake('stays open') },
+  brakeSlips: { label: 'Holding brake worn: it slips', set: brake('slips') },
+  brakeWireBroken: {
+    label: 'Wire to the coil of the brake broken',
+    set: ({ tileStop }, isOn) => tileStop.terminals.wiring.setFault('brake coil', isOn ? 'broken' : undefined),
+  },
+  startWireBroken: {
+    label: 'Wire of the start input broken',
+    set: ({ tileStop }, isOn) => tileStop.terminals.wiring.setFault('start', isOn ? 'broken' : undefined),
+  },
+  choiceWireBroken: {
+    label: 'Wire of the first choice input broken',
+    set: ({ tileStop }, isOn) => tileStop.terminals.wiring.setFault('choice 1', isOn ? 'broken' : undefined),
+  },
+  pwmBroken: { label: 'PWM wire broken', set: ({ brushless }, isOn) => void (brushless.line.isBroken = isOn) },
+  spindleSupplyLow: {
+    label: 'Spindle: mains 40 % low',
+    set: ({ spindle }, isOn) => spindle.trouble('supply', isOn),
+  },
+  spindleResistorOpen: {
+    label: 'Spindle: wire of the brake resistor broken',
+    set: ({ spindle }, isOn) => spindle.trouble('resistor', isOn),
   },
 } as const satisfies Record<string, BenchFault>;
 export type BenchFaultId = keyof typeof benchFaults;

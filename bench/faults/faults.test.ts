@@ -101,6 +101,7 @@ describe('faults of the bench', () => {
     homeShorted: sound.levels | bit.home,
     permitBroken: sound.levels & ~bit.permit,
     servoOnBroken: sound.levels & ~bit.servoOn,
+    servoOnInverted: sound.levels & ~bit.servoOn,
     torqueOffOpen1: sound.levels & ~bit.sto1,
     torqueOffOpen2: sound.levels & ~bit.sto2,
   };
@@ -129,7 +130,7 @@ describe('faults of the bench', () => {
       expect([faulty.counted, faulty.back]).toEqual([plus, minus]);
       expect(faulty.host).toBe(id === 'hostAlarmBroken' ? 4 : 0);
       expect(faulty.reset & bit.reset).toBe(id === 'alarmResetBroken' ? 0 : bit.reset);
-      expect(faulty.off & bit.servoOn).toBe(id === 'servoOnShorted' ? bit.servoOn : 0);
+      expect(faulty.off & bit.servoOn).toBe(id === 'servoOnShorted' || id === 'servoOnInverted' ? bit.servoOn : 0);
       // On and off again, and everything is as if it had never been.
       fault(id, true);
       fault(id, false);
@@ -143,9 +144,10 @@ describe('faults of the bench', () => {
     const { fault, parts, read, pass, write } = bench();
     fault('limitsSwapped', true);
     const { mechanics } = parts.servo.device;
-    // Beyond the minus limit.
-    Object.assign(mechanics.servo, { loadAngle: -1, motorAngle: -1 });
-    pass(0.05);
+    // Six turns by hand, beyond the minus limit.
+    mechanics.turnedByHand = -200;
+    pass(0.25);
+    mechanics.turnedByHand = 0;
     expect(read('servo', 'inputs')).toBe(2);
     fault('limitsSwapped', false);
     pass(0.05);

@@ -87,3 +87,72 @@ export const grinderWorld: SpindleWorld = {
   resistor: { ohms: 100, volts: 380 },
   driveCurrent: 15,
 };
+
+const feedCounts = 2 ** 20;
+const feedCountsPerMillimetre = feedCounts / 5;
+
+/** One of the two feed screws of the demo cell as it really is: half of the beam on a screw of 5 mm. It stands 150 mm from its minus limit. */
+export const feedWorld: AxisWorld = {
+  countsPerRevolution: feedCounts,
+  rotorInertia: 5.6e-5,
+  // 11.6 kg on 5 mm a turn, and the screw.
+  loadInertia: 1.0e-4,
+  stages: [{ efficiency: 0.89, backDriveEfficiency: 0.87, inertia: 7e-5 }],
+  coulombFriction: 0.026,
+  viscousFriction: 0.0002,
+  gravityTorque: 0,
+  ratedTorque: 1.27,
+  peakTorque: 3.81,
+  minusLimit: 0,
+  plusLimit: Math.round(403 * feedCountsPerMillimetre),
+  homeSwitch: { from: 0, to: Math.round(6 * feedCountsPerMillimetre) },
+  indexOffset: 210000,
+  startCounts: Math.round(150 * feedCountsPerMillimetre),
+};
+
+const tableCounts = 2 ** 20;
+const tableWorm = 72;
+
+/** The turntable of the demo cell as it really is: endless, on a worm of 72, with a flag of 8° once a turn. It stands a quarter turn from it. */
+export const turntableWorld: AxisWorld = {
+  countsPerRevolution: tableCounts,
+  rotorInertia: 5.6e-5,
+  // 1.15 kg·m² behind the worm, and the worm.
+  loadInertia: 2.62e-4,
+  stages: [{ efficiency: 0.62, backDriveEfficiency: 0.4, inertia: 4e-5 }],
+  coulombFriction: 0.06,
+  viscousFriction: 0.0004,
+  gravityTorque: 0,
+  ratedTorque: 1.27,
+  peakTorque: 3.81,
+  minusLimit: -Infinity,
+  plusLimit: Infinity,
+  homeSwitch: { from: 0, to: (tableCounts * tableWorm * 8) / 360, every: tableCounts * tableWorm },
+  indexOffset: 524288,
+  startCounts: (tableCounts * tableWorm) / 4,
+};
+
+const stopCounts = 2 ** 17;
+const stopCountsPerMillimetre = stopCounts / 5;
+
+/**
+ * The tile stop of the demo cell as it really is: 4 kg on a vertical screw that its load can turn, held by a brake of 0.6 N·m while
+ * the motor is off. It stands 30 mm above its lower limit.
+ */
+export const tileStopWorld: AxisWorld = {
+  countsPerRevolution: stopCounts,
+  rotorInertia: 3.1e-5,
+  loadInertia: 1.15e-5,
+  stages: [{ efficiency: 0.9, backDriveEfficiency: 0.88, inertia: 8e-6 }],
+  coulombFriction: 0.011,
+  viscousFriction: 0.0001,
+  gravityTorque: 0.032,
+  ratedTorque: 0.64,
+  peakTorque: 1.91,
+  minusLimit: 0,
+  plusLimit: Math.round(101 * stopCountsPerMillimetre),
+  homeSwitch: { from: 0, to: Math.round(4 * stopCountsPerMillimetre) },
+  indexOffset: 30000,
+  startCounts: Math.round(30 * stopCountsPerMillimetre),
+  brake: { torque: 0.6, releaseDelay: 0.035, engageDelay: 0.02 },
+};

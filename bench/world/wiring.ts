@@ -1,5 +1,5 @@
-/** What can be wrong with a wire. */
-export type WireFault = 'broken' | 'shorted to 0 V' | 'shorted to 24 V';
+/** What can be wrong with a wire; inverted: a contact of the other kind, or an output that is on when it should be off. */
+export type WireFault = 'broken' | 'shorted to 0 V' | 'shorted to 24 V' | 'inverted';
 
 /** A wire from what drives it to the terminal of a device. */
 export interface Wire {
@@ -28,11 +28,16 @@ export class Wiring {
         return false;
       case 'shorted to 24 V':
         return true;
-      case undefined: {
-        const source = this.#sources.get(terminal);
-        return source !== undefined && this.levelOf(source);
-      }
+      case 'inverted':
+        return !this.#driven(terminal);
+      case undefined:
+        return this.#driven(terminal);
     }
+  }
+
+  #driven(terminal: string): boolean {
+    const source = this.#sources.get(terminal);
+    return source !== undefined && this.levelOf(source);
   }
 
   setFault(terminal: string, fault: WireFault | undefined): void {

@@ -1,7 +1,9 @@
 import type { AxisInput, AxisValues } from '@kavrid/core/chain';
 import {
   inEndUnit,
+  isStoredMoveRole,
   parameterRoles,
+  roleByNumber,
   type DriveParameter,
   type DriveProfile,
   type EndUnits,
@@ -11,6 +13,7 @@ import {
 } from '@kavrid/core/drive';
 import { toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
+import { commandValueSettings } from '../commands/commandFaces.ts';
 import type { AxisDocument } from '../documents.ts';
 import { drivePlan } from './drivePlan.ts';
 import { endUnits } from './endUnits.ts';
@@ -26,14 +29,20 @@ export function plannedValues(
 ): PlannedValues {
   const plan = drivePlan(axis, input, results);
   const units = endUnits(input, results);
+  const moves = new Map<string, PlannedSetting>(
+    commandValueSettings(axis.command, input.axisUnit).map(([role, setting]) => [roleByNumber(role), setting]),
+  );
   const planned: Record<string, number> = {};
   for (const parameter of profile.parameters) {
-    const value = isParameterRole(parameter.role)
-      ? (gearRegister(parameter.role, axis, results) ??
+    const { role } = parameter;
+    const value = isParameterRole(role)
+      ? (gearRegister(role, axis, results) ??
         switchRegister(parameter, results) ??
-        inParameterUnit(plan.get(parameter.role), parameter, units))
-      : undefined;
-    if (value !== undefined && !takenByKavrid.has(parameter.role)) planned[parameter.key] = value;
+        inParameterUnit(plan.get(role), parameter, units))
+      : role !== undefined && isStoredMoveRole(role)
+        ? inParameterUnit(moves.get(role), parameter, units)
+        : undefined;
+    if (value !== undefined && !takenByKavrid.has(role)) planned[parameter.key] = value;
   }
   return planned;
 }

@@ -6,6 +6,9 @@ export const inputRoles = [
   'enable',
   'alarmReset',
   'safeTorqueOff',
+  'choice',
+  'start',
+  'stop',
   'other',
 ] as const;
 export type InputRole = (typeof inputRoles)[number];

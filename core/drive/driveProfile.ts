@@ -1,4 +1,5 @@
 import type { SpindleDriveRole } from './spindleSettings.ts';
+import type { StoredMoveRole } from './storedMoveRole.ts';
 import type { DriveInput } from './driveInput.ts';
 import type { DriveOutput } from './driveOutput.ts';
 import { rangeOf, wordsOf, type RegisterType, type WordOrder } from './registerCodec.ts';
@@ -79,7 +80,7 @@ export interface DriveParameter {
   readonly key: string;
   readonly label: string;
   readonly group: string;
-  readonly role?: ParameterRole | SpindleDriveRole;
+  readonly role?: ParameterRole | SpindleDriveRole | StoredMoveRole;
   /** CiA 402 object, where there is one: `0x6065`. */
   readonly object?: string;
   readonly type: RegisterType;

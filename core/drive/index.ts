@@ -11,6 +11,7 @@ export { keyInSheet } from './keyInSheet.ts';
 export { joinHalves, unpack } from './settingKey.ts';
 export * from './inEndUnit.ts';
 export * from './genericLists.ts';
+export * from './storedMoveRole.ts';
 export * from './compareValues.ts';
 export * from './driveSnapshot.ts';
 export * from './filterValues.ts';

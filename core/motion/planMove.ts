@@ -4,6 +4,8 @@ import { profileOf, type MoveProfile } from './moveProfile.ts';
 export interface MoveLimits {
   readonly speed: number;
   readonly acceleration: number;
+  /** The same as the acceleration where it is not given; a profile with jerk is symmetric. */
+  readonly deceleration?: number | undefined;
   /** Absent: trapezoidal. Present: S-curve. */
   readonly jerk?: number | undefined;
 }
@@ -15,8 +17,8 @@ export interface MoveLimits {
  * @throws RangeError when a limit is not a positive number, or the distance is not finite.
  */
 export function planMove(distance: number, limits: MoveLimits): MoveProfile {
-  const { speed, acceleration, jerk } = limits;
-  for (const [name, value] of Object.entries({ speed, acceleration, ...(jerk === undefined ? {} : { jerk }) })) {
+  const { speed, acceleration, deceleration = acceleration, jerk } = limits;
+  for (const [name, value] of Object.entries({ speed, acceleration, deceleration, ...(jerk === undefined ? {} : { jerk }) })) {
     if (!(value > 0 && Number.isFinite(value))) throw new RangeError(`The ${name} of a move must be more than 0.`);
   }
   if (!Number.isFinite(distance)) throw new RangeError('The distance of a move must be a number.');
@@ -24,19 +26,21 @@ export function planMove(distance: number, limits: MoveLimits): MoveProfile {
   const sign = Math.sign(distance);
   if (length === 0) return profileOf([], 0);
   return jerk === undefined
-    ? trapezoid(length, sign, speed, acceleration, distance)
+    ? trapezoid(length, sign, limits, distance)
     : sCurve(length, sign, speed, acceleration, jerk, distance);
 }
 
-function trapezoid(length: number, sign: number, speed: number, acceleration: number, distance: number): MoveProfile {
-  const peak = Math.min(speed, Math.sqrt(length * acceleration));
-  const rise = peak / acceleration;
-  const cruise = Math.max(0, length / peak - rise);
+/** Peak speed of a triangle: v² = 2·s·a·d/(a + d). */
+function trapezoid(length: number, sign: number, limits: MoveLimits, distance: number): MoveProfile {
+  const { speed, acceleration, deceleration = acceleration } = limits;
+  const peak = Math.min(speed, Math.sqrt((2 * length * acceleration * deceleration) / (acceleration + deceleration)));
+  const [rise, fall] = [peak / acceleration, peak / deceleration];
+  const cruise = Math.max(0, length / peak - (rise + fall) / 2);
   return profileOf(
     [
       { duration: rise, acceleration: sign * acceleration, jerk: 0 },
       { duration: cruise, acceleration: 0, jerk: 0 },
-      { duration: rise, acceleration: -sign * acceleration, jerk: 0 },
+      { duration: fall, acceleration: -sign * deceleration, jerk: 0 },
     ],
     distance,
   );

@@ -1,6 +1,6 @@
 import { moveSample, sampleMove } from '../motion/index.ts';
 import { emptyRecording, type MovesInput, type MovesResult } from './runMoves.ts';
-import { servoCoefficients } from './servoDefinition.ts';
+import { servoCoefficients, type ServoDefinition } from './servoDefinition.ts';
 import { servoState } from './servoState.ts';
 import { advanceServo } from './stepServo.ts';
 
@@ -35,7 +35,7 @@ export interface HostLoop {
  */
 export function runHostMoves(input: Omit<MovesInput, 'stepsPerUnit' | 'pulses'>, host: HostLoop): MovesResult {
   const { moves, unitsPerCount } = input;
-  const servo = { ...input.servo, speedCommanded: true, velocityFeedforward: 1, followingErrorWindow: Infinity };
+  const servo: ServoDefinition = { ...input.servo, commandedBy: 'speed', followingErrorWindow: Infinity };
   const c = servoCoefficients(servo);
   const start = Math.round(input.start / unitsPerCount);
   const state = servoState(start, servo.countsPerRevolution);

@@ -5,8 +5,11 @@ import { accelerationStretches, type Sense, type StageLoss } from '../motion/ind
  * positions in encoder counts.
  */
 export interface ServoDefinition {
-  /** Increments are then speeds in rad/s: the drive closes its speed loop only, and someone else the position loop. */
-  readonly speedCommanded?: boolean;
+  /**
+   * What the drive is commanded by; position by default. Increments are then speeds in rad/s, the drive closing its speed loop
+   * only, or torques in N·m, within its torque limit.
+   */
+  readonly commandedBy?: 'position' | 'speed' | 'torque';
   /** Steps a second; 8000 by default. */
   readonly stepRate: number;
   readonly countsPerRevolution: number;
@@ -51,6 +54,10 @@ export interface ServoDefinition {
   readonly plusLimit: number;
   /** Counts after each whole revolution at which the index pulse comes. */
   readonly indexOffset: number;
+  /** −1 where two phases of the motor are exchanged, so that a torque turns it the other way. */
+  readonly torqueSense?: 1 | -1;
+  /** −1 where the channels of the encoder are exchanged, so that it counts backwards. */
+  readonly encoderSense?: 1 | -1;
 }
 
 /** What a step needs, worked out once. */
@@ -65,6 +72,9 @@ export interface ServoCoefficients {
   readonly speedPerCount: number;
   readonly elastic: boolean;
   readonly speedCommanded: boolean;
+  readonly torqueCommanded: boolean;
+  readonly torqueSense: number;
+  readonly encoderSense: number;
   readonly motorStep: number;
   readonly motorInertia: number;
   readonly loadInertia: number;
@@ -158,7 +168,10 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
     radiansPerCount,
     speedPerCount: radiansPerCount / dt,
     elastic,
-    speedCommanded: definition.speedCommanded ?? false,
+    speedCommanded: definition.commandedBy === 'speed',
+    torqueCommanded: definition.commandedBy === 'torque',
+    torqueSense: definition.torqueSense ?? 1,
+    encoderSense: definition.encoderSense ?? 1,
     motorStep: dt / motorInertia,
     motorInertia,
     loadInertia,
@@ -173,7 +186,7 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
     speedGainPerCount: definition.positionGain * radiansPerCount,
     speedGain,
     integralStep: definition.speedIntegralTime > 0 ? (speedGain * dt) / definition.speedIntegralTime : 0,
-    velocityFeedforward: definition.velocityFeedforward,
+    velocityFeedforward: definition.commandedBy === 'speed' ? 1 : definition.velocityFeedforward,
     filterShare: 1 - Math.exp(-dt / Math.max(definition.velocityFilterTime, 1e-9)),
     followingErrorWindow: definition.followingErrorWindow,
     minusLimit: definition.minusLimit,

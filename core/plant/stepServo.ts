@@ -14,7 +14,7 @@ export function stepServo(c: ServoCoefficients, s: ServoState, increments: numbe
  * friction is a clamp on the speed. Allocates nothing. The state is held in local variables over the whole stretch, which
  * is what makes it run at the speed of compiled code.
  * @param increments command increments of each step, whole for pulses; a drive's own profile may give fractions; speeds in
- * rad/s where the drive is commanded by speed.
+ * rad/s where the drive is commanded by speed, N·m where by torque.
  * @param count steps to make, at most as many as there are increments
  */
 export function advanceServo(c: ServoCoefficients, s: ServoState, increments: Float64Array, count: number): void {
@@ -52,7 +52,9 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
   const minusLimit = +c.minusLimit;
   const plusLimit = +c.plusLimit;
   const indexOffset = +c.indexOffset;
-  const { elastic, speedCommanded, towardsPlus, towardsMinus } = c;
+  const torqueSense = +c.torqueSense;
+  const encoderSense = +c.encoderSense;
+  const { elastic, speedCommanded, torqueCommanded, towardsPlus, towardsMinus } = c;
   let enabled = +s.enabled;
   let tripped = +s.tripped;
   let gearRemainder = +s.gearRemainder;
@@ -83,6 +85,9 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
     if (speedCommanded) {
       demandCounts = actualCounts;
       demandSpeed = increments[k] as number;
+    } else if (torqueCommanded) {
+      demandCounts = actualCounts;
+      demandSpeed = actualSpeed;
     } else {
       // Command: counts = increments · N / D, remainders kept.
       const owed = (increments[k] as number) * gearNumerator + gearRemainder;
@@ -94,7 +99,11 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
 
     // Control: P position loop with feedforward over a PI speed loop.
     let torqueDemand = 0;
-    if (enabled !== 0) {
+    if (enabled !== 0 && torqueCommanded) {
+      const wanted = increments[k] as number;
+      torqueDemand = wanted > torqueLimit ? torqueLimit : wanted < -torqueLimit ? -torqueLimit : wanted;
+      integral = 0;
+    } else if (enabled !== 0) {
       const followingError = demandCounts - actualCounts;
       if (Math.abs(followingError) > followingErrorWindow) {
         tripped = 1;
@@ -112,13 +121,14 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
       integral = 0;
     }
 
-    // Torque: the current loop as a first-order lag.
+    // Torque: the current loop as a first-order lag. Exchanged phases turn it round at the shaft.
     torque += torqueShare * (torqueDemand - torque);
+    const atShaft = torqueSense * torque;
 
     // Load: what drives it through its stages, over the spring or directly.
     const before = loadSpeed;
     const twistRate = motorSpeed - before;
-    const coupling = elastic ? stiffness * (motorAngle - loadAngle) + damping * twistRate : torque;
+    const coupling = elastic ? stiffness * (motorAngle - loadAngle) + damping * twistRate : atShaft;
     const net = coupling - viscousFriction * before;
     if (before < 0 !== isMinus || net > upper || net <= lower) {
       isMinus = before < 0;
@@ -143,20 +153,20 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
     loadSpeed = after;
     loadAngle += after * dt;
     if (elastic) {
-      const motorAfter = motorSpeed + motorStep * (torque - coupling);
+      const motorAfter = motorSpeed + motorStep * (atShaft - coupling);
       const motorMean = 0.5 * (motorSpeed + motorAfter);
       heat += damping * twistRate * (motorMean - mean) * dt;
-      motorWork += torque * motorMean * dt;
+      motorWork += atShaft * motorMean * dt;
       motorSpeed = motorAfter;
       motorAngle += motorAfter * dt;
     } else {
-      motorWork += torque * mean * dt;
+      motorWork += atShaft * mean * dt;
       motorSpeed = after;
       motorAngle = loadAngle;
     }
 
     // Sensors: encoder, measured speed, index pulse.
-    const seen = Math.floor(motorAngle * countsPerRadian);
+    const seen = Math.floor(encoderSense * motorAngle * countsPerRadian);
     actualSpeed += filterShare * ((seen - actualCounts) * speedPerCount - actualSpeed);
     actualCounts = seen;
     if (seen < turnStart || seen >= turnEnd) {
@@ -230,7 +240,9 @@ function showEveryWay(): void {
     minusLimit: 0.5,
     plusLimit: 0.5,
     indexOffset: 0.5,
-  };
+    torqueSense: 1,
+    encoderSense: 1,
+  } as const;
   const increments = Float64Array.from({ length: 3000 }, (_, k) => (k % 1000 < 200 ? 0 : k % 600 < 300 ? 40.5 : -40.5));
   for (const stiffness of [definition.stiffness, 0])
     advanceServo(

@@ -1,18 +1,22 @@
-import { readFileSync } from 'node:fs';
 import { benchUnits, makeBench, serveModbus, type BenchPart, type RunningServer } from '@kavrid/bench';
-import { readBenchMap } from '@kavrid/contract';
+import type { BenchMessage } from '@kavrid/contract';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { freePort } from '../test/freePort.ts';
+import { benchMaps } from './benchMaps.ts';
 import { BenchPanel } from './benchPanel.ts';
 import { connectLine, Lines } from './lines.ts';
-
-const map = (part: string) =>
-  readBenchMap(readFileSync(new URL(`../../bench/${part}/${part}.csv`, import.meta.url), 'utf8'));
 
 describe('the bench beside a linked drive', () => {
   const bench = makeBench(() => ({}));
   const lines = new Lines(connectLine);
-  const panel = new BenchPanel(lines, { faults: map('faults'), host: map('host') });
+  const maps = benchMaps();
+  if (!maps) throw new Error('no bench ships with the server');
+  const panel = new BenchPanel(lines, maps);
+  const order = (message: BenchMessage, unit: number = benchUnits.servo) =>
+    panel.carryOut('127.0.0.1', server.port, unit, message);
+  /** A control of the simulated controller beside a drive, by its id. */
+  const control = async (id: string, unit?: number) =>
+    (await order({ type: 'readBench' }, unit))?.host?.controls.find((each) => each.id === id)?.value;
   const parts = Object.keys(benchUnits) as BenchPart[];
   let server: RunningServer;
   let stranger: RunningServer;
@@ -26,48 +30,75 @@ describe('the bench beside a linked drive', () => {
     await stranger.close();
   });
 
-  it('tells its hands, its faults and its host, and switches them', async () => {
-    const read = await panel.carryOut('127.0.0.1', server.port, { type: 'readBench' });
+  it('tells hands and faults of the linked device, and switches them', async () => {
+    const read = await order({ type: 'readBench' });
     expect(read?.switches.filter(({ group }) => group === 'hand').map(({ id }) => id)).toEqual([
       'tripMinusLimit',
       'tripPlusLimit',
       'tripHome',
+      'turnPlus',
+      'turnMinus',
+      'holdShaft',
+      'mainSupplyOff',
     ]);
     expect(read?.switches.some(({ isOn }) => isOn)).toBe(false);
-    const set = await panel.carryOut('127.0.0.1', server.port, { type: 'setBench', id: 'plusLimitBroken', isOn: true });
+    const set = await order({ type: 'setBench', id: 'plusLimitBroken', isOn: true });
     expect(set?.switches.filter(({ isOn }) => isOn).map(({ label }) => label)).toEqual(['Plus limit wire broken']);
     await vi.waitFor(() => expect(bench.parts.servo.device.terminals.inputs.isActive('plus limit')).toBe(true));
-    await panel.carryOut('127.0.0.1', server.port, { type: 'setBench', id: 'plusLimitBroken', isOn: false });
+    await vi.waitFor(async () =>
+      expect((await order({ type: 'readBench' }))?.host?.inputs).toContainEqual({
+        key: 'plusLimit',
+        label: 'Plus limit',
+        level: true,
+        isActive: false,
+      }),
+    );
+    await order({ type: 'setBench', id: 'plusLimitBroken', isOn: false });
+  });
+
+  it.each([
+    [benchUnits.stepper, 'Bench host'],
+    [benchUnits.brushless, 'Bench PWM host'],
+    [benchUnits.turntable, 'Bench loop host'],
+    [benchUnits.tileStop, 'Bench choice host'],
+    [benchUnits.secondFeed, 'Bench host'],
+    [benchUnits.spindle, undefined],
+  ])('beside unit %i there is its own controller, %s, with its own faults', async (unit, name) => {
+    const state = await order({ type: 'readBench' }, unit);
+    expect(state?.host?.name).toBe(name);
+    expect(state?.switches.some(({ id }) => id === 'limitsSwapped')).toBe(false);
   });
 
   it('its host moves the axis by pulses, and stops', async () => {
-    const on = await panel.carryOut('127.0.0.1', server.port, { type: 'setBench', id: 'servoOn', isOn: true });
-    expect(on?.host.servoOn).toBe(true);
-    const moved = await panel.carryOut('127.0.0.1', server.port, { type: 'moveHost', by: 1.5 });
-    expect(moved?.host.isMoving).toBe(true);
+    await order({ type: 'setHost', id: 'servoOn', value: 1 });
+    expect(await control('servoOn')).toBe(1);
+    await order({ type: 'setHost', id: 'moveBy', value: 1.5 });
+    expect(await control('moving')).toBe(1);
     // A second move is refused, and changes nothing.
-    expect((await panel.carryOut('127.0.0.1', server.port, { type: 'moveHost', by: 99 }))?.host.isMoving).toBe(true);
-    await vi.waitFor(
-      async () =>
-        expect((await panel.carryOut('127.0.0.1', server.port, { type: 'readBench' }))?.host).toMatchObject({
-          isMoving: false,
-          sent: 150,
-          position: 150,
-        }),
-      { timeout: 30_000 },
-    );
-    await panel.carryOut('127.0.0.1', server.port, { type: 'moveHost', by: 500 });
-    const stopped = await panel.carryOut('127.0.0.1', server.port, { type: 'stopHost' });
-    expect(stopped?.host.isMoving).toBe(false);
-    expect(stopped?.host.sent).toBeLessThan(10_000);
+    await order({ type: 'setHost', id: 'moveBy', value: 99 });
+    await vi.waitFor(async () => expect(await control('moving')).toBe(0), { timeout: 30_000 });
+    expect([await control('incrementsSent'), await control('hostPosition')]).toEqual([150, 150]);
+    await order({ type: 'setHost', id: 'moveBy', value: 500 });
+    await order({ type: 'setHost', id: 'stop', value: 1 });
+    expect(await control('moving')).toBe(0);
+    expect(await control('incrementsSent')).toBeLessThan(10_000);
+    // What is only read, or is no control, is not written.
+    expect(await order({ type: 'setHost', id: 'hostPosition', value: 1 })).toBeUndefined();
+    expect(await order({ type: 'setHost', id: 'store', value: 1 })).toBeUndefined();
+  });
+
+  it('another controller sends a duty cycle', async () => {
+    await order({ type: 'setHost', id: 'duty', value: 42.5 }, benchUnits.brushless);
+    expect(await control('duty', benchUnits.brushless)).toBeCloseTo(42.5, 2);
+    expect(bench.parts.brushless.device.line.sent).toBeCloseTo(0.425, 4);
   });
 
   it('what is no bench is not written to, and neither is another computer', async () => {
-    const order = { type: 'setBench', id: 'limitsSwapped', isOn: true } as const;
-    expect(await panel.carryOut('127.0.0.1', stranger.port, order)).toBeUndefined();
-    expect(await panel.carryOut('192.0.2.1', server.port, order)).toBeUndefined();
-    expect(await panel.carryOut('127.0.0.1', await freePort(), order)).toBeUndefined();
-    expect(await panel.carryOut('127.0.0.1', server.port, { ...order, id: 'store' })).toBeUndefined();
+    const swap = { type: 'setBench', id: 'limitsSwapped', isOn: true } as const;
+    expect(await panel.carryOut('127.0.0.1', stranger.port, 1, swap)).toBeUndefined();
+    expect(await panel.carryOut('192.0.2.1', server.port, 1, swap)).toBeUndefined();
+    expect(await panel.carryOut('127.0.0.1', await freePort(), 1, swap)).toBeUndefined();
+    expect(await order({ ...swap, id: 'store' })).toBeUndefined();
     expect(lines.size).toBe(0);
   });
 });

@@ -94,8 +94,7 @@ export class LiveServer {
     switch (message.type) {
       case 'readBench':
       case 'setBench':
-      case 'moveHost':
-      case 'stopHost':
+      case 'setHost':
         return void this.#atBench(window, mailbox, message);
       default:
         mailbox.message(window.id, message);
@@ -127,7 +126,7 @@ export class LiveServer {
     const { address, link } = mailbox.state;
     const bench =
       address?.kind === 'tcp' && link !== 'off'
-        ? await this.#options.bench?.carryOut(address.host, address.port, message)
+        ? await this.#options.bench?.carryOut(address.host, address.port, address.unit, message)
         : undefined;
     send(window, { type: 'bench', ...(bench ? { bench } : {}) });
   }

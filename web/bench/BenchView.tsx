@@ -1,7 +1,7 @@
-import type { BenchMessage, BenchState } from '@kavrid/contract';
+import type { BenchControl, BenchMessage, BenchState } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, FormControlLabel, Switch } from '@mui/material';
-import { useState } from 'react';
+import { useState, type ComponentType } from 'react';
 import { command } from '../store/liveLine.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { FactTable } from '../ui/FactTable.tsx';
@@ -31,14 +31,17 @@ export function BenchView() {
       }}
     >
       <Box sx={{ display: 'grid', gap: 1 }}>
-        <Panel title="Hand at the machine">
-          <Switches bench={bench} group="hand" />
-        </Panel>
-        <HostPanel host={bench.host} />
+        {bench.switches.some(({ group }) => group === 'hand') && (
+          <Panel title="Hand at the machine">
+            <Switches bench={bench} group="hand" />
+          </Panel>
+        )}
+        {bench.host && <HostPanel host={bench.host} />}
       </Box>
       <Panel title="Faults" style={windowHigh}>
         <Hint>
-          Each is as if it had happened at the machine. It stays until it is switched off here, or the bench restarts.
+          Of the linked device. Each is as if it had happened at the machine. It stays until it is switched off here, or
+          the bench restarts.
         </Hint>
         <Switches bench={bench} group="fault" />
       </Panel>
@@ -81,45 +84,118 @@ function Switches({ bench, group }: { readonly bench: BenchState; readonly group
   );
 }
 
-/** The simulated controller that sends pulses to the drive. */
-function HostPanel({ host }: { readonly host: BenchState['host'] }) {
+/** What can be done at a control, by its kind; a reading and a state stand in the table below. */
+const controlFields: Readonly<Partial<Record<BenchControl['kind'], ComponentType<ControlProps>>>> = {
+  switch: SwitchControl,
+  step: StepControl,
+  value: ValueControl,
+  button: ButtonControl,
+  stop: StopControl,
+};
+
+interface ControlProps {
+  readonly control: BenchControl;
+  readonly set: (value: number) => void;
+}
+
+function SwitchControl({ control, set }: ControlProps) {
+  return (
+    <FormControlLabel
+      control={<Switch size="small" checked={control.value === 1} onChange={(_, isOn) => set(isOn ? 1 : 0)} />}
+      label={control.label}
+      sx={{ m: 0, '& .MuiFormControlLabel-label': { fontSize: 13 } }}
+    />
+  );
+}
+
+function StepControl({ control, set }: ControlProps) {
+  const [by, setBy] = useState<number | null>(10);
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto auto', gap: 0.75, alignItems: 'end' }}>
+      <NumberInput label={control.label} rule="distance" value={by} onValue={setBy} />
+      <Button variant="outlined" disabled={by === null} onClick={() => by !== null && set(by)}>
+        Plus
+      </Button>
+      <Button variant="outlined" disabled={by === null} onClick={() => by !== null && set(-by)}>
+        Minus
+      </Button>
+    </Box>
+  );
+}
+
+function ValueControl({ control, set }: ControlProps) {
+  const [value, setValue] = useState<number | null>(control.value);
+  const { label, unit } = control;
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75, alignItems: 'end' }}>
+      <NumberInput
+        label={`${label}${unit ? `, ${unit}` : ''} (now ${formatNumber(control.value, 6)})`}
+        rule="distance"
+        value={value}
+        onValue={setValue}
+      />
+      <Button variant="outlined" disabled={value === null} onClick={() => value !== null && set(value)}>
+        Set
+      </Button>
+    </Box>
+  );
+}
+
+function ButtonControl({ control, set }: ControlProps) {
+  return (
+    <Button variant="outlined" onClick={() => set(1)} sx={{ justifySelf: 'start' }}>
+      {control.label}
+    </Button>
+  );
+}
+
+function StopControl({ control, set }: ControlProps) {
+  return (
+    <Button color="error" onClick={() => set(1)} sx={{ justifySelf: 'start' }}>
+      {control.label}
+    </Button>
+  );
+}
+
+/** The simulated controller that commands the drive over its terminals. */
+function HostPanel({ host }: { readonly host: NonNullable<BenchState['host']> }) {
   const order = useOrder();
-  const [by, setBy] = useState<number | null>(50);
-  const move = (sense: 1 | -1) => by !== null && order({ type: 'moveHost', by: sense * by });
+  const rows = host.controls.flatMap(({ label, kind, value, unit }) =>
+    kind === 'reading'
+      ? [{ what: label, is: `${formatNumber(value, 9)} ${unit}`.trim() }]
+      : kind === 'state'
+        ? [{ what: label, is: value === 1 ? 'yes' : 'no' }]
+        : [],
+  );
   return (
     <Panel title="Simulated controller">
-      <FormControlLabel
-        control={
-          <Switch
-            size="small"
-            checked={host.servoOn}
-            onChange={(_, isOn) => order({ type: 'setBench', id: 'servoOn', isOn })}
-          />
-        }
-        label="Servo on"
-        sx={{ m: 0, '& .MuiFormControlLabel-label': { fontSize: 13 } }}
-      />
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto auto auto', gap: 0.75, alignItems: 'end', my: 1 }}>
-        <NumberInput label="Move by" rule="distance" value={by} onValue={setBy} />
-        <Button variant="outlined" disabled={host.isMoving || by === null} onClick={() => move(1)}>
-          Plus
-        </Button>
-        <Button variant="outlined" disabled={host.isMoving || by === null} onClick={() => move(-1)}>
-          Minus
-        </Button>
-        <Button color="error" onClick={() => order({ type: 'stopHost' })}>
-          Stop
-        </Button>
+      <Box sx={{ display: 'grid', gap: 0.75, mb: 1 }}>
+        {host.controls.map((control) => {
+          const Field = controlFields[control.kind];
+          return (
+            Field && (
+              <Field
+                key={control.id}
+                control={control}
+                set={(value) => order({ type: 'setHost', id: control.id, value })}
+              />
+            )
+          );
+        })}
       </Box>
-      <FactTable
-        label="Simulated controller"
-        rows={[
-          { what: 'Commanded position', is: `${formatNumber(host.position, 9)} steps` },
-          { what: 'Pulses sent, plus less minus', is: formatNumber(host.sent, 9) },
-          { what: 'Moves', is: host.isMoving ? 'yes' : 'no' },
-        ]}
-      />
-      <Hint>The drive follows pulses only while its command source is the pulse input, and servo on is there.</Hint>
+      <FactTable label="Simulated controller" rows={rows} />
+      {host.inputs.length > 0 && (
+        <FactTable
+          label="Inputs of the controller"
+          rows={host.inputs.map(({ label, level, isActive }) => ({
+            what: `Input: ${label}`,
+            is: `${isActive ? 'active' : 'not active'}, ${level ? 'current flows' : 'no current'}`,
+          }))}
+        />
+      )}
+      <Hint>
+        The drive follows this controller only while its command source is set to it, and it is enabled from here.
+      </Hint>
     </Panel>
   );
 }

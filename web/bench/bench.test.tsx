@@ -11,7 +11,19 @@ const bench: BenchState = {
     { id: 'tripHome', label: 'Hold a metal tool at the home switch', group: 'hand', isOn: false },
     { id: 'limitsSwapped', label: 'Limit wires swapped at the drive', group: 'fault', isOn: true },
   ],
-  host: { servoOn: false, isMoving: false, position: 1200, sent: 1200 },
+  host: {
+    name: 'Bench host',
+    controls: [
+      { id: 'servoOn', label: 'Servo on', kind: 'switch', value: 0, unit: '' },
+      { id: 'moveBy', label: 'Move by', kind: 'step', value: 0, unit: 'units' },
+      { id: 'duty', label: 'Duty cycle', kind: 'value', value: 12, unit: '%' },
+      { id: 'home', label: 'Home', kind: 'button', value: 0, unit: '' },
+      { id: 'stop', label: 'Stop', kind: 'stop', value: 0, unit: '' },
+      { id: 'hostPosition', label: 'Commanded position', kind: 'reading', value: 1200, unit: 'steps' },
+      { id: 'moving', label: 'Moves', kind: 'state', value: 1, unit: '' },
+    ],
+    inputs: [{ key: 'plusLimit', label: 'Plus limit', level: true, isActive: false }],
+  },
 };
 
 describe('the bench on screen', () => {
@@ -46,13 +58,22 @@ describe('the bench on screen', () => {
     await user.click(screen.getByRole('switch', { name: 'Hold a metal tool at the home switch' }));
     expect(heard).toContainEqual({ type: 'setBench', id: 'tripHome', isOn: true });
     await user.click(screen.getByRole('switch', { name: 'Servo on' }));
-    expect(heard).toContainEqual({ type: 'setBench', id: 'servoOn', isOn: true });
+    expect(heard).toContainEqual({ type: 'setHost', id: 'servoOn', value: 1 });
     await user.click(screen.getByRole('button', { name: 'Minus' }));
-    expect(heard).toContainEqual({ type: 'moveHost', by: -50 });
-    arrives({ ...bench, host: { ...bench.host, isMoving: true } });
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Plus' }).disabled).toBe(true);
+    expect(heard).toContainEqual({ type: 'setHost', id: 'moveBy', value: -10 });
+    await user.click(screen.getByRole('button', { name: 'Set' }));
+    expect(heard).toContainEqual({ type: 'setHost', id: 'duty', value: 12 });
+    await user.click(screen.getByRole('button', { name: 'Home' }));
+    expect(heard).toContainEqual({ type: 'setHost', id: 'home', value: 1 });
     await user.click(screen.getByRole('button', { name: 'Stop' }));
-    expect(heard).toContainEqual({ type: 'stopHost' });
+    expect(heard).toContainEqual({ type: 'setHost', id: 'stop', value: 1 });
+    const text = screen.getByRole('region', { name: 'Simulated controller' }).textContent;
+    expect(text).toContain('1 200 steps'.replace(' ', '\u202f'));
+    expect(text).toContain('Input: Plus limitnot active, current flows');
+    // A drive that only the bus commands has no controller beside it.
+    const { host: _, ...alone } = bench;
+    arrives(alone);
+    expect(screen.queryByRole('region', { name: 'Simulated controller' })).toBeNull();
     // A fault that silences the drive is taken back here.
     arrives(bench, 'lost');
     expect(screen.getByRole('region', { name: 'Faults' })).toBeTruthy();

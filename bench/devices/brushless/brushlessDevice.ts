@@ -5,6 +5,7 @@ import { Cia402Drive } from '../cia402Drive.ts';
 import { DigitalInputs } from '../digitalInputs.ts';
 import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../registerCells.ts';
 import { mapPath, readRegisterMap } from '../registerMap.ts';
+import { scaledRaw } from '../scaledRaw.ts';
 
 /** What a brushless motor turns, at its shaft; SI. */
 export interface BrushlessWorld {
@@ -63,14 +64,13 @@ export class BrushlessDevice extends Cia402Drive {
   }
   /** What the duty cycle is read as: whole steps of the full scale. */
   get pwmRaw(): number {
-    return Math.round((this.line.duty ?? 0) * this.parameters.value('rawFullScale'));
+    return scaledRaw(this.line.duty ?? 0, this.parameters).raw;
   }
-  /** rpm: raw × numerator / denominator + offset, within what it may turn; it turns one way only. */
+  /** rpm, within what it may turn; it turns one way only. */
   get speedCommand(): number {
     if (this.line.duty === undefined) return 0;
-    const value = (key: string) => this.parameters.value(key);
-    const scaled = (this.pwmRaw * value('rawNumerator')) / value('rawDenominator') + value('rawOffset');
-    return Math.min(Math.max(scaled, 0), value('highestSpeed'));
+    const { command } = scaledRaw(this.line.duty, this.parameters);
+    return Math.min(Math.max(command, 0), this.parameters.value('highestSpeed'));
   }
   get #isAtSpeed(): boolean {
     return this.isRunning && Math.abs(this.speedRpm - this.speedCommand) < atSpeedBand;

@@ -1,4 +1,4 @@
-import { moveSample, planMove, sampleMove, type MoveProfile } from '@kavrid/core/motion';
+import { moveSample, planMove, sampleMove, type MoveLimits, type MoveProfile } from '@kavrid/core/motion';
 
 const sample = moveSample();
 
@@ -18,15 +18,17 @@ export class MotionGenerator {
     return this.#move !== undefined || this.speed !== 0 || this.#targetSpeed !== 0;
   }
 
+  /** A move to a position is under way. */
+  get isPlanned(): boolean {
+    return this.#move !== undefined;
+  }
+
   get atTarget(): boolean {
     return !this.moving && Math.abs(this.position - this.#target) < 1e-6;
   }
 
   /** A move to an absolute position, from rest; asked for in motion, it waits for nothing and is refused. */
-  moveTo(
-    target: number,
-    limits: { readonly speed: number; readonly acceleration: number; readonly jerk: number | undefined },
-  ): boolean {
+  moveTo(target: number, limits: MoveLimits): boolean {
     if (this.moving) return false;
     this.#target = target;
     this.#moveBase = this.position;

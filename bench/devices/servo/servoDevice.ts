@@ -1,21 +1,55 @@
-import { statusBit, statusBits, type DeviceState } from '@kavrid/core/drive';
+import { controlword, statusBit, statusBits, type DeviceState } from '@kavrid/core/drive';
 import { Cia402Drive } from '../cia402Drive.ts';
 import { countedForms, PulseInput } from '../pulseInput.ts';
 import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../registerCells.ts';
 import { mapPath, readRegisterMap } from '../registerMap.ts';
-import { ServoMechanics, type AxisWorld } from './servoMechanics.ts';
+import { ServoMechanics, type AxisWorld, type CommandedBy } from './servoMechanics.ts';
 import { ServoModes } from './servoModes.ts';
+import { ServoSignals } from './servoSignals.ts';
 import { ServoTerminals } from './servoTerminals.ts';
+import { StoredMoves } from './storedMoves.ts';
 
 /** CiA 402 error codes, object 0x603F. */
-export const errorCode = { none: 0, heartbeat: 0x8130, followingError: 0x8611, homing: 0xff01 } as const;
+export const errorCode = {
+  none: 0,
+  heartbeat: 0x8130,
+  followingError: 0x8611,
+  homing: 0xff01,
+  signalLost: 0x5300,
+  undervoltage: 0x3220,
+} as const;
 
 const stepRate = 8000;
 /** Option codes of CiA 402, as far as this drive has them: objects 0x605A, 0x605B and 0x605C, 0x6007. */
 const quickStopOption = { coast: 0, profileRamp: 1, quickStopRamp: 2 } as const;
 const switchOffOption = { coast: 0, profileRamp: 1 } as const;
 const lostLinkOption = { nothing: 0, coast: 2, quickStop: 3 } as const;
-const commandSource = { pulseInput: 0, fieldBus: 1 } as const;
+
+/** Where its command comes from, by the number that is keyed in. */
+const commandSources = [
+  'pulse input',
+  'field bus',
+  'analog speed',
+  'analog torque',
+  'PWM speed',
+  'PWM torque',
+  'stored moves',
+] as const;
+type CommandSource = (typeof commandSources)[number];
+
+const commandedBy: Readonly<Record<CommandSource, CommandedBy>> = {
+  'pulse input': 'position',
+  'field bus': 'position',
+  'analog speed': 'speed',
+  'analog torque': 'torque',
+  'PWM speed': 'speed',
+  'PWM torque': 'torque',
+  'stored moves': 'position',
+};
+
+/** rad/s of the motor below which it counts as standing */
+const standing = 0.5;
+const radiansPerRpm = Math.PI / 30;
 
 /** Steps between two looks at the inputs: 1 ms. */
 const scanSteps = 8;
@@ -26,12 +60,19 @@ const forcedFor = 1000;
 /** What unlocks its parameters; anything else locks them. */
 const unlockCode = 0x2517;
 
-/** A servo drive with its axis, commanded by its pulse input and terminals, or by the bus. */
+/** A servo drive with its axis, commanded by one of its inputs and enabled by terminals, or commanded by the bus. */
 export class ServoDevice extends Cia402Drive {
   readonly mechanics: ServoMechanics;
   readonly terminals: ServoTerminals;
   readonly pulses = new PulseInput();
+  readonly signals: ServoSignals;
   readonly #modes: ServoModes;
+  readonly #stored: StoredMoves;
+  /** s until the brake is open and the motor may move, and until the torque goes, the brake being shut. */
+  #enablingFor = 0;
+  #holdingFor = 0;
+  /** Without it only its control is alive. */
+  hasMainSupply = true;
   /** Its parameters are locked when power comes, and can be locked now. */
   locksAtPowerOn = false;
   isLocked = false;
@@ -46,7 +87,9 @@ export class ServoDevice extends Cia402Drive {
     const { parameters } = this;
     this.mechanics = new ServoMechanics(world, parameters, stepRate);
     this.terminals = new ServoTerminals(this.mechanics, parameters);
+    this.signals = new ServoSignals(parameters, stepRate);
     this.#modes = new ServoModes(this.mechanics, this.terminals, parameters, () => this.trace.mark());
+    this.#stored = new StoredMoves(this.#modes, this.mechanics, this.terminals, parameters);
   }
 
   get isRunning(): boolean {
@@ -55,23 +98,44 @@ export class ServoDevice extends Cia402Drive {
   get homed(): boolean {
     return this.#modes.homed;
   }
+  /** The motor is on, or will be when its brake is open. */
   get #isPowered(): boolean {
-    return this.isRunning || this.current === 'quick stop active';
+    return this.isRunning || this.current === 'quick stop active' || this.#enablingFor > 0;
   }
-  get #fromPulses(): boolean {
-    return this.parameters.value('commandSource') === commandSource.pulseInput;
+  get #source(): CommandSource {
+    return commandSources[this.parameters.value('commandSource')] ?? 'pulse input';
+  }
+  get #isByBus(): boolean {
+    return this.#source === 'field bus';
+  }
+  /** Counts at its encoder output, four for each pulse. */
+  get encoderOutput(): number {
+    const { sense, servo, world } = this.mechanics;
+    return Math.floor(
+      (sense * servo.actualCounts * 4 * this.parameters.value('encoderOutputPulses')) / world.countsPerRevolution,
+    );
+  }
+  get indexPulses(): number {
+    return this.mechanics.servo.indexPulses;
   }
   get statusword(): number {
     const limited = this.isRunning && this.terminals.limits !== 0 ? statusBit.limitActive : 0;
     return statusBits(this.current) | limited | 0x0200 | this.#modes.statusBits;
   }
 
+  get isInPosition(): boolean {
+    const isThere =
+      this.#source === 'stored moves'
+        ? this.#stored.isInPosition
+        : (this.#modes.statusBits & statusBit.targetReached) !== 0;
+    return this.isRunning && isThere;
+  }
+
   /** Ready, alarm contact, brake release, in position, homed. */
   get #outputs(): number {
     const isAlarm = this.current === 'fault' || this.current === 'fault reaction active';
-    const isInPosition = this.isRunning && (this.#modes.statusBits & statusBit.targetReached) !== 0;
-    const isReleased = Boolean(this.mechanics.servo.enabled);
-    const states = [!isAlarm && this.terminals.hasTorque, !isAlarm, isReleased, isInPosition, this.homed];
+    const isReleased = this.terminals.releasesBrake;
+    const states = [!isAlarm && this.terminals.hasTorque, !isAlarm, isReleased, this.isInPosition, this.homed];
     return states.reduce<number>((sum, isOn, bit) => sum | (isOn ? 1 << bit : 0), 0);
   }
 
@@ -80,12 +144,12 @@ export class ServoDevice extends Cia402Drive {
   }
 
   mayWrite(key: string): boolean {
-    return !this.isLocked && (key !== 'commandSource' || !this.isRunning);
+    return !this.isLocked && (key !== 'commandSource' || !this.#isPowered);
   }
 
-  /** A motor that follows pulses is enabled by its terminals alone. */
+  /** A motor that follows its inputs is enabled by its terminals alone. */
   protected get mayRun(): boolean {
-    return !this.#fromPulses && this.terminals.permitsMotor;
+    return this.#isByBus && this.terminals.permitsMotor && this.hasMainSupply;
   }
 
   protected clearFault(): void {
@@ -95,12 +159,14 @@ export class ServoDevice extends Cia402Drive {
   protected goTo(next: DeviceState): void {
     switch (next) {
       case 'operation enabled':
-        return this.#switchOn();
+        if (this.#enablingFor === 0) this.#switchOn();
+        return;
       case 'quick stop active':
         return this.#quickStop();
       case 'ready to switch on':
       case 'switched on':
         if (this.isRunning) return this.#leave(next);
+        if (this.#isPowered) return this.#switchOff(next);
         this.current = next;
         return;
       default:
@@ -109,7 +175,8 @@ export class ServoDevice extends Cia402Drive {
   }
 
   protected commanded(word: number, before: number): void {
-    if (!this.isRunning || this.#fromPulses) return;
+    if (this.#enablingFor > 0 && (word & 0x0f) !== controlword.enableOperation) return this.#switchOff('switched on');
+    if (!this.isRunning || !this.#isByBus) return;
     this.#modes.command(word, before);
     this.#noteFailure();
   }
@@ -118,17 +185,44 @@ export class ServoDevice extends Cia402Drive {
     if (this.#modes.hasFailed) this.error = errorCode.homing;
   }
 
+  /** Torque first, then the brake opens; only then may the motor move. */
   #switchOn(): void {
-    this.current = 'operation enabled';
-    this.#sinceHeartbeat = 0;
+    this.mechanics.commandBy(commandedBy[this.#source]);
     this.mechanics.holdHere();
     this.#modes.generator.freeze();
+    this.terminals.releasesBrake = true;
+    this.#holdingFor = 0;
+    this.#enablingFor = this.parameters.value('brakeReleaseDelay') / 1000;
+    if (this.#enablingFor > 0) this.current = 'switched on';
+    else this.#finishSwitchOn();
   }
 
+  #finishSwitchOn(): void {
+    this.#enablingFor = 0;
+    this.#sinceHeartbeat = 0;
+    this.current = 'operation enabled';
+  }
+
+  /** The brake shuts first while the motor stands and holds; the torque goes once it is shut. A trip takes the torque at once. */
   #switchOff(state: DeviceState): void {
+    const { servo } = this.mechanics;
+    const holds =
+      state !== 'fault' && this.terminals.hasTorque && servo.enabled !== 0 && Math.abs(servo.motorSpeed) < standing;
     this.current = state;
-    this.mechanics.servo.enabled = 0;
+    this.terminals.releasesBrake = false;
+    this.#enablingFor = 0;
+    this.#holdingFor = holds ? this.parameters.value('brakeEngageDelay') / 1000 : 0;
+    if (this.#holdingFor === 0) servo.enabled = 0;
     this.#modes.freeze();
+    this.#stored.leave();
+  }
+
+  #passBrakeDelays(): void {
+    if (this.#enablingFor > 0 && (this.#enablingFor -= 1 / stepRate) <= 0) this.#finishSwitchOn();
+    if (this.#holdingFor > 0 && (this.#holdingFor -= 1 / stepRate) <= 0) {
+      this.#holdingFor = 0;
+      this.mechanics.servo.enabled = 0;
+    }
   }
 
   /** By the controlword from operation enabled to a state without torque: along the profile ramp, or coasting. */
@@ -163,13 +257,18 @@ export class ServoDevice extends Cia402Drive {
     else this.#quickStop();
   }
 
-  /** The terminals alone enable, disable and reset a drive that follows pulses; safe torque off works always. */
+  /** The terminals alone enable, disable and reset a drive that follows its inputs; safe torque off works always. */
   #heedTerminals(): void {
     const { terminals } = this;
     const wasReset = terminals.inputs.isActive('alarm reset');
     terminals.scan();
-    if (this.#isPowered && !terminals.hasTorque) return this.#switchOff('switch on disabled');
-    if (!this.#fromPulses) return;
+    if (this.mechanics.servo.enabled !== 0 && !terminals.hasTorque)
+      return this.#switchOff(this.#isPowered ? 'switch on disabled' : this.current);
+    if (!this.hasMainSupply && this.#isPowered) {
+      this.error = errorCode.undervoltage;
+      return this.#switchOff('fault');
+    }
+    if (this.#isByBus) return;
     if (this.current === 'fault') {
       if (wasReset || !terminals.inputs.isActive('alarm reset')) return;
       this.error = errorCode.none;
@@ -177,9 +276,18 @@ export class ServoDevice extends Cia402Drive {
       this.current = 'switch on disabled';
       return;
     }
-    const isWanted = terminals.inputs.isActive('servo on') && terminals.permitsMotor;
+    const isWanted = terminals.inputs.isActive('servo on') && terminals.permitsMotor && this.hasMainSupply;
     if (isWanted && !this.#isPowered) this.#switchOn();
-    else if (!isWanted && this.isRunning) this.#switchOff('switch on disabled');
+    else if (!isWanted && this.#isPowered) this.#switchOff('switch on disabled');
+    if (this.#source === 'stored moves') this.#followChoice();
+  }
+
+  /** Its inputs pick stored moves. */
+  #followChoice(): void {
+    this.#stored.scan(this.isRunning);
+    if (!this.isRunning) return;
+    this.#modes.scan();
+    this.#noteFailure();
   }
 
   /** Heartbeats and modes belong to the bus. */
@@ -195,8 +303,48 @@ export class ServoDevice extends Cia402Drive {
   /** Pulses into a limit that is active are not followed. */
   #pulseIncrements(): number {
     const increments = this.pulses.take(countedForms[this.parameters.value('pulseForm')] ?? 'step and direction');
-    if (increments !== 0 && this.isRunning) this.trace.mark();
-    return this.isRunning && this.#fromPulses && !this.terminals.blocks(increments) ? increments : 0;
+    const isFollowed = this.isRunning && this.#source === 'pulse input';
+    if (increments !== 0 && isFollowed) this.trace.mark();
+    return isFollowed && !this.terminals.blocks(increments) ? increments : 0;
+  }
+
+  /** What the motor is to do in this step: increments, rad/s or N·m, as its source commands it. */
+  #demand(): number {
+    const { mechanics, signals } = this;
+    const pulses = this.#pulseIncrements();
+    signals.step();
+    const source = this.#source;
+    switch (source) {
+      case 'pulse input':
+        return mechanics.sense * pulses;
+      case 'field bus':
+      case 'stored moves':
+        return mechanics.servo.enabled ? mechanics.sense * this.#modes.generator.advance(1 / stepRate) : 0;
+      case 'analog speed':
+        return this.#signalled(signals.analogSpeed * radiansPerRpm);
+      case 'PWM speed':
+        return this.#signalled(signals.pwmCommand * radiansPerRpm);
+      case 'analog torque':
+        return this.#signalled((signals.analogTorque / 100) * mechanics.world.ratedTorque);
+      case 'PWM torque':
+        return this.#signalled((signals.pwmCommand / 100) * mechanics.world.ratedTorque);
+    }
+  }
+
+  /** A signal is followed as soon as the motor is on, whatever it is then; not into a limit. */
+  #signalled(command: number): number {
+    const isFollowed = this.isRunning && !this.terminals.blocks(command);
+    if (isFollowed && command !== 0) this.trace.mark();
+    return isFollowed ? this.mechanics.sense * command : 0;
+  }
+
+  /** A PWM drive trips when its signal goes while the motor is on, if it is set to. */
+  #heedSignal(): void {
+    const isPwm = this.#source === 'PWM speed' || this.#source === 'PWM torque';
+    if (!isPwm || !this.isRunning || this.signals.pwm.duty !== undefined) return;
+    if (this.parameters.value('signalLossTrips') !== 1) return;
+    this.error = errorCode.signalLost;
+    this.#switchOff('fault');
   }
 
   heard(): void {
@@ -210,6 +358,9 @@ export class ServoDevice extends Cia402Drive {
 
   protected restarted(): void {
     this.isLocked = this.locksAtPowerOn;
+    this.#switchOff('switch on disabled');
+    this.mechanics.servo.enabled = 0;
+    this.#holdingFor = 0;
     this.#modes.restarted();
     this.terminals.inputs.force(0, 0);
     this.mechanics.zeroCounts = this.mechanics.servo.actualCounts;
@@ -218,14 +369,14 @@ export class ServoDevice extends Cia402Drive {
   }
 
   protected step(step: number): void {
-    const { mechanics } = this;
+    const { mechanics, terminals } = this;
     const isScan = step % scanSteps === 0;
     if (isScan) this.#endForcing();
     if (isScan) this.#heedTerminals();
-    if (this.isRunning && !this.#fromPulses) this.#heedBus(isScan);
-    const pulses = this.#pulseIncrements();
-    const own = mechanics.servo.enabled && !this.#fromPulses ? this.#modes.generator.advance(1 / stepRate) : 0;
-    mechanics.step(mechanics.sense * (own + pulses));
+    if (isScan) this.#heedSignal();
+    if (this.isRunning && this.#isByBus) this.#heedBus(isScan);
+    this.#passBrakeDelays();
+    mechanics.step(this.#demand(), terminals.isBrakeFed);
     if (mechanics.servo.tripped && this.current !== 'fault') {
       this.error = errorCode.followingError;
       this.#switchOff('fault');
@@ -247,6 +398,17 @@ export class ServoDevice extends Cia402Drive {
     ];
   }
 
+  /** V at the analog output that shows speed (10 V: 5000 rpm), torque (10 V: 300 %) or following error (10 V: one turn). */
+  get #monitorVolts(): number {
+    const { velocityCounts, torque, followingErrorCounts, world } = this.mechanics;
+    const shares = [
+      ((velocityCounts / world.countsPerRevolution) * 60) / 5000,
+      torque / 3000,
+      followingErrorCounts / world.countsPerRevolution,
+    ];
+    return Math.max(-10, Math.min(10, 10 * (shares[this.parameters.value('monitorSource')] ?? 0)));
+  }
+
   cells(): Readonly<Record<string, PlainCell>> {
     const { mechanics, terminals, pulses } = this;
     const { inputs } = terminals;
@@ -261,7 +423,7 @@ export class ServoDevice extends Cia402Drive {
       targetPosition: set('targetPosition', 'position'),
       targetVelocity: kept('targetVelocity', (velocity) => {
         target.velocity = velocity;
-        if (this.isRunning && !this.#fromPulses) this.#modes.run(velocity);
+        if (this.isRunning && this.#isByBus) this.#modes.run(velocity);
         return true;
       }),
       profileVelocity: positive('speed'),
@@ -291,6 +453,10 @@ export class ServoDevice extends Cia402Drive {
           return true;
         },
       },
+      analogInput: { read: () => Math.round(1000 * this.signals.volts) },
+      choicePattern: { read: () => this.#stored.pattern },
+      encoderOutput: { read: () => this.encoderOutput },
+      analogMonitor: { read: () => Math.round(1000 * this.#monitorVolts) },
       pulsesCounted: { read: () => pulses.counted },
       homed: { read: () => (this.homed ? 1 : 0) },
       encoderIncrements: { read: () => mechanics.world.countsPerRevolution },

@@ -5,6 +5,7 @@ import {
   type ServoCoefficients,
   type ServoDefinition,
 } from '@kavrid/core/plant';
+import { HoldingBrake, type BrakeWorld } from '../../world/holdingBrake.ts';
 import type { ParameterStore } from '../parameterStore.ts';
 
 /** The mechanics a simulated servo is bolted to; what no parameter can change. SI at the motor shaft, counts. */
@@ -24,26 +25,49 @@ export type AxisWorld = Pick<
   | 'indexOffset'
 > & {
   readonly startCounts: number;
-  /** Counts between which the home switch is on. */
-  readonly homeSwitch: { readonly from: number; readonly to: number };
+  /** Counts between which the home switch is on; on an endless axis it comes again after so many. */
+  readonly homeSwitch: { readonly from: number; readonly to: number; readonly every?: number };
+  readonly brake?: BrakeWorld;
 };
 
-/** What can be wrong with the mechanics and their supply: times the friction, and times the torque that can be had. */
+/** What can be wrong with the mechanics, their motor and their supply. */
 export interface AxisTrouble {
+  /** Times the friction, and times the torque that can be had. */
   friction: number;
   torque: number;
+  /** −1: the channels of the encoder, or two phases of the motor, are exchanged. */
+  encoder: 1 | -1;
+  phases: 1 | -1;
+  /** Travel for a turn of the motor, times what it should be: a wrong pulley, a gearbox of another ratio. */
+  travel: number;
+  /** The coupling slips above this share of the rated torque; infinite: never. */
+  slipsAbove: number;
 }
+
+/** Share of the motion that gets through a coupling while it slips. */
+const slippingShare = 0.5;
+
+/** What the drive hands to its motor: where it is to be, how fast, or with what torque. */
+export type CommandedBy = NonNullable<ServoDefinition['commandedBy']>;
 
 /** The axis of a servo: the plant, seen through its rotation sense and its zero. */
 export class ServoMechanics {
   readonly world: AxisWorld;
   readonly servo;
-  readonly trouble: AxisTrouble = { friction: 1, torque: 1 };
+  readonly trouble: AxisTrouble = { friction: 1, torque: 1, encoder: 1, phases: 1, travel: 1, slipsAbove: Infinity };
+  readonly brake: HoldingBrake | undefined;
+  /** rad/s at which a hand turns the shaft; it lets go of a motor that is on. */
+  turnedByHand = 0;
   readonly #parameters: ParameterStore;
   readonly #stepRate: number;
   #coefficients: ServoCoefficients;
   /** Where the position reads 0. */
   zeroCounts: number;
+  #commandedBy: CommandedBy = 'position';
+  /** Share of rated torque that a stored move allows; infinite: only the parameter counts. */
+  #moveTorque = Infinity;
+  /** Where the load is in the world, in counts of a motor that is as it should be. */
+  #load: number;
 
   constructor(world: AxisWorld, parameters: ParameterStore, stepRate: number) {
     this.world = world;
@@ -52,6 +76,8 @@ export class ServoMechanics {
     this.servo = servoState(world.startCounts, world.countsPerRevolution);
     this.servo.enabled = 0;
     this.zeroCounts = world.startCounts;
+    this.#load = world.startCounts;
+    this.brake = world.brake && new HoldingBrake(world.brake);
     this.#coefficients = this.#coefficientsNow();
   }
 
@@ -60,14 +86,18 @@ export class ServoMechanics {
     const { coulombFriction, peakTorque } = this.world;
     return servoCoefficients({
       ...this.world,
-      coulombFriction: coulombFriction * this.trouble.friction,
+      commandedBy: this.#commandedBy,
+      torqueSense: this.trouble.phases,
+      encoderSense: this.trouble.encoder,
+      // A brake that is shut holds, and slips where it is turned against its torque: that is what friction does.
+      coulombFriction: coulombFriction * this.trouble.friction + (this.brake?.torque ?? 0),
       peakTorque: peakTorque * this.trouble.torque,
       stepRate: this.#stepRate,
       gearNumerator: value('gearNumerator'),
       gearDenominator: value('gearDenominator'),
       stiffness: 0,
       damping: 0,
-      torqueLimit: value('torqueLimit') / 100,
+      torqueLimit: Math.min(value('torqueLimit') / 100, this.#moveTorque),
       torqueTimeConstant: 0.0005,
       positionGain: value('positionGain'),
       speedBandwidth: value('speedBandwidth'),
@@ -84,8 +114,41 @@ export class ServoMechanics {
     this.#coefficients = this.#coefficientsNow();
   }
 
-  step(increments: number): void {
-    stepServo(this.#coefficients, this.servo, increments);
+  /** @param share of rated torque; infinite: only the parameter counts */
+  limitMove(share: number): void {
+    if (share === this.#moveTorque) return;
+    this.#moveTorque = share;
+    this.changed();
+  }
+
+  commandBy(by: CommandedBy): void {
+    if (by === this.#commandedBy) return;
+    this.#commandedBy = by;
+    this.changed();
+  }
+
+  /** Exchanges wires of the motor or its encoder; what the position reads stays. */
+  exchange(part: 'encoder' | 'phases', sense: 1 | -1): void {
+    const { positionCounts, servo, trouble } = this;
+    trouble[part] = sense;
+    this.changed();
+    servo.actualCounts = Math.floor(trouble.encoder * servo.motorAngle * this.#coefficients.countsPerRadian);
+    this.zeroCounts = servo.actualCounts - this.sense * positionCounts;
+  }
+
+  /** @param demand increments, rad/s or N·m, as it is commanded @param isBrakeFed current flows in the coil of its brake */
+  step(demand: number, isBrakeFed: boolean): void {
+    const { servo, trouble } = this;
+    if (this.brake?.advance(isBrakeFed, 1 / this.#stepRate)) this.changed();
+    if (this.turnedByHand !== 0 && servo.enabled === 0 && !this.brake?.torque) {
+      servo.motorSpeed = this.turnedByHand;
+      servo.loadSpeed = this.turnedByHand;
+    }
+    const before = servo.loadAngle;
+    stepServo(this.#coefficients, servo, demand);
+    const isSlipping = Math.abs(servo.torque) > trouble.slipsAbove * this.world.ratedTorque;
+    const moved = (servo.loadAngle - before) * this.#coefficients.countsPerRadian;
+    this.#load += moved * trouble.travel * (isSlipping ? slippingShare : 1);
   }
 
   /** The demand begins where the axis is. */
@@ -126,11 +189,20 @@ export class ServoMechanics {
   }
   /** Where the load is in the world, whatever the drive makes of it. */
   get loadCounts(): number {
-    return this.servo.loadAngle * this.#coefficients.countsPerRadian;
+    return this.#load;
+  }
+  get isAtMinusLimit(): boolean {
+    return this.#load <= this.world.minusLimit;
+  }
+  get isAtPlusLimit(): boolean {
+    return this.#load >= this.world.plusLimit;
   }
   /** Normally open: its flag is short. */
   get isOnHomeFlag(): boolean {
-    const { from, to } = this.world.homeSwitch;
-    return this.loadCounts >= from && this.loadCounts <= to;
+    const { from, to, every } = this.world.homeSwitch;
+    const at = every === undefined ? this.#load : from + modulo(this.#load - from, every);
+    return at >= from && at <= to;
   }
 }
+
+const modulo = (value: number, every: number): number => ((value % every) + every) % every;

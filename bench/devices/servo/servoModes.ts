@@ -24,7 +24,7 @@ const modes: readonly number[] = [
   operationMode.homing,
 ];
 
-/** The servo drive’s own motion modes, commanded over the bus: position, velocity and homing. */
+/** The servo drive’s own motion: to a position, at a speed, and homing; commanded over the bus, or by stored moves. */
 export class ServoModes {
   readonly generator = new MotionGenerator();
   readonly target: MotionTarget = {
@@ -91,9 +91,19 @@ export class ServoModes {
 
   /** A new target velocity; it counts at once in its mode. */
   run(velocity: number): void {
-    if (this.#mode !== operationMode.profileVelocity) return;
+    if (this.#mode === operationMode.profileVelocity) this.runAt(velocity);
+  }
+
+  /** @param velocity increments/s */
+  runAt(velocity: number): void {
     this.#begins();
     this.generator.run(velocity, this.target.acceleration);
+  }
+
+  /** What the axis ran against holds it: the demand goes no further. */
+  holdHere(): void {
+    this.generator.freeze();
+    this.#mechanics.holdHere();
   }
 
   /** The bits of a controlword that a mode has. */
@@ -104,23 +114,33 @@ export class ServoModes {
       if (rising(controlBit.newSetPoint)) this.#startMove();
       if ((word & controlBit.newSetPoint) === 0) this.#acknowledged = false;
     } else if (this.#mode === operationMode.homing && rising(controlBit.startHoming)) {
-      this.homed = false;
-      this.#begins();
-      this.#homing = startHoming(this.#homingDefinition(), this.#homingInputs());
-      this.#finishHoming();
+      this.home();
     }
   }
 
+  home(): void {
+    this.homed = false;
+    this.#begins();
+    this.#homing = startHoming(this.#homingDefinition(), this.#homingInputs());
+    this.#finishHoming();
+  }
+
   #startMove(): void {
+    const { position, acceleration } = this.target;
+    this.#acknowledged = this.moveTo(position * this.#mechanics.countsPerIncrement, acceleration);
+  }
+
+  /** Moves by the motion registers to a position in counts. @returns false in motion, and outside the soft limits */
+  moveTo(counts: number, deceleration = this.target.deceleration): boolean {
     const { countsPerIncrement, demandCounts } = this.#mechanics;
-    const { position, speed, acceleration, jerk } = this.target;
-    const target = position * countsPerIncrement;
+    const { speed, acceleration, jerk } = this.target;
     const inside =
-      target >= this.#parameters.value('minusSoftLimit') && target <= this.#parameters.value('plusSoftLimit');
-    if (this.homed && !inside) return;
-    const offset = this.generator.position - demandCounts / countsPerIncrement;
-    this.#acknowledged = this.generator.moveTo(offset + position, { speed, acceleration, jerk: jerk || undefined });
-    if (this.#acknowledged) this.#begins();
+      counts >= this.#parameters.value('minusSoftLimit') && counts <= this.#parameters.value('plusSoftLimit');
+    if (this.homed && !inside) return false;
+    const target = this.generator.position + (counts - demandCounts) / countsPerIncrement;
+    const isTaken = this.generator.moveTo(target, { speed, acceleration, deceleration, jerk: jerk || undefined });
+    if (isTaken) this.#begins();
+    return isTaken;
   }
 
   halt(): void {
@@ -196,7 +216,7 @@ export class ServoModes {
   #guard(): void {
     const { speed } = this.generator;
     if (this.#terminals.blocks(speed)) return this.generator.run(0, this.target.quickStop);
-    if (!this.homed || this.#mode !== operationMode.profileVelocity || speed === 0) return;
+    if (!this.homed || this.generator.isPlanned || speed === 0) return;
     // The demand is what is braked; the axis follows it with its lag.
     const { countsPerIncrement, demandCounts } = this.#mechanics;
     const stop = demandCounts + Math.sign(speed) * (speed ** 2 / (2 * this.target.deceleration)) * countsPerIncrement;

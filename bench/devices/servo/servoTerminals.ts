@@ -3,9 +3,13 @@ import { DigitalInputs } from '../digitalInputs.ts';
 import type { ParameterStore } from '../parameterStore.ts';
 import type { ServoMechanics } from './servoMechanics.ts';
 
+/** Inputs that pick and start stored moves. */
+const choiceTerminals = ['choice 1', 'choice 2', 'start', 'stop', 'torque choice'] as const;
+
 /**
  * How the terminals of the drive are wired where nobody has changed it: normally closed limits, a normally open home flag, both
- * channels of safe torque off and the permit through the machine's relays, servo on and alarm reset from the controller.
+ * channels of safe torque off and the permit through the machine's relays, servo on, alarm reset and the choice of stored moves from
+ * the controller; and the coil of the brake at the drive's own output.
  */
 const servoWires: readonly Wire[] = [
   { terminal: 'minus limit', source: 'minus limit switch' },
@@ -16,9 +20,11 @@ const servoWires: readonly Wire[] = [
   { terminal: 'alarm reset', source: 'controller: alarm reset' },
   { terminal: 'safe torque off 1', source: 'stop relay' },
   { terminal: 'safe torque off 2', source: 'stop relay' },
+  ...choiceTerminals.map((terminal) => ({ terminal, source: `controller: ${terminal}` })),
+  { terminal: 'brake coil', source: 'drive: brake release' },
 ];
 
-/** The input terminals of the servo drive, and what is at the other ends of their wires. */
+/** The terminals of the servo drive, and what is at the other ends of their wires. */
 export class ServoTerminals {
   readonly wiring: Wiring;
   readonly inputs: DigitalInputs;
@@ -45,19 +51,20 @@ export class ServoTerminals {
       { name: 'alarm reset', polarity: high },
       { name: 'safe torque off 1', polarity: high },
       { name: 'safe torque off 2', polarity: high },
+      ...choiceTerminals.map((name) => ({ name, polarity: high })),
     ]);
     this.scan();
   }
 
   /** What is at the other end of a wire: closed contacts and outputs that are on carry current. */
   drives(source: string): boolean {
-    const { servo, isOnHomeFlag } = this.#mechanics;
+    const { isAtMinusLimit, isAtPlusLimit, isOnHomeFlag } = this.#mechanics;
     const isTripped = this.tripped.has(source);
     switch (source) {
       case 'minus limit switch':
-        return servo.minusLimitOn === 0 && !isTripped;
+        return !isAtMinusLimit && !isTripped;
       case 'plus limit switch':
-        return servo.plusLimitOn === 0 && !isTripped;
+        return !isAtPlusLimit && !isTripped;
       case 'home switch':
         return isOnHomeFlag || isTripped;
       case 'permit relay':
@@ -70,6 +77,17 @@ export class ServoTerminals {
 
   scan(): void {
     this.inputs.scan((terminal) => this.wiring.level(terminal));
+  }
+
+  /** The drive's own output for the brake, and whether its current reaches the coil. */
+  get releasesBrake(): boolean {
+    return this.outputs.get('drive: brake release') ?? false;
+  }
+  set releasesBrake(isReleased: boolean) {
+    this.outputs.set('drive: brake release', isReleased);
+  }
+  get isBrakeFed(): boolean {
+    return this.wiring.level('brake coil');
   }
 
   get hasTorque(): boolean {

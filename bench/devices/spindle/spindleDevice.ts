@@ -37,6 +37,9 @@ const tripError: Readonly<Record<SpindleTrip, number>> = {
   undervoltage: spindleError.undervoltage,
 };
 
+/** What can be wrong with its wires: the mains are low, the brake resistor is not connected. */
+export type SpindleTrouble = 'supply' | 'resistor';
+
 export const spindleStepRate = 2000;
 const dt = 1 / spindleStepRate;
 /** What its output holds and trips at, over the current it gives for a minute; at speed within so many Hz. */
@@ -62,6 +65,7 @@ export class SpindleDevice extends Cia402Drive {
   #sinceRequest = 0;
   /** N·m put on the tool from outside, at the motor. */
   load = 0;
+  readonly #trouble = new Set<SpindleTrouble>();
 
   constructor(world: SpindleWorld, { kept }: DeviceMemory) {
     super(readRegisterMap(mapPath('spindle')).parameters, kept, { stepRate: spindleStepRate, traceSteps: 40 });
@@ -125,6 +129,12 @@ export class SpindleDevice extends Cia402Drive {
     return Math.min(Math.max(hertz, lowest), this.parameters.value('highestHertz'));
   }
 
+  trouble(what: SpindleTrouble, isThere: boolean): void {
+    if (isThere) this.#trouble.add(what);
+    else this.#trouble.delete(what);
+    this.parametersChanged();
+  }
+
   #coefficientsNow(): SpindleCoefficients {
     const value = (key: string) => this.parameters.value(key);
     const { driveCurrent, resistor, ...world } = this.#world;
@@ -132,8 +142,9 @@ export class SpindleDevice extends Cia402Drive {
     const point = { hertz: value('point1Hertz'), volts: value('point1Volts') };
     return spindleCoefficients({
       ...world,
+      supplyVolts: world.supplyVolts * (this.#trouble.has('supply') ? 0.6 : 1),
       stepRate: spindleStepRate,
-      resistor: value('brakeResistor') === 1 ? resistor : undefined,
+      resistor: value('brakeResistor') === 1 && !this.#trouble.has('resistor') ? resistor : undefined,
       curve: {
         base,
         boost: value('boost'),

@@ -1,5 +1,6 @@
 import {
   fromRaw,
+  isStoredMoveRole,
   parameterOfRole,
   toRaw,
   type DriveParameter,
@@ -132,7 +133,8 @@ export function planRefusal(
   for (const parameter of checkedParameters(profile, roles)) {
     const raw = values[parameter.key];
     if (raw === undefined) return `${parameter.label} could not be read from the drive.`;
-    const never = parameter.role && forbidden[parameter.role];
+    const { role } = parameter;
+    const never = role && !isStoredMoveRole(role) ? forbidden[role] : undefined;
     if (never && raw === never[0]) return `${parameter.label} is ${shown(parameter, raw)} in the drive: ${never[1]}.`;
     if (parameter.role === 'lostLink' && parameter.choices[String(fromRaw(parameter, raw))]?.startsWith('goes on'))
       return `${parameter.label}: the drive would keep running without its link. Set it to ramp down or coast.`;

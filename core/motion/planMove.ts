@@ -18,7 +18,12 @@ export interface MoveLimits {
  */
 export function planMove(distance: number, limits: MoveLimits): MoveProfile {
   const { speed, acceleration, deceleration = acceleration, jerk } = limits;
-  for (const [name, value] of Object.entries({ speed, acceleration, deceleration, ...(jerk === undefined ? {} : { jerk }) })) {
+  for (const [name, value] of Object.entries({
+    speed,
+    acceleration,
+    deceleration,
+    ...(jerk === undefined ? {} : { jerk }),
+  })) {
     if (!(value > 0 && Number.isFinite(value))) throw new RangeError(`The ${name} of a move must be more than 0.`);
   }
   if (!Number.isFinite(distance)) throw new RangeError('The distance of a move must be a number.');

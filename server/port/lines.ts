@@ -7,9 +7,15 @@ import type { Transport } from './transport.ts';
 
 export type Connect = (address: LineAddress, signal: AbortSignal) => Promise<Transport>;
 
-/** A TCP connection, or a serial port. */
-export const connectLine: Connect = (address, signal) =>
-  address.kind === 'tcp' ? connectTcp(address.host, address.port, signal) : connectSerial(address, signal);
+/** A TCP connection, or a serial port. @param serialPatience times what an answer over a serial line may take */
+export const connecting =
+  (serialPatience: number): Connect =>
+  (address, signal) =>
+    address.kind === 'tcp'
+      ? connectTcp(address.host, address.port, signal)
+      : connectSerial(address, signal, { patience: serialPatience });
+
+export const connectLine: Connect = connecting(1);
 
 /** A user of a line, notified of its state. */
 export interface LineUser {

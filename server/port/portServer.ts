@@ -4,7 +4,7 @@ import { BenchPanel, type BenchMaps } from './benchPanel.ts';
 import type { DataService } from './dataService.ts';
 import { forward } from './forward.ts';
 import { guard } from './guard.ts';
-import { connectLine, Lines } from './lines.ts';
+import { connecting, connectLine, Lines } from './lines.ts';
 import { LiveServer } from './liveServer.ts';
 import { followData } from './remoteData.ts';
 
@@ -40,7 +40,7 @@ export function createPortServer(options: PortServerOptions): PortServer {
     const address = http.address();
     return typeof address === 'object' && address ? address.port : 0;
   }, moreOrigins);
-  const lines = new Lines(connectLine);
+  const lines = new Lines(connecting(timing.serialPatience));
   // The bench has a connection of its own: that of a drive is cut when the drive does not answer, by one of its faults, say.
   const bench = benchMaps && new BenchPanel(new Lines(connectLine), benchMaps);
   const live = new LiveServer({ data, lines, timing, bench });

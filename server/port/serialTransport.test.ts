@@ -36,9 +36,9 @@ describe('a serial line', () => {
 
   async function open() {
     const port = new FakePort();
-    const making = connectSerial(address('/dev/x'), new AbortController().signal, () =>
-      Promise.resolve(port as unknown as BytePort),
-    );
+    const making = connectSerial(address('/dev/x'), new AbortController().signal, {
+      open: () => Promise.resolve(port as unknown as BytePort),
+    });
     making.catch(() => undefined);
     const events: string[] = [];
     const results: Record<string, LineResult> = {};

@@ -31,6 +31,12 @@ export const serialAnswerTime = (address: SerialAddress, request: ModbusRequest)
   return Math.ceil(1000 * exchangeTime(address, message));
 };
 
+export interface SerialOptions {
+  readonly open?: (address: SerialAddress) => Promise<BytePort>;
+  /** Times what an answer may take. */
+  readonly patience?: number;
+}
+
 /**
  * Modbus RTU over a serial port. One request at a time; a frame ends by its length. The port is listened to before anything is
  * sent, and whenever bytes come that nobody asked for, somebody else is the master here: the line is given up.
@@ -39,10 +45,10 @@ export const serialAnswerTime = (address: SerialAddress, request: ModbusRequest)
 export async function connectSerial(
   address: SerialAddress,
   signal: AbortSignal,
-  open: (address: SerialAddress) => Promise<BytePort> = openPort,
+  { open = openPort, patience = 1 }: SerialOptions = {},
 ): Promise<Transport> {
   const port = await open(address);
-  const line = new RtuLine(address, port);
+  const line = new RtuLine(address, port, patience);
   await new Promise((resolve) => setTimeout(resolve, listenTime));
   if (signal.aborted || line.isForeign) {
     line.reset();
@@ -65,6 +71,7 @@ class RtuLine implements Transport {
   readonly isHalfDuplex = true;
   readonly #address: SerialAddress;
   readonly #port: BytePort;
+  readonly #patience: number;
   #received = Buffer.alloc(0);
   #pending: Pending | undefined;
   #state: State = 'listening';
@@ -73,9 +80,10 @@ class RtuLine implements Transport {
   #whenReady: (() => void) | undefined;
   #gone: (because: string) => void = () => undefined;
 
-  constructor(address: SerialAddress, port: BytePort) {
+  constructor(address: SerialAddress, port: BytePort, patience: number) {
     this.#address = address;
     this.#port = port;
+    this.#patience = patience;
     port.on('data', (bytes: Buffer) => this.#take(bytes));
     port.on('error', (error: Error) => this.#lose(error.message));
     port.on('close', () => this.#lose('the serial port was closed'));
@@ -94,7 +102,7 @@ class RtuLine implements Transport {
   }
 
   answerTime(request: ModbusRequest): number {
-    return serialAnswerTime(this.#address, request);
+    return this.#patience * serialAnswerTime(this.#address, request);
   }
 
   onReady(ready: () => void): void {

@@ -22,7 +22,7 @@ export function faultySerialLine(
 ): Connect {
   return (address, signal) => {
     if (address.kind !== 'serial') return Promise.reject(new Error('it is no serial line'));
-    return connectSerial(address, signal, () => {
+    const open = () => {
       const port = new EventEmitter();
       let isOpen = true;
       const toLink = (bytes: Uint8Array) => isOpen && port.emit('data', Buffer.from(bytes));
@@ -44,7 +44,8 @@ export function faultySerialLine(
         },
       });
       return Promise.resolve(made as unknown as BytePort);
-    });
+    };
+    return connectSerial(address, signal, { open });
   };
 }
 

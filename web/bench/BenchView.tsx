@@ -1,7 +1,9 @@
 import type { BenchControl, BenchMessage, BenchState } from '@kavrid/contract';
+import type { AxisUnit } from '@kavrid/core/chain';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, FormControlLabel, Switch } from '@mui/material';
 import { useState, type ComponentType } from 'react';
+import { isSpindleOnScreen, useMember } from '../member/memberContext.ts';
 import { command } from '../store/liveLine.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { FactTable } from '../ui/FactTable.tsx';
@@ -95,6 +97,7 @@ const controlFields: Readonly<Partial<Record<BenchControl['kind'], ComponentType
 
 interface ControlProps {
   readonly control: BenchControl;
+  readonly axisUnit: AxisUnit;
   readonly set: (value: number) => void;
 }
 
@@ -108,11 +111,11 @@ function SwitchControl({ control, set }: ControlProps) {
   );
 }
 
-function StepControl({ control, set }: ControlProps) {
+function StepControl({ control, axisUnit, set }: ControlProps) {
   const [by, setBy] = useState<number | null>(10);
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto auto', gap: 0.75, alignItems: 'end' }}>
-      <NumberInput label={control.label} rule="distance" value={by} onValue={setBy} />
+      <NumberInput label={control.label} rule="distance" axisUnit={axisUnit} value={by} onValue={setBy} />
       <Button variant="outlined" disabled={by === null} onClick={() => by !== null && set(by)}>
         Plus
       </Button>
@@ -129,8 +132,8 @@ function ValueControl({ control, set }: ControlProps) {
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75, alignItems: 'end' }}>
       <NumberInput
-        label={`${label}${unit ? `, ${unit}` : ''} (now ${formatNumber(control.value, 6)})`}
-        rule="distance"
+        label={`${label}, now ${formatNumber(control.value, 6)}${unit ? ` ${unit}` : ''}`}
+        rule={unit === '%' ? 'duty' : 'anyValue'}
         value={value}
         onValue={setValue}
       />
@@ -160,6 +163,8 @@ function StopControl({ control, set }: ControlProps) {
 /** The simulated controller that commands the drive over its terminals. */
 function HostPanel({ host }: { readonly host: NonNullable<BenchState['host']> }) {
   const order = useOrder();
+  const member = useMember();
+  const axisUnit = isSpindleOnScreen(member) ? 'rev' : member.computation.input.axisUnit;
   const rows = host.controls.flatMap(({ label, kind, value, unit }) =>
     kind === 'reading'
       ? [{ what: label, is: `${formatNumber(value, 9)} ${unit}`.trim() }]
@@ -169,7 +174,7 @@ function HostPanel({ host }: { readonly host: NonNullable<BenchState['host']> })
   );
   return (
     <Panel title="Simulated controller">
-      <Box sx={{ display: 'grid', gap: 0.75, mb: 1 }}>
+      <Box sx={{ display: 'grid', gap: 1.5, mb: 1 }}>
         {host.controls.map((control) => {
           const Field = controlFields[control.kind];
           return (
@@ -177,6 +182,7 @@ function HostPanel({ host }: { readonly host: NonNullable<BenchState['host']> })
               <Field
                 key={control.id}
                 control={control}
+                axisUnit={axisUnit}
                 set={(value) => order({ type: 'setHost', id: control.id, value })}
               />
             )

@@ -20,6 +20,8 @@ export interface SessionTiming {
   readonly unwatched: number;
   /** Wall clock against steady clock: more apart than this, the computer has slept. */
   readonly sleep: number;
+  /** Times what an answer over a serial line may take. */
+  readonly serialPatience: number;
 }
 
 export const sessionTiming: SessionTiming = {
@@ -33,6 +35,7 @@ export const sessionTiming: SessionTiming = {
   reconnect: 500,
   unwatched: 10_000,
   sleep: 1000,
+  serialPatience: 1,
 };
 
 /** Over a serial line a round takes its time: looks and signs of life follow one another no faster than they can be carried. */
@@ -59,4 +62,5 @@ export const patientTiming = (factor: number): SessionTiming => ({
   silentOtherwise: sessionTiming.silentOtherwise * factor,
   rampGrace: sessionTiming.rampGrace * factor,
   sleep: sessionTiming.sleep * factor,
+  serialPatience: sessionTiming.serialPatience * factor,
 });

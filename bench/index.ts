@@ -9,3 +9,4 @@ export { serveModbus, type RunningServer } from './protocol/modbusServer.ts';
 export { rtuServer } from './protocol/rtuServer.ts';
 export { serveSerial } from './protocol/serialLine.ts';
 export { carriageWorld, grinderWorld, liftWorld } from './world/demoCell.ts';
+export { secondPlant } from './world/secondPlant.ts';

@@ -6,6 +6,8 @@ import { benchUnits, makeBench, type BenchPart } from './makeBench.ts';
 import type { StoredCopy } from './devices/parameterStore.ts';
 import type { DeviceMemory } from './devices/registerCells.ts';
 import { serveModbus } from './protocol/modbusServer.ts';
+import { corePlant } from './world/axisPlant.ts';
+import { secondPlant } from './world/secondPlant.ts';
 import { serveSerial } from './protocol/serialLine.ts';
 
 // A simulated drive keeps time like a real one, as far as the system allows it.
@@ -52,11 +54,13 @@ function memoryOf(name: string): DeviceMemory {
 
 /** Settings of the bench's serial line: eleven bits a character (Modbus over Serial Line V1.02). */
 const baud = Number(process.env.BENCH_BAUD ?? 115200);
-const bench = makeBench(memoryOf);
+/** Another plant for the carriage, and a time that runs faster or slower than the clock; for tests. */
+const { BENCH_PLANT, BENCH_TIME_SCALE } = process.env;
+const bench = makeBench(memoryOf, BENCH_PLANT === 'second' ? secondPlant : corePlant);
 const { port: servedPort } = await serveModbus(
   new Map(parts.map((part) => [benchUnits[part], bench.parts[part]])),
   port,
-  bench.replies,
+  { replies: bench.replies, timeScale: Number(BENCH_TIME_SCALE ?? 1) },
 );
 const units = parts.map((part) => `${part} at unit ${benchUnits[part]}`).join(', ');
 console.log(`bench: Modbus TCP on 127.0.0.1:${servedPort}, ${units}`);

@@ -9,6 +9,7 @@ import { makeHost } from './host/host.ts';
 import { makeLoopHost } from './host/loopHost.ts';
 import { makePwmHost } from './host/pwmHost.ts';
 import { noTrouble, type ReplyTrouble } from './protocol/replyTrouble.ts';
+import { corePlant, type MakePlant } from './world/axisPlant.ts';
 import {
   carriageWorld,
   feedWorld,
@@ -49,14 +50,15 @@ const setUp = {
 /**
  * The bench of the demo cell, wired.
  * @param memoryOf what each part keeps through a power cycle
+ * @param makePlant of the carriage: the plant of the predictions, or one that does not share its mistakes
  * @returns its parts, and what is wrong with the replies of a unit
  */
-export function makeBench(memoryOf: (part: BenchPart) => DeviceMemory) {
+export function makeBench(memoryOf: (part: BenchPart) => DeviceMemory, makePlant: MakePlant = corePlant) {
   const keeping = (part: keyof typeof setUp): DeviceMemory => {
     const memory = memoryOf(part);
     return { ...memory, kept: memory.kept ?? { values: setUp[part], storeCount: 0 } };
   };
-  const servo = makeServo(carriageWorld, memoryOf('servo'));
+  const servo = makeServo(carriageWorld, memoryOf('servo'), makePlant);
   const turntable = makeServo(turntableWorld, keeping('turntable'));
   const tileStop = makeServo(tileStopWorld, keeping('tileStop'));
   const feed = makeServo(feedWorld, memoryOf('feed'));

@@ -1,13 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { benchFaults, benchHands } from './benchFaults.ts';
 import { makeBench } from '../makeBench.ts';
+import { corePlant } from '../world/axisPlant.ts';
+import { secondPlant } from '../world/secondPlant.ts';
 
 type Id = keyof typeof benchFaults | keyof typeof benchHands;
 const switches = { ...benchHands, ...benchFaults };
 
 /** The whole cell with its time. */
-function cell() {
-  const { parts } = makeBench(() => ({}));
+function cell(makePlant = corePlant) {
+  const { parts } = makeBench(() => ({}), makePlant);
   const { servo, turntable, tileStop, feed, secondFeed, stepper, brushless, spindle } = parts;
   const hosts = { table: parts.tableHost.device, feed: parts.feedHost.device };
   const pass = (seconds: number) => {
@@ -314,9 +316,12 @@ describe('stored moves picked by inputs', () => {
   });
 });
 
-describe('wires of motor, encoder and mechanics', () => {
+describe.each([
+  ['the plant of the predictions', corePlant],
+  ['the second plant', secondPlant],
+])('wires of motor, encoder and mechanics, on %s', (_, makePlant) => {
   const moved = (id?: Id) => {
-    const world = cell();
+    const world = cell(makePlant);
     const { servo, host, pass, fault, on } = world;
     if (id) fault(id);
     for (const [key, raw] of Object.entries({ gearNumerator: 12288, gearDenominator: 125, inertiaRatio: 1640 }))
@@ -341,7 +346,7 @@ describe('wires of motor, encoder and mechanics', () => {
 
   it('the shaft turned by hand tells the two apart: only exchanged channels count backwards', () => {
     const counted = (id?: Id) => {
-      const { servo, fault, pass } = cell();
+      const { servo, fault, pass } = cell(makePlant);
       if (id) fault(id);
       const before = servo.mechanics.positionCounts;
       fault('turnPlus');
@@ -365,7 +370,7 @@ describe('wires of motor, encoder and mechanics', () => {
   });
 
   it('without main supply nothing is switched on, and what is on trips', () => {
-    const { servo, fault, on, pass } = cell();
+    const { servo, fault, on, pass } = cell(makePlant);
     fault('mainSupplyOff');
     on(servo);
     pass(0.05);
@@ -381,7 +386,9 @@ describe('wires of motor, encoder and mechanics', () => {
     pass(0.2);
     expect(servo.state).toBe('fault');
   });
+});
 
+describe('other devices of the cell', () => {
   it('the lift pushed out of its position trips, and the pump without its signal', () => {
     const { stepper, brushless, fault, pass } = cell();
     stepper.terminals.outputs.set('controller: servo on', true);

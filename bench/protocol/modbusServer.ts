@@ -11,18 +11,24 @@ export interface RunningServer {
 /** A device as its client sees it. */
 export type ServedDevice = Pick<RegisterCells, 'read' | 'write'> & { readonly device: Pick<BenchDevice, 'advance'> };
 
+export interface ServerOptions {
+  /** What is wrong with the replies of a unit, if anything. */
+  readonly replies?: ReadonlyMap<number, ReplyTrouble>;
+  /** Seconds that pass for the devices in one of the clock's. */
+  readonly timeScale?: number;
+}
+
 /** Bytes of the header before the unit, and the longest unit with its PDU (Messaging on TCP/IP V1.0b, 3.1.3). */
 const headerLength = 6;
 const longest = 254;
 
 /**
  * Serves devices over Modbus TCP on loopback, by their unit, and lets their time pass with the clock, in the order of the map.
- * @param replies what is wrong with the replies of a unit, if anything
  */
 export function serveModbus(
   devices: ReadonlyMap<number, ServedDevice>,
   port: number,
-  replies: ReadonlyMap<number, ReplyTrouble> = new Map(),
+  { replies = new Map(), timeScale = 1 }: ServerOptions = {},
 ): Promise<RunningServer> {
   const sockets = new Set<Socket>();
   let replied = 0;
@@ -52,7 +58,7 @@ export function serveModbus(
     const now = performance.now();
     // A stalled computer does not catch up: the devices' time, their watchdogs' too, rather runs slow than jumps.
     const passed = Math.min(0.016, (now - last) / 1000);
-    for (const { device } of devices.values()) device.advance(passed);
+    for (const { device } of devices.values()) device.advance(timeScale * passed);
     last = now;
   }, 4);
   return new Promise((resolve, reject) => {

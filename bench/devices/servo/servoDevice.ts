@@ -1,4 +1,5 @@
 import { controlword, statusBit, statusBits, type DeviceState } from '@kavrid/core/drive';
+import type { MakePlant } from '../../world/axisPlant.ts';
 import { Cia402Drive } from '../cia402Drive.ts';
 import { countedForms, PulseInput } from '../pulseInput.ts';
 import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../registerCells.ts';
@@ -82,10 +83,10 @@ export class ServoDevice extends Cia402Drive {
   /** Where it goes when the ramp has ended. */
   #afterRamp: DeviceState = 'switch on disabled';
 
-  constructor(world: AxisWorld, { kept }: DeviceMemory) {
+  constructor(world: AxisWorld, { kept }: DeviceMemory, makePlant?: MakePlant) {
     super(readRegisterMap(mapPath('servo')).parameters, kept, { stepRate, traceSteps: scanSteps });
     const { parameters } = this;
-    this.mechanics = new ServoMechanics(world, parameters, stepRate);
+    this.mechanics = new ServoMechanics(world, parameters, stepRate, makePlant);
     this.terminals = new ServoTerminals(this.mechanics, parameters);
     this.signals = new ServoSignals(parameters, stepRate);
     this.#modes = new ServoModes(this.mechanics, this.terminals, parameters, () => this.trace.mark());
@@ -466,10 +467,14 @@ export class ServoDevice extends Cia402Drive {
   }
 }
 
-/** The servo drive behind its registers. */
-export const makeServo = (world: AxisWorld, memory: DeviceMemory = {}): RegisterCells<ServoDevice> =>
+/** The servo drive behind its registers. @param makePlant its loops with motor and mechanics; that of the predictions by default */
+export const makeServo = (
+  world: AxisWorld,
+  memory: DeviceMemory = {},
+  makePlant?: MakePlant,
+): RegisterCells<ServoDevice> =>
   new RegisterCells({
-    device: new ServoDevice(world, memory),
+    device: new ServoDevice(world, memory, makePlant),
     map: readRegisterMap(mapPath('servo')),
     memory,
     identity: { kind: 0x5301, firmware: 0x00010002 },

@@ -1,10 +1,5 @@
-import {
-  servoCoefficients,
-  servoState,
-  stepServo,
-  type ServoCoefficients,
-  type ServoDefinition,
-} from '@kavrid/core/plant';
+import type { ServoDefinition } from '@kavrid/core/plant';
+import { corePlant, type AxisPlant, type MakePlant } from '../../world/axisPlant.ts';
 import { HoldingBrake, type BrakeWorld } from '../../world/holdingBrake.ts';
 import type { ParameterStore } from '../parameterStore.ts';
 
@@ -53,14 +48,14 @@ export type CommandedBy = NonNullable<ServoDefinition['commandedBy']>;
 /** The axis of a servo: the plant, seen through its rotation sense and its zero. */
 export class ServoMechanics {
   readonly world: AxisWorld;
-  readonly servo;
+  readonly #plant: AxisPlant;
   readonly trouble: AxisTrouble = { friction: 1, torque: 1, encoder: 1, phases: 1, travel: 1, slipsAbove: Infinity };
   readonly brake: HoldingBrake | undefined;
   /** rad/s at which a hand turns the shaft; it lets go of a motor that is on. */
   turnedByHand = 0;
   readonly #parameters: ParameterStore;
   readonly #stepRate: number;
-  #coefficients: ServoCoefficients;
+  readonly #countsPerRadian: number;
   /** Where the position reads 0. */
   zeroCounts: number;
   #commandedBy: CommandedBy = 'position';
@@ -69,22 +64,26 @@ export class ServoMechanics {
   /** Where the load is in the world, in counts of a motor that is as it should be. */
   #load: number;
 
-  constructor(world: AxisWorld, parameters: ParameterStore, stepRate: number) {
+  constructor(world: AxisWorld, parameters: ParameterStore, stepRate: number, makePlant: MakePlant = corePlant) {
     this.world = world;
     this.#parameters = parameters;
     this.#stepRate = stepRate;
-    this.servo = servoState(world.startCounts, world.countsPerRevolution);
-    this.servo.enabled = 0;
     this.zeroCounts = world.startCounts;
     this.#load = world.startCounts;
     this.brake = world.brake && new HoldingBrake(world.brake);
-    this.#coefficients = this.#coefficientsNow();
+    this.#countsPerRadian = world.countsPerRevolution / (2 * Math.PI);
+    this.#plant = makePlant(world.startCounts, this.#definition());
+    this.servo.enabled = 0;
   }
 
-  #coefficientsNow(): ServoCoefficients {
+  get servo(): AxisPlant['state'] {
+    return this.#plant.state;
+  }
+
+  #definition(): ServoDefinition {
     const value = (key: string) => this.#parameters.value(key);
     const { coulombFriction, peakTorque } = this.world;
-    return servoCoefficients({
+    return {
       ...this.world,
       commandedBy: this.#commandedBy,
       torqueSense: this.trouble.phases,
@@ -106,12 +105,12 @@ export class ServoMechanics {
       velocityFeedforward: value('velocityFeedforward') / 100,
       velocityFilterTime: 0.0003,
       followingErrorWindow: value('followingErrorWindow'),
-    });
+    };
   }
 
   /** Parameters or the mechanics have changed; what works at once works now. */
   changed(): void {
-    this.#coefficients = this.#coefficientsNow();
+    this.#plant.change(this.#definition());
   }
 
   /** @param share of rated torque; infinite: only the parameter counts */
@@ -132,7 +131,7 @@ export class ServoMechanics {
     const { positionCounts, servo, trouble } = this;
     trouble[part] = sense;
     this.changed();
-    servo.actualCounts = Math.floor(trouble.encoder * servo.motorAngle * this.#coefficients.countsPerRadian);
+    servo.actualCounts = Math.floor(trouble.encoder * servo.motorAngle * this.#countsPerRadian);
     this.zeroCounts = servo.actualCounts - this.sense * positionCounts;
   }
 
@@ -145,9 +144,9 @@ export class ServoMechanics {
       servo.loadSpeed = this.turnedByHand;
     }
     const before = servo.loadAngle;
-    stepServo(this.#coefficients, servo, demand);
+    this.#plant.step(demand);
     const isSlipping = Math.abs(servo.torque) > trouble.slipsAbove * this.world.ratedTorque;
-    const moved = (servo.loadAngle - before) * this.#coefficients.countsPerRadian;
+    const moved = (servo.loadAngle - before) * this.#countsPerRadian;
     this.#load += moved * trouble.travel * (isSlipping ? slippingShare : 1);
   }
 
@@ -163,7 +162,7 @@ export class ServoMechanics {
     return this.#parameters.value('rotationSense') === 1 ? -1 : 1;
   }
   get countsPerIncrement(): number {
-    return this.#coefficients.gearNumerator / this.#coefficients.gearDenominator;
+    return this.#parameters.value('gearNumerator') / this.#parameters.value('gearDenominator');
   }
   get positionCounts(): number {
     return this.sense * (this.servo.actualCounts - this.zeroCounts);
@@ -175,10 +174,10 @@ export class ServoMechanics {
     return this.sense * (this.servo.demandCounts - this.zeroCounts);
   }
   get velocityCounts(): number {
-    return Math.round(this.sense * this.servo.actualSpeed * this.#coefficients.countsPerRadian);
+    return Math.round(this.sense * this.servo.actualSpeed * this.#countsPerRadian);
   }
   get demandVelocityCounts(): number {
-    return Math.round(this.sense * this.servo.demandSpeed * this.#coefficients.countsPerRadian);
+    return Math.round(this.sense * this.servo.demandSpeed * this.#countsPerRadian);
   }
   get followingErrorCounts(): number {
     return this.sense * (this.servo.demandCounts - this.servo.actualCounts);

@@ -1,4 +1,6 @@
 import { commandedState, type DeviceState } from '@kavrid/core/drive';
+import { traceChannelCount } from '@kavrid/core/drive';
+import { captureDepth, CaptureMemory, capturePage, captureTriggers } from './captureMemory.ts';
 import { ParameterStore, type StoredCopy } from './parameterStore.ts';
 import type { BenchDevice, PlainCell } from './registerCells.ts';
 import { keptCells } from './registerCells.ts';
@@ -15,6 +17,7 @@ const restartTime = 0.8;
 export abstract class Cia402Drive implements BenchDevice {
   readonly parameters: ParameterStore;
   readonly trace = new TraceMemory();
+  readonly capture = new CaptureMemory();
   readonly stepRate: number;
   /** Steps of the trace period. */
   traceSteps: number;
@@ -96,7 +99,12 @@ export abstract class Cia402Drive implements BenchDevice {
   protected stepOnce(): void {
     this.#step++;
     this.step(this.#step);
-    if (this.trace.running && this.#step % this.traceSteps === 0) this.trace.record(this.sample());
+    const isTraced = this.trace.running && this.#step % this.traceSteps === 0;
+    const isCaptured = this.capture.isDue();
+    if (!isTraced && !isCaptured) return;
+    const sample = this.sample();
+    if (isTraced) this.trace.record(sample);
+    if (isCaptured) this.capture.record(sample);
   }
 
   #finishRestart(): void {
@@ -108,10 +116,94 @@ export abstract class Cia402Drive implements BenchDevice {
     this.restarted();
   }
 
+  /** A motion begins. */
+  protected markMotion(): void {
+    this.trace.mark();
+    this.capture.mark();
+  }
+
+  /** Registers of the recording in the drive’s own memory. */
+  #captureCells(): Readonly<Record<string, PlainCell>> {
+    const { capture } = this;
+    const { settings } = capture;
+    const set = (read: () => number, least: number, most: number, write: (value: number) => void): PlainCell => ({
+      read,
+      write: (value) => {
+        if (capture.isRecording || value < least || value > most) return false;
+        write(value);
+        return true;
+      },
+    });
+    const channel = (k: 0 | 1 | 2 | 3) =>
+      set(
+        () => settings.channels[k],
+        0,
+        traceChannelCount - 1,
+        (value) => void (settings.channels[k] = value),
+      );
+    return {
+      captureChannel1: channel(0),
+      captureChannel2: channel(1),
+      captureChannel3: channel(2),
+      captureChannel4: channel(3),
+      capturePeriod: set(
+        () => settings.period,
+        1,
+        65_535,
+        (value) => void (settings.period = value),
+      ),
+      captureTrigger: set(
+        () => captureTriggers.indexOf(settings.trigger),
+        0,
+        captureTriggers.length - 1,
+        (value) => void (settings.trigger = captureTriggers[value] ?? 'none'),
+      ),
+      captureTriggerChannel: set(
+        () => settings.triggerChannel,
+        0,
+        traceChannelCount - 1,
+        (value) => void (settings.triggerChannel = value),
+      ),
+      captureTriggerLevel: set(
+        () => settings.level,
+        -(2 ** 31),
+        2 ** 31,
+        (value) => void (settings.level = value),
+      ),
+      capturePreTrigger: set(
+        () => settings.before,
+        0,
+        captureDepth - 1,
+        (value) => void (settings.before = value),
+      ),
+      captureRun: {
+        read: () => (capture.isRecording ? 1 : 0),
+        write: (value) => {
+          if (value !== 0 && value !== 1) return false;
+          if (value === 1) capture.start();
+          else capture.stop();
+          return true;
+        },
+      },
+      captureState: { read: () => capture.state },
+      captureCount: { read: () => capture.count },
+      captureTriggerSample: { read: () => capture.triggerSample },
+      capturePage: {
+        read: () => capture.page,
+        write: (value) => {
+          if (value >= captureDepth / capturePage) return false;
+          capture.page = value;
+          return true;
+        },
+      },
+    };
+  }
+
   /** Registers that every drive has alike. */
   protected driveCells(): Readonly<Record<string, PlainCell>> {
     const kept = keptCells();
     return {
+      ...this.#captureCells(),
       controlword: kept('controlword', (word) => void this.control(word)),
       tracePeriod: kept('tracePeriod', (steps) => {
         if (steps < 1) return false;

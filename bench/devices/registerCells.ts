@@ -1,4 +1,5 @@
 import { decodeRegisters, encodeRegisters, traceWords, wordsOf, type RegisterType } from '@kavrid/core/drive';
+import { captureChannels, capturePage, type CaptureMemory } from './captureMemory.ts';
 import type { ParameterStore, StoredCopy } from './parameterStore.ts';
 import type { RegisterMap } from './registerMap.ts';
 import type { TraceMemory } from './traceMemory.ts';
@@ -17,6 +18,8 @@ export interface BenchIdentity {
 export interface BenchDevice {
   readonly parameters: ParameterStore;
   readonly trace: TraceMemory;
+  /** A recording in its own memory, read page by page. */
+  readonly capture?: CaptureMemory;
   /** Restarting devices do not answer. */
   readonly restarting: boolean;
   /** Parameters have changed; those that work at once work now. */
@@ -42,6 +45,9 @@ export interface PlainCell {
 interface Cell extends PlainCell {
   readonly type: RegisterType;
 }
+
+/** Words of a page of the capture memory. */
+const captureWords = capturePage * captureChannels * 2;
 
 const saveSignature = 0x65766173;
 const loadSignature = 0x64616f6c;
@@ -71,6 +77,7 @@ export class RegisterCells<Device extends BenchDevice = BenchDevice> {
   readonly device: Device;
   readonly #cells = new Map<number, Cell>();
   #traceAddress = Infinity;
+  #captureAddress = Infinity;
 
   constructor(options: {
     readonly device: Device;
@@ -103,6 +110,7 @@ export class RegisterCells<Device extends BenchDevice = BenchDevice> {
     };
     for (const { key, type, address } of map.registers) {
       if (key === 'traceMemory') this.#traceAddress = address;
+      if (key === 'captureMemory') this.#captureAddress = address;
       const cell = plain[key];
       if (cell) this.#cells.set(address, { type, ...cell });
     }
@@ -120,7 +128,9 @@ export class RegisterCells<Device extends BenchDevice = BenchDevice> {
     const words: number[] = [];
     for (let at = address; at < address + length; at++) {
       const inTrace = at - this.#traceAddress;
+      const inCapture = at - this.#captureAddress;
       if (inTrace >= 0 && inTrace < traceWords) words.push(this.device.trace.word(inTrace));
+      else if (inCapture >= 0 && inCapture < captureWords) words.push(this.device.capture?.word(inCapture) ?? 0);
       else words.push(this.#word(at));
     }
     const known = words.some(

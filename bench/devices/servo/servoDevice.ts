@@ -89,7 +89,7 @@ export class ServoDevice extends Cia402Drive {
     this.mechanics = new ServoMechanics(world, parameters, stepRate, makePlant);
     this.terminals = new ServoTerminals(this.mechanics, parameters);
     this.signals = new ServoSignals(parameters, stepRate);
-    this.#modes = new ServoModes(this.mechanics, this.terminals, parameters, () => this.trace.mark());
+    this.#modes = new ServoModes(this.mechanics, this.terminals, parameters, () => this.markMotion());
     this.#stored = new StoredMoves(this.#modes, this.mechanics, this.terminals, parameters);
   }
 
@@ -305,7 +305,7 @@ export class ServoDevice extends Cia402Drive {
   #pulseIncrements(): number {
     const increments = this.pulses.take(countedForms[this.parameters.value('pulseForm')] ?? 'step and direction');
     const isFollowed = this.isRunning && this.#source === 'pulse input';
-    if (increments !== 0 && isFollowed) this.trace.mark();
+    if (increments !== 0 && isFollowed) this.markMotion();
     return isFollowed && !this.terminals.blocks(increments) ? increments : 0;
   }
 
@@ -335,7 +335,7 @@ export class ServoDevice extends Cia402Drive {
   /** A signal is followed as soon as the motor is on, whatever it is then; not into a limit. */
   #signalled(command: number): number {
     const isFollowed = this.isRunning && !this.terminals.blocks(command);
-    if (isFollowed && command !== 0) this.trace.mark();
+    if (isFollowed && command !== 0) this.markMotion();
     return isFollowed ? this.mechanics.sense * command : 0;
   }
 

@@ -151,6 +151,7 @@ export {
   bytesOf,
   type Channel,
   channelValues,
+  missingSample,
   packSamples,
   type Trace,
   type TraceHeader,

@@ -126,17 +126,21 @@ export class RegisterCells<Device extends BenchDevice = BenchDevice> {
   #read(address: number, length: number): readonly number[] | RegisterError {
     if (this.device.restarting) return 'busy';
     const words: number[] = [];
+    let isKnown = false;
     for (let at = address; at < address + length; at++) {
-      const inTrace = at - this.#traceAddress;
-      const inCapture = at - this.#captureAddress;
-      if (inTrace >= 0 && inTrace < traceWords) words.push(this.device.trace.word(inTrace));
-      else if (inCapture >= 0 && inCapture < captureWords) words.push(this.device.capture?.word(inCapture) ?? 0);
-      else words.push(this.#word(at));
+      const memory = this.#memoryWord(at);
+      words.push(memory ?? this.#word(at));
+      isKnown ||= memory !== undefined || this.#cells.has(at) || this.#cells.has(at - 1);
     }
-    const known = words.some(
-      (_, k) => address + k >= this.#traceAddress || this.#cells.has(address + k) || this.#cells.has(address + k - 1),
-    );
-    return known ? words : 'illegal address';
+    return isKnown ? words : 'illegal address';
+  }
+
+  /** A word of a recording; undefined elsewhere. */
+  #memoryWord(address: number): number | undefined {
+    const inTrace = address - this.#traceAddress;
+    if (inTrace >= 0 && inTrace < traceWords) return this.device.trace.word(inTrace);
+    const inCapture = address - this.#captureAddress;
+    return inCapture >= 0 && inCapture < captureWords ? this.device.capture?.word(inCapture) : undefined;
   }
 
   #word(address: number): number {

@@ -12,6 +12,7 @@ export {
   bytesOf,
   channelSchema,
   channelValues,
+  missingSample,
   mostTraceBytes,
   packSamples,
   traceHeaderSchema,

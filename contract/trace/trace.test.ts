@@ -1,5 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { channelValues, packSamples, readEarlierTrace, traceHeaderSchema, traceToCsv, type Channel } from './index.ts';
+import {
+  channelValues,
+  missingSample,
+  packSamples,
+  readEarlierTrace,
+  traceHeaderSchema,
+  traceToCsv,
+  type Channel,
+} from './index.ts';
 
 const position: Channel = { id: 'position', label: 'Position', unit: 'mm', scale: 0.5, format: 'int32' };
 const torque: Channel = { id: 'torque', label: 'Torque', unit: '%', scale: 1, format: 'float64' };
@@ -25,6 +33,15 @@ describe('traces', () => {
     expect([...(channelValues(trace, 'torque') ?? [])]).toEqual([1.5, -0.1]);
     expect(channelValues(trace, 'speed')).toBeUndefined();
     expect([...traceToCsv(trace)].join('')).toBe('Time (s),Position (mm),Torque (%)\r\n0,0.5,1.5\r\n0.001,-1,-0.1\r\n');
+  });
+
+  it('a sample that is missing is no number, and an empty cell', () => {
+    const samples = packSamples(header.channels, [
+      [4, missingSample],
+      [1.5, 2],
+    ]);
+    expect([...(channelValues({ header, samples }, 'position') ?? [])]).toEqual([2, NaN]);
+    expect([...traceToCsv({ header, samples })].join('')).toContain('\r\n0.001,,2\r\n');
   });
 
   it('are refused with channels of one name, without any, or larger than may be', () => {

@@ -52,7 +52,10 @@ export function bytesOf({
   return channels.reduce((sum, { format }) => sum + count * bytesPerSample[format], 0);
 }
 
-/** The values of a channel in its unit; undefined when the trace does not have it. */
+/** A whole number in place of a sample that could not be had; its value is no number. */
+export const missingSample = -(2 ** 31);
+
+/** The values of a channel in its unit, NaN where a sample is missing; undefined when the trace does not have it. */
 export function channelValues({ header, samples }: Trace, id: string): Float64Array | undefined {
   const { count, channels } = header;
   const index = channels.findIndex((each) => each.id === id);
@@ -62,7 +65,11 @@ export function channelValues({ header, samples }: Trace, id: string): Float64Ar
   const view = new DataView(samples.buffer, samples.byteOffset, samples.byteLength);
   const start = bytesOf({ count, channels: channels.slice(0, index) });
   const values = new Float64Array(count);
-  if (format === 'int32') for (let k = 0; k < count; k++) values[k] = view.getInt32(start + 4 * k, true) * scale;
+  if (format === 'int32')
+    for (let k = 0; k < count; k++) {
+      const raw = view.getInt32(start + 4 * k, true);
+      values[k] = raw === missingSample ? NaN : raw * scale;
+    }
   else for (let k = 0; k < count; k++) values[k] = view.getFloat64(start + 8 * k, true) * scale;
   return values;
 }

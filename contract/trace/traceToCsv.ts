@@ -4,6 +4,9 @@ import { channelValues, type Trace } from './traceHeader.ts';
 /** Lines made at once. */
 const piece = 2000;
 
+/** A sample that is missing is an empty cell. */
+const cell = (value = NaN): string => (Number.isNaN(value) ? '' : String(Number(value.toPrecision(12))));
+
 /** A trace as RFC 4180 CSV, piece by piece: a line a sample, the time in s first. */
 export function* traceToCsv(trace: Trace): Generator<string> {
   const { period, count, channels } = trace.header;
@@ -14,7 +17,7 @@ export function* traceToCsv(trace: Trace): Generator<string> {
     let lines = '';
     for (let k = from; k < Math.min(count, from + piece); k++) {
       lines += Number((k * period).toPrecision(12));
-      for (const column of columns) lines += `,${Number((column[k] ?? 0).toPrecision(12))}`;
+      for (const column of columns) lines += `,${cell(column[k])}`;
       lines += '\r\n';
     }
     yield lines;

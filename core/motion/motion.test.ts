@@ -2,6 +2,17 @@ import { describe, expect, it } from 'vitest';
 import { demandedMoves, moveSample, moveTorque, planMove, sampleMove, traceFigures } from './index.ts';
 
 describe('planMove', () => {
+  it('slows down otherwise than it speeds up: 100 mm at 200 mm/s, 2000 up and 1000 mm/s² down', () => {
+    const sample = moveSample();
+    // By hand: 0.1 s and 10 mm up, 0.2 s and 20 mm down, 70 mm in 0.35 s between.
+    const move = planMove(100, { speed: 200, acceleration: 2000, deceleration: 1000 });
+    expect(move.duration).toBeCloseTo(0.65, 12);
+    sampleMove(move, 0.45, sample);
+    expect([sample.position, sample.speed]).toEqual([expect.closeTo(80, 9), expect.closeTo(200, 9)]);
+    // A triangle: v² = 2·3·2000·1000/3000, so 63.2456 mm/s.
+    expect(planMove(3, { speed: 200, acceleration: 2000, deceleration: 1000 }).peakSpeed).toBeCloseTo(63.2456, 4);
+  });
+
   it('is the parabola of VDI 2143 when the speed is never reached: peaks 2 and 4, normalised', () => {
     const move = planMove(1, { speed: 100, acceleration: 4 });
     expect(move.duration).toBeCloseTo(1, 12);
@@ -58,6 +69,28 @@ describe('moveTorque', () => {
 });
 
 describe('traceFigures', () => {
+  it('leaves out what is missing, and finds the moves around it', () => {
+    const gap = (...values: number[]) => Float64Array.of(...values);
+    const demandPosition = gap(0, 0, 1, 2, NaN, NaN, 5, 5);
+    const flat = gap(0, 0, 3, 4, NaN, NaN, 0, 0);
+    const trace = {
+      period: 0.1,
+      demandPosition,
+      actualPosition: demandPosition,
+      actualSpeed: flat,
+      followingError: gap(0, 0, 0.5, 0.2, NaN, NaN, 0, 0),
+      torque: flat,
+    };
+    // √((3² + 4²) / 6): six samples are there.
+    expect(traceFigures(trace, 0.1)).toMatchObject({
+      peakSpeed: 4,
+      peakFollowingError: 0.5,
+      rmsTorque: Math.sqrt(25 / 6),
+      restingError: 0,
+    });
+    expect(demandedMoves(demandPosition, 0.1)).toEqual([{ from: 1, to: 3 }]);
+  });
+
   it('finds the moves, their peaks and the settling in a trace made by hand', () => {
     const demandPosition = Float64Array.of(0, 0, 1, 2, 3, 3, 3, 3, 2, 1, 1, 1);
     const followingError = Float64Array.of(0, 0, 0.5, -0.9, 0.4, 0.2, 0, 0, -0.3, -0.3, 0.2, 0.01);

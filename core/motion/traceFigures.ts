@@ -28,8 +28,11 @@ export function traceFigures(trace: MoveChannels, window: number, isWhole = true
   const { period, demandPosition, actualSpeed, followingError, torque } = trace;
   const count = followingError.length;
   const at = (channel: Float64Array, k: number) => channel[k] ?? 0;
-  let [peakSpeed, peakFollowingError, peakTorque, squares, demandEnd, lastOutside] = [0, 0, 0, 0, 0, -1];
+  let [peakSpeed, peakFollowingError, peakTorque, squares, torques, demandEnd, lastOutside] = [0, 0, 0, 0, 0, 0, -1];
   for (let k = 0; k < count; k++) {
+    // Of a sample that is missing nothing is known.
+    if (Number.isNaN(at(followingError, k))) continue;
+    torques++;
     peakSpeed = Math.max(peakSpeed, Math.abs(at(actualSpeed, k)));
     peakFollowingError = Math.max(peakFollowingError, Math.abs(at(followingError, k)));
     peakTorque = Math.max(peakTorque, Math.abs(at(torque, k)));
@@ -41,7 +44,7 @@ export function traceFigures(trace: MoveChannels, window: number, isWhole = true
     peakSpeed,
     peakFollowingError,
     peakTorque,
-    rmsTorque: count > 0 ? Math.sqrt(squares / count) : 0,
+    rmsTorque: torques > 0 ? Math.sqrt(squares / torques) : 0,
     restingError: at(followingError, count - 1),
     settlingTime:
       !isWhole || lastOutside >= count - 1 ? undefined : Math.max(0, (lastOutside + 1 - demandEnd) * period),
@@ -58,7 +61,7 @@ export interface DemandedMove {
 export function demandedMoves(demandPosition: Float64Array, period: number, pause = 0.05): readonly DemandedMove[] {
   const moves: { from: number; to: number }[] = [];
   for (let k = 1; k < demandPosition.length; k++) {
-    if (Math.abs((demandPosition[k] ?? 0) - (demandPosition[k - 1] ?? 0)) < 1e-9) continue;
+    if (!(Math.abs((demandPosition[k] ?? 0) - (demandPosition[k - 1] ?? 0)) >= 1e-9)) continue;
     const last = moves.at(-1);
     if (last && k - last.to <= Math.max(1, pause / period)) last.to = k;
     else moves.push({ from: k - 1, to: k });

@@ -121,8 +121,11 @@ function checkSamples(trace: TraceReading | undefined, samples: Buffer): TraceRe
   const wanted = bytesOf(header);
   if (samples.length !== wanted)
     return { kind: 'refused', because: `There are ${samples.length} bytes of samples, where ${wanted} are described.` };
-  const bad = header.channels.find(({ id }) =>
-    channelValues({ header, samples }, id)?.some((each) => !Number.isFinite(each)),
+  // A sample may be missing among whole numbers, where it is marked.
+  const bad = header.channels.find(({ id, format }) =>
+    channelValues({ header, samples }, id)?.some((each) =>
+      format === 'int32' ? Math.abs(each) === Infinity : !Number.isFinite(each),
+    ),
   );
   return bad ? { kind: 'refused', because: `A sample of “${bad.id}” is not a number.` } : { kind: 'whole' };
 }

@@ -13,10 +13,19 @@ import {
 } from '@kavrid/core/procedure';
 import { liveReadings } from './liveReadings.ts';
 
+/** ms after which what is only shown is too old to be believed. */
+const oldest = 1000;
+
+const shownValues = ({ shown }: SessionState, now: number) =>
+  shown && now - shown.requestedAt < oldest ? shown.values : {};
+
 /** The live state of a session for one window. Readings that are too old to be believed are absent. */
 export function liveOf(memberId: string, state: SessionState, window: string, now: number): LiveState | SpindleLive {
   const values = isStale(state, now) ? undefined : state.status?.values;
-  const shared = { ...linkOf(memberId, state, window, now), readings: liveReadings(state, values) };
+  const shared = {
+    ...linkOf(memberId, state, window, now),
+    readings: liveReadings(state, values && { ...shownValues(state, now), ...values }),
+  };
   const motion = state.plan?.motion;
   if (state.plan?.memberKind === 'spindle') {
     const { motorSpeed } = shared.readings.values;

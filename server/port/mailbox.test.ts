@@ -1,7 +1,9 @@
+import { missingSample } from '@kavrid/contract';
 import { deviceState } from '@kavrid/core/drive';
 import { addressText } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { demoAxis, demoSpindle, tcpLink } from '../test/demoMembers.ts';
+import { liveOf } from './liveOf.ts';
 import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
 const axis = { ...demoAxis, testMove: { ...demoAxis.testMove, from: 30, distance: 200, repeats: 1 } };
@@ -60,6 +62,39 @@ describe('a mailbox and the drive of an axis', () => {
     drive.say({ type: 'testMove', version });
     await drive.until(() => drive.runs.length === 2, 60_000);
     expect(drive.runs[1]).toMatchObject({ kind: 'test move', end: 'finished', because: '' });
+  });
+
+  it('a recording that the drive overwrites before it is fetched has a gap; motion and link go on', async () => {
+    await make().enabled();
+    drive.say({ type: 'home', version });
+    await drive.until(() => (drive.mailbox.state.recording?.taken ?? 0) > 100);
+    // The drive is 4000 samples ahead at once, as after a stall of the line: its memory holds 3072.
+    const { trace } = drive.servo;
+    for (let k = 0; k < 4000; k++) trace.record([k, 0, 0, 0, 0, 0, 0, 0]);
+    await drive.until(() => drive.runs.length === 1, 60_000);
+    expect(drive.runs[0]).toMatchObject({ kind: 'homing', end: 'finished' });
+    expect(drive.runs[0]?.because).toMatch(/^\d+ samples are missing, because the drive overwrote them/);
+    const missing = Number(/^\d+/.exec(drive.runs[0]?.because ?? '')?.[0]);
+    const samples = drive.recordings[0] ?? new Int32Array();
+    expect(samples.filter((each) => each === missingSample)).toHaveLength(missing * 8);
+    expect(missing).toBeGreaterThan(1000);
+    expect(drive.mailbox.state.link).toBe('up');
+    // What was recorded up to the end of the run is there, sample by sample.
+    const last = samples.slice(-8);
+    expect(last).not.toContain(missingSample);
+  });
+
+  it('what is only shown is looked at apart from what stops depend on', async () => {
+    await make({ delay: 30 }).enabled();
+    const isAnalog = ({ request }: SimulatedDrive['sent'][number]) => request.kind === 'read' && request.address === 76;
+    const at = drive.sent.length;
+    await drive.pass(1000);
+    const reads = since(at).filter(({ request }) => request.kind === 'read');
+    expect(reads.filter(isAnalog).length).toBeGreaterThan(1);
+    expect(reads.filter(isAnalog).length).toBeLessThan(reads.length / 3);
+    expect(liveOf('member', drive.mailbox.state, 'a', performance.now()).readings.values).toMatchObject({
+      analogInput: 0,
+    });
   });
 
   it('a drive that holds another method, gear or stop option than planned is not moved, and the difference is named', async () => {

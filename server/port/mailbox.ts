@@ -154,6 +154,8 @@ export class Mailbox {
         return this.#keepSnapshot(command);
       case 'record':
         return this.#recorder.start();
+      case 'skip samples':
+        return this.#recorder.skip(command.count);
       case 'keep run':
         return this.#keepRun(command.recording, command.end, command.endedAt);
       case 'tell':
@@ -263,7 +265,7 @@ export class Mailbox {
       kind: recording.kind,
       end:
         end.kind === 'finished' || end.kind === 'stopped' || end.kind === 'link lost' ? end.kind : ('fault' as const),
-      because: end.kind === 'finished' ? '' : end.because.slice(0, 400),
+      because: [...(end.kind === 'finished' ? [] : [end.because]), ...gapWords(recording)].join('; ').slice(0, 400),
       startedAt: new Date(this.#clock().wall - 1000 * seconds).toISOString(),
       seconds,
       version: recording.version,
@@ -386,3 +388,6 @@ function failureEvent(id: number, result: Exclude<LineResult, { readonly kind: '
       return { type: 'not sent', id, because: 'the link was lost' };
   }
 }
+
+const gapWords = ({ missing }: Recording): readonly string[] =>
+  missing === 0 ? [] : [`${missing} samples are missing, because the drive overwrote them before they were fetched`];

@@ -1,3 +1,5 @@
+import { missingSample } from '@kavrid/contract';
+
 const channels = 8;
 
 /** Collects the raw samples of one run, piece by piece. */
@@ -6,6 +8,8 @@ export function runRecorder() {
   return {
     start: () => void (pieces = []),
     add: (samples: Int32Array) => void pieces.push(samples),
+    /** So many samples could not be fetched. */
+    skip: (count: number) => void pieces.push(new Int32Array(count * channels).fill(missingSample)),
     /** All samples from the trigger on, and forgets them. */
     take(trigger: number | undefined): Int32Array {
       const all = new Int32Array(pieces.reduce((sum, { length }) => sum + length, 0));

@@ -155,6 +155,7 @@ export function simulatedDrive(
   let temporary: TemporarySetting[] = [];
   let isDataUp = true;
   const runs: RawRun[] = [];
+  const recordings: Int32Array[] = [];
   const proofs: Evidence[] = [];
   const snapshots: DriveSnapshot[] = [];
   const later = <T>(value: () => T): Promise<T> =>
@@ -184,9 +185,10 @@ export function simulatedDrive(
       ),
     keepSnapshot: (_id, snapshot) => later(() => void snapshots.push(snapshot)),
     keepEvidence: (_id, evidence) => later(() => void proofs.push(evidence)),
-    keepRun: (run) =>
+    keepRun: (run, samples) =>
       later(() => {
         runs.push(run);
+        recordings.push(samples);
         return {
           id: `run ${runs.length}`,
           memberId: 'member',
@@ -256,6 +258,7 @@ export function simulatedDrive(
     sent,
     published,
     runs,
+    recordings,
     proofs,
     snapshots,
     pass,

@@ -79,7 +79,7 @@ export function runSpindleTest({ spindle, measured }: SpindleRunInput): SpindleR
 function measuredRun(trace: Trace): MeasuredRun {
   const channel = (id: SpindleChannel): MeasuredChannel => {
     const values = channelValues(trace, id) ?? new Float64Array();
-    const highest = values.reduce((most, each) => Math.max(most, each), 0);
+    const highest = values.reduce((most, each) => (each > most ? each : most), 0);
     return { curve: thinTrace(values, trace.header.period, drawnPoints), highest };
   };
   return {

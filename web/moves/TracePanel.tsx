@@ -75,6 +75,11 @@ export function TracePanel() {
           until then is kept.
         </Alert>
       )}
+      {shownRun?.end === 'finished' && shownRun.because !== '' && (
+        <Alert severity="warning" sx={{ py: 0, mb: 0.5 }}>
+          This run has a gap: {shownRun.because}.
+        </Alert>
+      )}
       {result?.because && !homing && (
         <Alert severity="info" sx={{ py: 0, mb: 0.5 }}>
           No prediction: {result.because}.

@@ -31,6 +31,7 @@ export function greet(turn: Turn): void {
     linkMessage: '',
     inFlight: {},
     status: undefined,
+    shown: undefined,
   });
   send(turn, 'greeting', {
     kind: 'read',
@@ -120,6 +121,7 @@ export function lineLost(turn: Turn, because: string): void {
   set(turn, {
     inFlight: {},
     status: undefined,
+    shown: undefined,
     // The device that reconnects may have been changed in the meantime.
     reading: undefined,
     readAt: undefined,
@@ -154,6 +156,7 @@ export function close(turn: Turn): void {
     attempt: turn.state.attempt + 1,
     inFlight: {},
     status: undefined,
+    shown: undefined,
     stop: undefined,
     isLatched: false,
     identity: undefined,

@@ -27,13 +27,27 @@ export function takeSamples(turn: Turn): void {
   const trigger = traceTrigger === undefined || traceTrigger === 0xffffffff ? recording.trigger : traceTrigger;
   set(turn, { recording: { ...recording, trigger } });
   const missing = head - recording.taken;
-  if (missing > traceDepth)
-    return recordingFailed(turn, 'the recording was overwritten in the drive before it was read');
+  if (missing > traceDepth - overwrittenSoon) return leaveGap(turn, missing);
   if (missing <= 0) return recording.ending ? endRecording(turn) : undefined;
   const count = Math.min(missing, samplesAtOnce);
   send(turn, 'trace', { kind: 'read trace', from: recording.taken, count });
   // Counted now, put right when it fails: the pieces arrive in order on one line.
   set(turn, { recording: { ...recording, trigger, taken: recording.taken + count } });
+}
+
+/** Samples that the drive may overwrite while a piece is on its way. */
+const overwrittenSoon = 300;
+
+/** The drive was faster than the line: what it has overwritten is left out, and the recording goes on with what is there. */
+function leaveGap(turn: Turn, behind: number): void {
+  const { recording } = turn.state;
+  if (!recording) return;
+  const count = behind - traceDepth / 2;
+  turn.commands.push({ type: 'skip samples', count });
+  set(turn, {
+    recording: { ...recording, taken: recording.taken + count, missing: recording.missing + count },
+    progress: `The recording has a gap: ${recording.missing + count} samples were overwritten before they could be fetched.`,
+  });
 }
 
 /** ms that a recording which has ended waits to be fetched, from the moment the motor is off */

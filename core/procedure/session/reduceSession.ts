@@ -32,6 +32,7 @@ import {
   send,
   sentence,
   set,
+  shownKeys,
   statusKeys,
   tell,
   type Turn,
@@ -143,6 +144,10 @@ function answered(turn: Turn, id: number, answer: DeviceAnswer, leftAt: number):
   switch (flight.purpose) {
     case 'poll':
       return answer.kind === 'values' ? looked(turn, answer.values, leftAt) : undefined;
+    case 'shown':
+      return answer.kind === 'values'
+        ? set(turn, { shown: { values: answer.values, requestedAt: leftAt } })
+        : undefined;
     case 'beat':
       return;
     case 'script':
@@ -187,6 +192,7 @@ function failed(turn: Turn, id: number, because: string, kind: 'fault' | 'timeou
     case 'trace':
       return recordingFailed(turn);
     case 'poll':
+    case 'shown':
     case 'beat':
     case 'end of trace':
       return;
@@ -278,6 +284,7 @@ function tick(turn: Turn): void {
   if (link === 'up') {
     if (!isSilent(turn)) {
       if (turn.now - turn.state.polledAt >= timing.poll) poll(turn);
+      lookAtShown(turn);
       beat(turn);
     }
     if (waitingPress && mayPress(turn.state)) {
@@ -327,6 +334,17 @@ function poll(turn: Turn): void {
   if (flights.some(({ purpose }) => purpose === 'poll')) return;
   set(turn, { polledAt: turn.now });
   send(turn, 'poll', { kind: 'read', registers: statusKeys(turn.state) });
+}
+
+/** A serial line is left to what moves. */
+function lookAtShown(turn: Turn): void {
+  const { shownAt, timing, inFlight, address, isOurs } = turn.state;
+  if (turn.now - shownAt < timing.show || Object.values(inFlight).some(({ purpose }) => purpose === 'shown')) return;
+  if (address?.kind === 'serial' && (isOurs || isActing(turn.state))) return;
+  const registers = shownKeys(turn.state);
+  if (registers.length === 0) return;
+  set(turn, { shownAt: turn.now });
+  send(turn, 'shown', { kind: 'read', registers });
 }
 
 /** Passes the window's sign of life on to the drive. A drive that counts every message needs none. */

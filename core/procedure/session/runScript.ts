@@ -110,6 +110,7 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
           version: plan.version,
           startedAt: turn.now,
           taken: 0,
+          missing: 0,
           trigger: undefined,
           ending: undefined,
         },

@@ -88,6 +88,8 @@ export interface Recording {
   readonly version: number;
   readonly startedAt: number;
   readonly taken: number;
+  /** Samples that the drive had overwritten before they were fetched. */
+  readonly missing: number;
   readonly trigger: number | undefined;
   /** Set when the run is over and the rest is being fetched. */
   readonly ending: { readonly end: End; readonly by: number } | undefined;
@@ -95,7 +97,17 @@ export interface Recording {
 
 /** What a request in flight is for. */
 export type Purpose =
-  'poll' | 'beat' | 'script' | 'stop' | 'trace' | 'end of trace' | 'greeting' | 'procedure' | 'lock' | 'snapshot';
+  | 'poll'
+  | 'shown'
+  | 'beat'
+  | 'script'
+  | 'stop'
+  | 'trace'
+  | 'end of trace'
+  | 'greeting'
+  | 'procedure'
+  | 'lock'
+  | 'snapshot';
 
 export interface SessionState {
   /** As it is over the line in use. */
@@ -136,8 +148,11 @@ export interface SessionState {
   /** The highest press of each window that has ended. */
   readonly ended: Readonly<Record<string, number>>;
   readonly status: DriveStatus | undefined;
+  /** The last look at what is only shown. */
+  readonly shown: DriveStatus | undefined;
   readonly inFlight: Readonly<Record<number, { readonly purpose: Purpose; readonly sentAt: number }>>;
   readonly polledAt: number;
+  readonly shownAt: number;
   readonly beatenAt: number;
   readonly isReverse: boolean;
   readonly watchdog: number | undefined;
@@ -195,8 +210,10 @@ export const newSession = (timing: SessionTiming): SessionState => ({
   waitingPress: undefined,
   ended: {},
   status: undefined,
+  shown: undefined,
   inFlight: {},
   polledAt: -Infinity,
+  shownAt: -Infinity,
   beatenAt: -Infinity,
   isReverse: false,
   watchdog: undefined,
@@ -291,6 +308,8 @@ export type SessionCommand =
   /** What is kept of the device that has just been met. */
   | { readonly type: 'look up'; readonly id: number; readonly identity: string; readonly address: string }
   | { readonly type: 'record'; readonly periodSteps: number }
+  /** So many samples of the recording are missing here. */
+  | { readonly type: 'skip samples'; readonly count: number }
   | { readonly type: 'keep run'; readonly recording: Recording; readonly end: End; readonly endedAt: number }
   | { readonly type: 'keep proof'; readonly proof: Evidence }
   | {

@@ -5,6 +5,8 @@ export interface SessionTiming {
   /** Between two looks at the drive, and between two heartbeats. */
   readonly poll: number;
   readonly beat: number;
+  /** Between two looks at what is only shown. */
+  readonly show: number;
   /** A status whose request is older than this is unknown, and ends motion. */
   readonly stale: number;
   /** Without a sign of life from the window that holds the axis: while a key is held, and otherwise. */
@@ -27,6 +29,7 @@ export interface SessionTiming {
 export const sessionTiming: SessionTiming = {
   poll: 25,
   beat: 40,
+  show: 250,
   stale: 200,
   silentJogging: 400,
   silentOtherwise: 1500,

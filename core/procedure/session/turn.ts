@@ -45,11 +45,15 @@ export const tell = (turn: Turn, window: string, because: string): void => {
 
 export const has = (state: SessionState, register: string): boolean => state.profile?.registers[register] !== undefined;
 
-/** Registers of one look at the drive, as far as its map has them: what a session needs, and what the map says is shown live. */
-export const statusKeys = (state: SessionState): readonly string[] => {
-  const needed = memberTraits[state.plan?.memberKind ?? 'axis'].statusRegisters.filter((key) => has(state, key));
+/** Registers of one look at the drive, as far as its map has them. */
+export const statusKeys = (state: SessionState): readonly string[] =>
+  memberTraits[state.plan?.memberKind ?? 'axis'].statusRegisters.filter((key) => has(state, key));
+
+/** Readings that a map only shows. They are looked at less often, so that they hold up nothing that a stop depends on. */
+export const shownKeys = (state: SessionState): readonly string[] => {
+  const needed = new Set(statusKeys(state));
   const shown = Object.values(state.profile?.registers ?? {}).filter(({ label }) => label !== undefined);
-  return [...new Set([...needed, ...shown.map(({ key }) => key)])];
+  return shown.map(({ key }) => key).filter((key) => !needed.has(key));
 };
 
 export const isStale = (state: SessionState, now: number): boolean =>

@@ -49,12 +49,18 @@ function along(
   const { xRange, yRange } = plot;
   const perX = plot.width / (xRange[1] - xRange[0]);
   const perY = plot.height / (yRange[1] - yRange[0]);
-  for (let k = 0; k + 1 < points.length; k += 2)
-    visit(
-      plot.x + ((points[k] ?? 0) - xRange[0]) * perX,
-      plot.y + plot.height - ((points[k + 1] ?? 0) * scale - yRange[0]) * perY,
-      k === 0,
-    );
+  let isFirst = true;
+  for (let k = 0; k + 1 < points.length; k += 2) {
+    const value = points[k + 1] ?? 0;
+    // A sample that is missing leaves a gap in the curve.
+    if (!Number.isNaN(value))
+      visit(
+        plot.x + ((points[k] ?? 0) - xRange[0]) * perX,
+        plot.y + plot.height - (value * scale - yRange[0]) * perY,
+        isFirst,
+      );
+    isFirst = Number.isNaN(value);
+  }
 }
 
 /** Draws curves within their plot. */

@@ -65,6 +65,7 @@ export {
   partOfSpindle,
   withEntry,
 } from './library/libraryEntry.ts';
+export { matchesPartNumber } from './library/partNumber.ts';
 export { libraryFileVersion, libraryToCsv, readLibrary } from './library/libraryFile.ts';
 export { motorKinds } from './library/motorEntry.ts';
 export { newEntry } from './library/newEntry.ts';
@@ -167,6 +168,7 @@ export {
   upgradeEntry2,
   upgradeEntry4,
   upgradeEntry5,
+  upgradeEntry8,
   upgradeMachine1,
   upgradeMember4,
   upgradeMember5,

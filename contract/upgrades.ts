@@ -263,6 +263,10 @@ export const upgradeEntry5 = (item: unknown): unknown =>
     ? { ...item, entry: { ...item.entry, outputCurrent: null } }
     : item;
 
+/** A library entry as it stood with format version 8 of machine files, and with version 4 of library files. */
+export const upgradeEntry8 = (item: unknown): unknown =>
+  isFields(item) && isFields(item.entry) ? { ...item, entry: { partNumbers: '', ...item.entry } } : item;
+
 /** A library entry as it stood with format version 2 of machine files, and with version 1 of library files. */
 export const upgradeEntry2 = (item: unknown): unknown => {
   if (!isFields(item) || !isFields(item.entry)) return item;

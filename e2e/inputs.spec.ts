@@ -82,12 +82,51 @@ test('the simulated controller moves the axis by pulses, which the drive counts 
   const before = Number(await position.textContent());
   await openStep(page, /^Bench/);
   await tripped(page, 'Servo on').click();
+  await page.getByLabel('Move by').fill('50 mm');
   await page.getByRole('button', { name: 'Plus', exact: true }).click();
   await expect(page.getByRole('row', { name: /^Pulses sent/ })).toContainText('5\u202f000');
   await openStep(page, /^Jog/);
   await expect(page.getByText(/enabled by its terminals or by another master/)).toBeVisible();
   // The drive has its factory gear of 1/1: 5000 counts, at 320/3 mm for 2²⁰.
   await expect.poll(async () => Math.abs(Number(await position.textContent()) - before - 0.5086)).toBeLessThan(0.05);
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Servo on').click();
+});
+
+test('the other devices of the cell take their commands at their terminals: a loop in the controller, stored moves', async ({
+  page,
+}) => {
+  const position = page.getByTestId('position');
+  const reads = async () => Number(await position.textContent());
+  await openAxis(page, 'Turntable', /^Jog/);
+  await connect(page);
+  await expect(position).not.toHaveText('—');
+  const before = await reads();
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Servo on').click();
+  await page.getByLabel('Move by').fill('30 deg');
+  await page.getByRole('button', { name: 'Plus', exact: true }).click();
+  await expect(page.getByRole('row', { name: /^Commanded position/ })).toContainText('49\u202f152');
+  await openStep(page, /^Jog/);
+  await expect.poll(async () => Math.abs((await reads()) - before - 30)).toBeLessThan(0.05);
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Servo on').click();
+
+  // The stored moves of the plan go into the drive as any other value.
+  await openAxis(page, 'Tile stop', /Drive data/);
+  await connect(page);
+  await page.getByRole('button', { name: '1. Read and compare' }).click();
+  await expect(page.getByRole('region', { name: 'To be written, in this order' })).toContainText('Move 1: speed');
+  await page.getByRole('button', { name: /2. Write what differs/ }).click();
+  await expect(page.getByText('Every planned value is running and stored.').first()).toBeVisible({ timeout: 40_000 });
+  await openStep(page, /^Bench/);
+  await tripped(page, 'Servo on').click();
+  await expect(page.getByRole('row', { name: /^Homed/ })).toContainText('yes', { timeout: 30_000 });
+  await page.getByLabel(/^Pattern/).fill('1');
+  await page.getByRole('button', { name: 'Set', exact: true }).click();
+  await page.getByRole('button', { name: 'Start', exact: true }).click();
+  await openStep(page, /^Jog/);
+  await expect.poll(async () => Math.abs((await reads()) - 85)).toBeLessThan(0.1);
   await openStep(page, /^Bench/);
   await tripped(page, 'Servo on').click();
 });

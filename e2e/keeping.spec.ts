@@ -186,7 +186,7 @@ test('revisions are compared with their results, named and restored', async ({ p
 test('an edited library entry shows which axes change and how, and changes those that are chosen', async ({ page }) => {
   page.on('dialog', (dialog) => void dialog.accept());
   await page.goto(`${base}/library`);
-  await page.getByLabel('Search by name').fill('750');
+  await page.getByLabel('Search by name or part number').fill('750');
   await page.getByRole('link', { name: /750 W/ }).click();
   await expect(page.getByRole('list', { name: 'Used by' })).toContainText('Tile glazing cell: Carriage');
   await expect(page.getByRole('button', { name: 'Delete' })).toBeDisabled();

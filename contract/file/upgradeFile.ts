@@ -6,6 +6,7 @@ import {
   upgradeEntry2,
   upgradeEntry4,
   upgradeEntry5,
+  upgradeEntry8,
   upgradeMachine1,
   upgradeMember4,
   upgradeMember5,
@@ -60,6 +61,7 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   5: upgradedTo(6, upgradeMember5, upgradeEntry5),
   6: upgradedTo(7, upgradeMember6),
   7: upgradedTo(8, upgradeMember7),
+  8: upgradedTo(9, (member) => member, upgradeEntry8),
 };
 
 /** Brings a file of an older version to the present one; refuses other files and versions that are not known yet. */

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { cableSchema } from '../documents.ts';
-import { line } from '../fields.ts';
+import { shelfFields } from './shelfFields.ts';
 
 /** A cable on the shelf, ready-made or to be made so: its own resistors, its shield, which pin goes where. */
-export const cableEntrySchema = cableSchema.extend({ notes: line(2000) });
+export const cableEntrySchema = cableSchema.extend(shelfFields);
 export type CableEntry = z.infer<typeof cableEntrySchema>;

@@ -1,8 +1,9 @@
 import { controllerRoles } from '@kavrid/core/drive';
 import { z } from 'zod';
 import { controllerSchema } from '../documents.ts';
-import { approximate, line } from '../fields.ts';
+import { approximate } from '../fields.ts';
 import { endValueSchema } from './endValue.ts';
+import { shelfFields } from './shelfFields.ts';
 
 export const controllerKinds = ['CNC controller', 'PLC', 'embedded board'] as const;
 /** A controller on the shelf: what it can send, and what it can hear. */
@@ -14,6 +15,6 @@ export const controllerEntrySchema = controllerSchema.extend({
   pwmFrequency: approximate('pulseRate'),
   encoderInputRate: approximate('pulseRate'),
   values: z.array(endValueSchema(controllerRoles)).max(500),
-  notes: line(2000),
+  ...shelfFields,
 });
 export type ControllerEntry = z.infer<typeof controllerEntrySchema>;

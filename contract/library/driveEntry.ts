@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { driveSchema } from '../documents.ts';
 import { approximate, line } from '../fields.ts';
 import { endValueSchema } from './endValue.ts';
+import { shelfFields } from './shelfFields.ts';
 
 export const commandForms = [
   'step and direction',
@@ -55,6 +56,6 @@ export const driveEntrySchema = driveSchema.extend({
   displays: table(z.strictObject({ shows: word, meaning: sentence }), 300),
   alarms: alarmTable,
   firmware: table(z.strictObject({ version: word, note: sentence }), 100),
-  notes: line(2000),
+  ...shelfFields,
 });
 export type DriveEntry = z.infer<typeof driveEntrySchema>;

@@ -2,10 +2,10 @@ import { brokenText, brokenTextWords } from '../brokenText.ts';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { idSchema } from '../fields.ts';
-import { upgradeEntry2, upgradeEntry4, upgradeEntry5 } from '../upgrades.ts';
+import { upgradeEntry2, upgradeEntry4, upgradeEntry5, upgradeEntry8 } from '../upgrades.ts';
 import { libraryEntrySchema, libraryKinds, type LibraryEntry, type LibraryKind } from './libraryEntry.ts';
 
-export const libraryFileVersion = 4;
+export const libraryFileVersion = 5;
 
 /** The library, or part of it, in a file. */
 export const libraryFileSchema = z.strictObject({
@@ -51,6 +51,7 @@ const upgrades: Readonly<Record<number, (item: unknown) => unknown>> = {
   1: upgradeEntry2,
   2: upgradeEntry4,
   3: upgradeEntry5,
+  4: upgradeEntry8,
 };
 
 /** Brings a library file of an older version to the present one. */
@@ -130,7 +131,7 @@ function readRow(shelf: LibraryKind, cells: Readonly<Record<string, string>>) {
   const isOlder = !(newestColumn[shelf] in cells);
   for (let pass = 0; ; pass++) {
     const row = { shelf, entry };
-    const parsed = libraryEntrySchema.safeParse(upgradeEntry4(isOlder ? upgradeEntry2(row) : row));
+    const parsed = libraryEntrySchema.safeParse(upgradeEntry8(upgradeEntry4(isOlder ? upgradeEntry2(row) : row)));
     if (parsed.success || pass === 3) return parsed;
     const unrecognised = new Set(
       parsed.error.issues.flatMap((issue) => (issue.code === 'unrecognized_keys' ? issue.keys : [])),

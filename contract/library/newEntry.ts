@@ -6,7 +6,7 @@ import type { LibraryEntry, LibraryKind } from './libraryEntry.ts';
 export function newEntry(shelf: LibraryKind, name: string): LibraryEntry {
   switch (shelf) {
     case 'motor':
-      return { shelf, entry: { ...newMotor.rotary(name), kind: 'AC servo', notes: '' } };
+      return { shelf, entry: { ...newMotor.rotary(name), kind: 'AC servo', partNumbers: '', notes: '' } };
     case 'drive':
       return {
         shelf,
@@ -28,6 +28,7 @@ export function newEntry(shelf: LibraryKind, name: string): LibraryEntry {
           displays: [],
           alarms: [],
           firmware: [],
+          partNumbers: '',
           notes: '',
         },
       };
@@ -43,17 +44,25 @@ export function newEntry(shelf: LibraryKind, name: string): LibraryEntry {
           pwmFrequency: null,
           encoderInputRate: null,
           values: [],
+          partNumbers: '',
           notes: '',
         },
       };
     case 'cable':
-      return { shelf, entry: { ...newCable(name), notes: '' } };
+      return { shelf, entry: { ...newCable(name), partNumbers: '', notes: '' } };
     case 'spindle motor':
-      return { shelf, entry: { ...newSpindleMotor(name), notes: '' } };
+      return { shelf, entry: { ...newSpindleMotor(name), partNumbers: '', notes: '' } };
     case 'spindle drive':
       return {
         shelf,
-        entry: { ...newSpindleDrive(name), kind: 'variable-frequency drive', values: [], alarms: [], notes: '' },
+        entry: {
+          ...newSpindleDrive(name),
+          kind: 'variable-frequency drive',
+          values: [],
+          alarms: [],
+          partNumbers: '',
+          notes: '',
+        },
       };
   }
 }

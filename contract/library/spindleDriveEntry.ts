@@ -1,8 +1,8 @@
 import { spindleDriveRoles } from '@kavrid/core/drive';
 import { z } from 'zod';
-import { line } from '../fields.ts';
 import { spindleDriveSchema } from '../spindleDocument.ts';
 import { endValueSchema } from './endValue.ts';
+import { shelfFields } from './shelfFields.ts';
 import { alarmTable } from './driveEntry.ts';
 
 export const spindleDriveKinds = ['variable-frequency drive', 'spindle drive with feedback'] as const;
@@ -12,6 +12,6 @@ export const spindleDriveEntrySchema = spindleDriveSchema.extend({
   kind: z.enum(spindleDriveKinds),
   values: z.array(endValueSchema(spindleDriveRoles)).max(2000),
   alarms: alarmTable,
-  notes: line(2000),
+  ...shelfFields,
 });
 export type SpindleDriveEntry = z.infer<typeof spindleDriveEntrySchema>;

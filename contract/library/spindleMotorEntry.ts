@@ -1,7 +1,7 @@
 import type { z } from 'zod';
-import { line } from '../fields.ts';
+import { shelfFields } from './shelfFields.ts';
 import { spindleMotorSchema } from '../spindleDocument.ts';
 
 /** A spindle motor on the shelf. */
-export const spindleMotorEntrySchema = spindleMotorSchema.extend({ notes: line(2000) });
+export const spindleMotorEntrySchema = spindleMotorSchema.extend(shelfFields);
 export type SpindleMotorEntry = z.infer<typeof spindleMotorEntrySchema>;

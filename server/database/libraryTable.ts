@@ -1,13 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import {
   changesBetween,
+  matchesPartNumber,
   sameJson,
   withEntry,
   type EntryRecord,
   type LibraryEntry,
   type LibraryKind,
 } from '@kavrid/contract';
-import { Like, type DataSource } from 'typeorm';
+import { In, type DataSource } from 'typeorm';
 import { axisRecord, type AxisTable } from './axisTable.ts';
 import { axisEntity, libraryEntity, type LibraryRow } from './entities.ts';
 import type { RevisionTable, Save, Saved } from './revisionTable.ts';
@@ -43,8 +44,10 @@ export class LibraryTable {
     readonly size: number;
   }) {
     const { shelf, search, page, size } = query;
-    const [rows, total] = await this.#source.getRepository(libraryEntity).findAndCount({
-      where: { shelf, ...(search ? { name: Like(`%${search.replace(/[\\%_]/g, '\\$&')}%`) } : {}) },
+    const entries = this.#source.getRepository(libraryEntity);
+    const found = search === '' ? undefined : await this.#found(shelf, search);
+    const [rows, total] = await entries.findAndCount({
+      where: { shelf, ...(found ? { id: In(found) } : {}) },
       order: { name: 'ASC' },
       skip: page * size,
       take: size,
@@ -65,6 +68,20 @@ export class LibraryTable {
       total,
       items: rows.map((row) => entryRecord(row, Number(uses.find(({ id }) => id === row.id)?.uses ?? 0))),
     };
+  }
+
+  /** Ids of those whose name has a text in it, or that are ordered under it as a part number. */
+  async #found(shelf: LibraryKind, search: string): Promise<readonly string[]> {
+    const rows = (await this.#source.query(
+      `SELECT id, name, JSON_VALUE(document, '$.partNumbers') AS partNumbers FROM library_entry WHERE shelf = ?`,
+      [shelf],
+    )) as readonly { readonly id: string; readonly name: string; readonly partNumbers: string | null }[];
+    const wanted = search.toLowerCase();
+    return rows
+      .filter(
+        ({ name, partNumbers }) => name.toLowerCase().includes(wanted) || matchesPartNumber(partNumbers ?? '', search),
+      )
+      .map(({ id }) => id);
   }
 
   /** Every entry, or those of a shelf. */

@@ -309,6 +309,7 @@ describe('library', () => {
       topSpeed: 5000,
       rotorInertia: inertia,
       encoder: { kind: 'bits', bits: '20' },
+      partNumbers: 'GM-07-?20*',
       notes: '',
     },
   });
@@ -321,6 +322,11 @@ describe('library', () => {
     const axis = await using(entry);
     const page = await test.send<{ items: EntryRecord[] }>('GET', '/library?shelf=motor&search=M');
     expect(page.body.items.find(({ id }) => id === entry.id)?.usedBy).toBe(1);
+    const ordered = async (number: string) =>
+      (
+        await test.send<{ items: EntryRecord[] }>('GET', `/library?shelf=motor&search=${encodeURIComponent(number)}`)
+      ).body.items.some(({ id }) => id === entry.id);
+    expect([await ordered('gm 07 B20-K'), await ordered('GM-08'), await ordered('%')]).toEqual([true, false, false]);
     const refused = await test.send<Problem>('DELETE', `/library/${entry.id}`);
     expect([refused.status, refused.body.errors]).toEqual([409, [{ pointer: axis.id, detail: 'Cell: Carriage' }]]);
     const cable = await create(newEntry('cable', 'Ribbon'));

@@ -17,7 +17,11 @@ beforeEach(() => {
               usedBy: 0,
               item: {
                 shelf: 'controller',
-                entry: { ...newEntry('controller', 'Slow board').entry, maximumPulseRate: 30000 },
+                entry: {
+                  ...newEntry('controller', 'Slow board').entry,
+                  partNumbers: 'SB-30-?2*',
+                  maximumPulseRate: 30000,
+                },
               },
             },
           ]
@@ -70,6 +74,14 @@ describe('plates and scaling', () => {
     await user.clear(rate);
     await user.type(rate, '40 kHz');
     expect(screen.getByText('Changed here since it was taken from the library.')).toBeTruthy();
+    // By a part number, whose free places are not looked at.
+    const number = screen.getByLabelText('Find by part number');
+    await user.type(number, 'GC-99');
+    expect(screen.getByText('No entry is ordered under this number.')).toBeTruthy();
+    await user.clear(number);
+    await user.type(number, 'sb 30 x2');
+    await user.click(screen.getByRole('button', { name: /^Take / }));
+    expect(screen.queryByText('Changed here since it was taken from the library.')).toBeNull();
   });
 
   it('adopting a ratio from the whole range takes its resolution along, in one step of undo', async () => {

@@ -79,20 +79,22 @@ export function LibraryView() {
           ))}
         </Tabs>
         <TextField
-          placeholder="Search by name"
+          placeholder="Search by name or part number"
           value={search}
           onChange={(event) => {
             setPage(0);
             setSearch(event.target.value);
           }}
-          slotProps={{ htmlInput: { 'aria-label': 'Search by name', maxLength: 100 } }}
+          slotProps={{ htmlInput: { 'aria-label': 'Search by name or part number', maxLength: 100 } }}
           sx={{ my: 1 }}
         />
         {error && <Failed what="The library" because={reasonOf(error)} retry={() => void refetch()} />}
         {!data && !error && <Loading what="the library" />}
         {data?.items.length === 0 && (
           <Typography color="text.secondary">
-            {search ? 'No entry with this name.' : 'This shelf is empty. Add an entry, or import a library file below.'}
+            {search
+              ? 'No entry with this name or part number.'
+              : 'This shelf is empty. Add an entry, or import a library file below.'}
           </Typography>
         )}
         {data && data.items.length > 0 && (

@@ -65,15 +65,25 @@ export function entryInputs(
     />
   );
   const notes = (
-    <TextField
-      label="Notes"
-      multiline
-      minRows={2}
-      value={entry.notes}
-      onChange={(event) => change(['notes'], event.target.value)}
-      slotProps={{ htmlInput: { maxLength: 2000 } }}
-      sx={{ mt: 1.25 }}
-    />
+    <>
+      <TextField
+        label="Part numbers"
+        value={entry.partNumbers}
+        helperText="Commas between them; ? for one place of the ordering code, * for any number of places."
+        onChange={(event) => change(['partNumbers'], event.target.value)}
+        slotProps={{ htmlInput: { maxLength: 400 } }}
+        sx={{ mt: 1.25 }}
+      />
+      <TextField
+        label="Notes"
+        multiline
+        minRows={2}
+        value={entry.notes}
+        onChange={(event) => change(['notes'], event.target.value)}
+        slotProps={{ htmlInput: { maxLength: 2000 } }}
+        sx={{ mt: 1.25 }}
+      />
+    </>
   );
   return { number, text, notes };
 }

@@ -57,10 +57,10 @@ describe('the library', () => {
   it('finds entries on each shelf, and says where one is used', async () => {
     const { user } = open();
     expect(await screen.findByRole('row', { name: /750 W.*1 axis/ })).toBeTruthy();
-    await typeInto(user, screen.getByLabelText('Search by name'), 'linear');
+    await typeInto(user, screen.getByLabelText('Search by name or part number'), 'linear');
     await vi.waitFor(() => expect(screen.getAllByRole('row')).toHaveLength(2));
     await user.click(screen.getByRole('tab', { name: 'Controllers' }));
-    expect(await screen.findByText('No entry with this name.')).toBeTruthy();
+    expect(await screen.findByText('No entry with this name or part number.')).toBeTruthy();
   });
 
   it('an edited entry is kept through a reload and saved with the axes that are chosen', async () => {

@@ -114,6 +114,8 @@ export interface LinkLive {
   readonly deviceState: DeviceState | undefined;
   readonly activity: Activity;
   readonly fault: string | undefined;
+  /** What the drive remembers of earlier faults, the newest first. */
+  readonly pastFaults: readonly string[];
   readonly progress: string;
   /** ms; undefined while it is not set, and then nothing may be jogged or run. */
   readonly watchdog: number | undefined;

@@ -7,6 +7,9 @@ import { keptCells } from './registerCells.ts';
 import type { DeviceParameter } from './registerMap.ts';
 import { TraceMemory } from './traceMemory.ts';
 
+/** Faults that a drive remembers. */
+const pastFaultCount = 8;
+
 /** s from the order to restart until the device answers again */
 const restartTime = 0.8;
 
@@ -21,7 +24,9 @@ export abstract class Cia402Drive implements BenchDevice {
   readonly stepRate: number;
   /** Steps of the trace period. */
   traceSteps: number;
-  error = 0;
+  #error = 0;
+  /** Codes of the last faults, the newest first; a restart keeps them. */
+  #pastFaults: readonly number[] = [];
   protected current: DeviceState = 'switch on disabled';
   #controlword = 0;
   #restartIn = 0;
@@ -54,6 +59,14 @@ export abstract class Cia402Drive implements BenchDevice {
   protected abstract step(step: number): void;
   /** The channels of the trace now. */
   protected abstract sample(): readonly number[];
+
+  get error(): number {
+    return this.#error;
+  }
+  set error(code: number) {
+    if (code !== 0 && code !== this.#error) this.#pastFaults = [code, ...this.#pastFaults].slice(0, pastFaultCount);
+    this.#error = code;
+  }
 
   get state(): DeviceState {
     return this.current;
@@ -212,6 +225,12 @@ export abstract class Cia402Drive implements BenchDevice {
       }),
       statusword: { read: () => this.statusword },
       errorCode: { read: () => this.error },
+      ...Object.fromEntries(
+        Array.from({ length: pastFaultCount }, (_, k) => [
+          `pastFault${k + 1}`,
+          { read: () => this.#pastFaults[k] ?? 0 },
+        ]),
+      ),
     };
   }
 }

@@ -4,6 +4,7 @@ import {
   analogWires,
   choiceWires,
   doubledTerminals,
+  looseWires,
   limitCases,
   protectionWires,
   pulseWires,
@@ -100,5 +101,24 @@ describe('the wires of an axis', () => {
     };
     expect(doubledTerminals(wires, ends)).toEqual([{ end: 'drive', terminal: 'J2.7', wires: ['Pulses', 'Direction'] }]);
     expect(doubledTerminals(wires, {})).toEqual([]);
+  });
+
+  it('with a terminal at one end only, is an input that nobody drives or an output that leads nowhere', () => {
+    const ends = {
+      enable: { from: ' ', to: 'J2.15' },
+      alarm: { from: 'J2.20', to: '' },
+      encoder: { from: '', to: '' },
+    };
+    expect(looseWires(protectionWires(wiring), ends)).toEqual([
+      { label: 'Enable', end: 'drive', terminal: 'J2.15', open: 'controller' },
+      { label: 'Alarm', end: 'drive', terminal: 'J2.20', open: 'controller' },
+    ]);
+  });
+
+  it('say when their receivers take them as active', () => {
+    expect(one('enable')?.active).toBe('input active high, controller drives high');
+    expect(one('alarm')?.active).toMatch(/^contact normally (closed|open)$/);
+    const limits = { contact: 'normallyOpen', activeLevel: 'high', plusInputAt: 'plus' } as const;
+    expect(one('plus limit', { limits })?.active).toBe('contact normally open, input active high');
   });
 });

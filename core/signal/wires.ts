@@ -36,6 +36,8 @@ export interface Wire {
   readonly label: string;
   readonly from: WireEnd;
   readonly to: WireEnd;
+  /** When its receiver takes it as active, and by which contact; absent where that is not planned. */
+  readonly active?: string;
   readonly broken: BrokenWire;
   /** Pointers of the fields that decide about it. */
   readonly fields: readonly string[];
@@ -138,20 +140,26 @@ function enableWires(enable: EnableWiring): readonly Wire[] {
   if (!enable.isWired) return [];
   const isSafe = !enableCases(enable).some(({ situation, isEnabled }) => situation === 'broken wire' && isEnabled);
   const effect = isSafe ? 'the drive switches off' : 'the drive stays enabled';
+  const fields = ['/protection/enable', '/settings/enableActiveLevel'];
   return [
-    wire('enable', 'Enable', 'controller', 'drive', { effect, isSafe }, [
-      '/protection/enable',
-      '/settings/enableActiveLevel',
-    ]),
+    {
+      ...wire('enable', 'Enable', 'controller', 'drive', { effect, isSafe }, fields),
+      active: `input active ${enable.driveLevel}, controller drives ${enable.controllerLevel}`,
+    },
   ];
 }
+
+const contactWords = { normallyClosed: 'normally closed', normallyOpen: 'normally open' } as const;
 
 function alarmWire(alarm: AlarmWiring): Wire {
   const isSafe = alarmCases(alarm).some(({ situation, isSeen }) => situation === 'broken wire' && isSeen);
   const label =
     alarm.joined === 'alone' || alarm.drives < 2 ? 'Alarm' : `Alarm, ${alarm.drives} drives in ${alarm.joined}`;
   const effect = isSafe ? 'the controller sees an alarm' : 'the controller does not see alarms any more';
-  return wire('alarm', label, 'drive', 'controller', { effect, isSafe }, ['/protection/alarm']);
+  return {
+    ...wire('alarm', label, 'drive', 'controller', { effect, isSafe }, ['/protection/alarm']),
+    active: `contact ${contactWords[alarm.contact]}`,
+  };
 }
 
 function limitWires(limits: LimitWiring | undefined): readonly Wire[] {
@@ -160,8 +168,8 @@ function limitWires(limits: LimitWiring | undefined): readonly Wire[] {
   const effect = isSafe ? 'the drive sees the limit as active and stops' : 'the limit does not stop the axis any more';
   const fields = ['/protection/limits', '/settings/limitActiveLevel'];
   const isCrossed = limits.plusInputAt === 'minus';
-  return (['minus', 'plus'] as const).map((end) =>
-    wire(
+  return (['minus', 'plus'] as const).map((end) => ({
+    ...wire(
       `${end} limit`,
       `${isCrossed ? (end === 'minus' ? 'Plus' : 'Minus') : end === 'minus' ? 'Minus' : 'Plus'} limit input`,
       `${end} limit switch`,
@@ -169,7 +177,8 @@ function limitWires(limits: LimitWiring | undefined): readonly Wire[] {
       { effect, isSafe },
       fields,
     ),
-  );
+    active: `contact ${contactWords[limits.contact]}, input active ${limits.activeLevel}`,
+  }));
 }
 
 function homeWires({ by, method }: AxisWiring['homing']): readonly Wire[] {
@@ -186,17 +195,24 @@ function brakeWires(brake: AxisWiring['brake']): readonly Wire[] {
     case 'drive':
     case 'controller': {
       const broken = { effect: 'the brake stays shut', isSafe: true };
-      return [wire('brake', 'Brake release', brake, 'holding brake', broken, ['/brake'])];
+      return [
+        {
+          ...wire('brake', 'Brake release', brake, 'holding brake', broken, ['/brake']),
+          active: 'current opens the brake',
+        },
+      ];
     }
   }
 }
 
 function torqueOffWires(safeTorqueOff: SafeTorqueOff): readonly Wire[] {
   const broken = { effect: 'the drive has no torque', isSafe: true };
-  const channel = (number: 1 | 2) =>
-    wire(`safe torque off ${number}`, `Safe torque off, channel ${number}`, 'safety relay', 'drive', broken, [
+  const channel = (number: 1 | 2): Wire => ({
+    ...wire(`safe torque off ${number}`, `Safe torque off, channel ${number}`, 'safety relay', 'drive', broken, [
       '/protection/safeTorqueOff',
-    ]);
+    ]),
+    active: 'torque only while current flows',
+  });
   switch (safeTorqueOff) {
     case 'none':
     case 'bridged':
@@ -262,3 +278,22 @@ export function doubledTerminals(
   }
   return [...taken.values()].filter(({ wires: labels }) => labels.length > 1);
 }
+
+/** A wire of which one terminal is named and the other is not. */
+export interface LooseWire {
+  readonly label: string;
+  /** The end that is named, with its terminal, and the end that is not. */
+  readonly end: WireEnd;
+  readonly terminal: string;
+  readonly open: WireEnd;
+}
+
+/** Wires that end somewhere at one device only: an input that nobody drives, or an output that leads nowhere. */
+export const looseWires = (wires: readonly Wire[], ends: Readonly<Record<string, WireEnds>>): readonly LooseWire[] =>
+  wires.flatMap(({ key, label, from, to }): readonly LooseWire[] => {
+    const [source, target] = [ends[key]?.from.trim() ?? '', ends[key]?.to.trim() ?? ''];
+    if ((source === '') === (target === '')) return [];
+    return source === ''
+      ? [{ label, end: to, terminal: target, open: from }]
+      : [{ label, end: from, terminal: source, open: to }];
+  });

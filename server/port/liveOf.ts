@@ -9,6 +9,7 @@ import {
   isPowered,
   isStale,
   isWeak,
+  pastFaultKeys,
   type SessionState,
 } from '@kavrid/core/procedure';
 import { liveReadings } from './liveReadings.ts';
@@ -16,7 +17,7 @@ import { liveReadings } from './liveReadings.ts';
 /** ms after which what is only shown is too old to be believed. */
 const oldest = 1000;
 
-const shownValues = ({ shown }: SessionState, now: number) =>
+const shownValues = ({ shown }: SessionState, now: number): Readonly<Record<string, number>> =>
   shown && now - shown.requestedAt < oldest ? shown.values : {};
 
 /** The live state of a session for one window. Readings that are too old to be believed are absent. */
@@ -66,6 +67,10 @@ function linkOf(memberId: string, state: SessionState, window: string, now: numb
     activity: restart ? 'restarting' : (activityOf(state) as Activity),
     // The code of the last fault stays in the drive; it says something only as long as the fault is there.
     fault: values && isFaulty(drive) ? errorText(values.errorCode ?? 0) : undefined,
+    pastFaults: pastFaultKeys.flatMap((key) => {
+      const code = shownValues(state, now)[key];
+      return code ? [errorText(code) ?? ''] : [];
+    }),
     progress: state.progress,
     watchdog: state.watchdog,
     temporary: temporary

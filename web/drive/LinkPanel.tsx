@@ -32,10 +32,12 @@ export function LinkPanel() {
     message,
     deviceState,
     device,
+    pastFaults,
   } = useLinkLive((live) => ({
     link: live?.link,
     message: live?.message,
     deviceState: live?.deviceState,
+    pastFaults: live?.pastFaults.join('\n') ?? '',
     device:
       live?.identity &&
       `Kind ${shown(live.identity.kind)}, firmware ${shown(live.identity.firmware)}, serial number ${live.identity.serial ?? 'not reported'}.`,
@@ -138,6 +140,16 @@ export function LinkPanel() {
             </>
           )}
         </Typography>
+        {up && pastFaults !== '' && (
+          <Box component="details" sx={{ fontSize: 13 }}>
+            <summary>Past faults of the drive</summary>
+            <Box component="ol" sx={{ m: 0, pl: 2.5 }}>
+              {pastFaults.split('\n').map((fault, k) => (
+                <li key={k}>{fault}</li>
+              ))}
+            </Box>
+          </Box>
+        )}
         <DriveControl />
         <Box>
           <DriveNews />

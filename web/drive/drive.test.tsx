@@ -51,6 +51,7 @@ function open(
     activity: 'idle',
     temporary: [],
     unchecked: [],
+    pastFaults: ['The following error exceeded its window.'],
     version: axisRecord().version,
   },
 ) {
@@ -70,6 +71,12 @@ const row = (key: string) => document.querySelector(`[data-parameter="${key}"]`)
 const write = () => screen.getByRole('button', { name: /2. Write what differs/ });
 
 describe('drive data', () => {
+  it('lists what the drive remembers of earlier faults', async () => {
+    const { user } = open(undefined);
+    await user.click(screen.getByText('Past faults of the drive'));
+    expect(screen.getByRole('listitem').textContent).toBe('The following error exceeded its window.');
+  });
+
   it('sets plan, running, stored and factory side by side, each with its standing', () => {
     const all = { gearNumerator: 12288, gearDenominator: 125 };
     open(dataOf({ written: all, stored: all, running: { gearDenominator: 125 } }));
@@ -121,7 +128,8 @@ describe('drive data', () => {
   });
 
   it('offers neither reading nor writing without a link, and says what to do', () => {
-    open(undefined, { link: 'off', activity: 'idle', temporary: [] });
+    open(undefined, { link: 'off', activity: 'idle', temporary: [], pastFaults: [] });
+    expect(screen.queryByText('Past faults of the drive')).toBeNull();
     expect(screen.getByText(/Nothing has been read yet/)).toBeTruthy();
     expect(write()).toHaveProperty('disabled', true);
     expect(screen.getByRole('button', { name: 'Connect' })).toBeTruthy();
@@ -163,7 +171,7 @@ describe('drive data', () => {
   });
 
   it('a register map is brought in and chosen; a wrong one is refused with its places', async () => {
-    const { user, draft } = open(undefined, { link: 'off', temporary: [], unchecked: [] });
+    const { user, draft } = open(undefined, { link: 'off', temporary: [], unchecked: [], pastFaults: [] });
     replies.set(
       'POST /profiles',
       answer(422, {
@@ -206,7 +214,7 @@ describe('drive data', () => {
   });
 
   it('register maps are renamed, replaced and deleted where nobody uses them', async () => {
-    const { user } = open(undefined, { link: 'off', temporary: [], unchecked: [] });
+    const { user } = open(undefined, { link: 'off', temporary: [], unchecked: [], pastFaults: [] });
     replies.set('PUT /profiles/s/name', answer(204, undefined));
     replies.set('DELETE /profiles/s', answer(204, undefined));
     replies.set('PUT /profiles/p', answer(422, { type: '', status: 422, title: 'Wrong.', errors: [] }));

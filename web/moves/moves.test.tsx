@@ -56,6 +56,7 @@ const live: LiveState = {
   plusLimit: false,
   homed: true,
   fault: undefined,
+  pastFaults: [],
   progress: '',
   kind: 'axis',
   watchdog: 200,

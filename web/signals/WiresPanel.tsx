@@ -1,6 +1,6 @@
 import { pointerOf, wiresOf, type AxisDocument } from '@kavrid/contract';
 import type { Finding } from '@kavrid/core/findings';
-import { doubledTerminals, type Wire } from '@kavrid/core/signal';
+import { doubledTerminals, looseWires, type Wire } from '@kavrid/core/signal';
 import { Alert, Box, styled, TextField, Typography } from '@mui/material';
 import { useEdit } from '../member/memberContext.ts';
 import { useAxis } from '../member/useAxis.ts';
@@ -45,6 +45,11 @@ export function WiresPanel() {
           {`Terminal ${terminal} of the ${end} is given to ${labels.join(' and ')}.`}
         </Alert>
       ))}
+      {looseWires(wires, document.wires).map(({ label, end, terminal, open }) => (
+        <Alert key={label} severity="warning" sx={{ py: 0, my: 0.5 }}>
+          {`${label}: terminal ${terminal} of the ${end} is named, but none of the ${open}. Enter where the wire ends there.`}
+        </Alert>
+      ))}
       <Table aria-label="Wires">
         <thead>
           <tr>
@@ -75,10 +80,13 @@ const worstOf = ({ fields }: Wire, findings: readonly Finding[]): Finding | unde
   findings.find(({ path }) => fields.some((field) => path.startsWith(field)));
 
 function WireRow({ wire, worst }: { readonly wire: Wire; readonly worst: Finding | undefined }) {
-  const { key, label, from, to, broken } = wire;
+  const { key, label, from, to, active, broken } = wire;
   return (
     <tr>
-      <th scope="row">{label}</th>
+      <th scope="row">
+        {label}
+        {active && <span className="end">{active}</span>}
+      </th>
       <td>
         <span className="end">{from}</span>
         <NoteField of={key} field="from" label={`Terminal of the ${from} for ${label}`} />

@@ -188,6 +188,11 @@ describe('wires', () => {
     await user.paste('J2.15');
     expect(screen.getByRole('alert').textContent).toBe('Terminal J2.15 of the drive is given to Enable and Alarm.');
     expect(draft().document.wires.enable).toMatchObject({ to: 'J2.15', from: 'X4.1' });
+    const source = screen.getByLabelText('Terminal of the controller for Alarm');
+    const before = (source as HTMLInputElement).value;
+    await user.clear(source);
+    expect(screen.getByText(/^Alarm: terminal j2.15 of the drive is named, but none of the controller/)).toBeTruthy();
+    await user.paste(before);
 
     // A length that cannot be read stays while other wires are edited.
     const alarm = screen.getByLabelText('Length of Alarm');

@@ -179,6 +179,7 @@ describe('at the drive', () => {
     deviceState: 'switched on',
     activity: 'idle',
     fault: undefined,
+    pastFaults: [],
     progress: '',
     watchdog: 0.5,
     temporary: [],

@@ -13,6 +13,7 @@ export const linkedState = {
   version: axisRecord().version,
   identity: { kind: 1, firmware: 1, serial: 7, mark: '1:7', isWeak: false, isConfirmed: true },
   unchecked: [],
+  pastFaults: [],
   temporary: [],
   readings: { channels: [], values: {} },
   inputs: [],

@@ -219,7 +219,7 @@ describe('bench drive', () => {
   });
 
   it('trips on following error and wants a reset', () => {
-    const { device, write, write32, enable, pass } = bench();
+    const { registers, device, write, write32, enable, pass } = bench();
     write32('followingErrorWindow', 500);
     enable();
     write('modeOfOperation', 3);
@@ -231,6 +231,10 @@ describe('bench drive', () => {
     expect(device.state).toBe('fault');
     write('controlword', 0x80);
     expect(device.state).toBe('switch on disabled');
+    // It remembers, the newest first.
+    enable();
+    pass(0.5, false);
+    expect(registers.read(address('pastFault1'), 3)).toEqual([0x8130, 0x8611, 0]);
   });
 
   it('forces inputs only while it stands, and is not enabled while one is forced', () => {

@@ -12,4 +12,4 @@ export * from './sessionTiming.ts';
 export * from './runKind.ts';
 export * from './temporarySetting.ts';
 export { approachSpeed } from './axisScripts.ts';
-export { activityOf, driveState, holdsDevice, isBusy, isLive, isPowered, isStale } from './turn.ts';
+export { activityOf, driveState, holdsDevice, isBusy, isLive, isPowered, isStale, pastFaultKeys } from './turn.ts';

@@ -49,10 +49,15 @@ export const has = (state: SessionState, register: string): boolean => state.pro
 export const statusKeys = (state: SessionState): readonly string[] =>
   memberTraits[state.plan?.memberKind ?? 'axis'].statusRegisters.filter((key) => has(state, key));
 
+/** Registers with the codes of the last faults, the newest first. */
+export const pastFaultKeys: readonly string[] = Array.from({ length: 8 }, (_, k) => `pastFault${k + 1}`);
+
 /** Readings that a map only shows. They are looked at less often, so that they hold up nothing that a stop depends on. */
 export const shownKeys = (state: SessionState): readonly string[] => {
   const needed = new Set(statusKeys(state));
-  const shown = Object.values(state.profile?.registers ?? {}).filter(({ label }) => label !== undefined);
+  const shown = Object.values(state.profile?.registers ?? {}).filter(
+    ({ key, label }) => label !== undefined || pastFaultKeys.includes(key),
+  );
   return shown.map(({ key }) => key).filter((key) => !needed.has(key));
 };
 

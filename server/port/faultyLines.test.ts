@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { demoAxis } from '../test/demoMembers.ts';
 import { byteFaults, faultySerialLine, type ByteFault } from '../test/faultyLine.ts';
 import { isProof, proofSeed, recordProof } from '../test/proof.ts';
+import { seeded } from '../test/seeded.ts';
 import {
   misbehaviours,
   profiles,
@@ -13,16 +14,6 @@ import {
 beforeEach(() => void vi.useFakeTimers());
 afterEach(() => void vi.useRealTimers());
 
-/** mulberry32: a generator of 32 bits that is as good as this needs. */
-function seeded(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
-  };
-}
 const parameterAt = new Map(profiles.axis.parameters.map((each) => [each.address, each]));
 
 /** Every write to a parameter: those that the link sent, and those that the drive carried out. */

@@ -6,6 +6,7 @@ import { LiveReadings } from '../member/LiveReadings.tsx';
 import { useAxisLive } from '../member/useLive.ts';
 import { BigReading } from '../ui/BigReading.tsx';
 import { useShownUnits } from '../ui/units.ts';
+import { SignalMeaning } from './SignalMeaning.tsx';
 
 /** Where the axis is and how it moves; each reading follows its own value. */
 export function AxisReadings() {
@@ -13,6 +14,7 @@ export function AxisReadings() {
     <>
       <Position />
       <LiveReadings />
+      <SignalMeaning />
       <Box sx={{ display: 'flex', gap: 0.5, mb: 1 }}>
         <Lamp of={(live) => live.minusLimit} alarming>
           minus limit

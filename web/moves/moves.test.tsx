@@ -4,7 +4,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { preferencesChanged } from '../store/preferences.ts';
 import { edited } from '../store/drafts.ts';
 import { act as ask, stopWhenUnattended, watchAxis } from '../store/liveLine.ts';
-import { axisRecord, demoAxis, show } from '../test/screen.tsx';
+import { axisRecord, demoAxes, demoAxis, show } from '../test/screen.tsx';
 import { TopBar } from '../ui/TopBar.tsx';
 import { HomingPanel } from './HomingPanel.tsx';
 import { JogPanel } from './JogPanel.tsx';
@@ -74,14 +74,14 @@ const live: LiveState = {
 
 let line: FakeSocket;
 const heard = () => line.heard.map((message) => message.type);
-function open(state: Partial<LiveState> = {}) {
+function open(state: Partial<LiveState> = {}, axis = axisRecord()) {
   const shown = show(
     <>
       <TopBar />
       <JogPanel />
       <HomingPanel />
     </>,
-    { axis: axisRecord(), path: '/machines/:machineId/axes/:memberId', at: '/machines/m/axes/a' },
+    { axis, path: '/machines/:machineId/axes/:memberId', at: '/machines/m/axes/a' },
   );
   act(() => {
     shown.store.dispatch(watchAxis('a'));
@@ -250,6 +250,23 @@ describe('what the drive says', () => {
     expect(readings.textContent).toBe('Speed10.0mm/sFollowing error0.010mmDrive temperature41°C');
     act(() => void store.dispatch(preferencesChanged({ lengths: 'inch' })));
     expect(readings.textContent).toBe('Speed0.39in/sFollowing error0.0004inDrive temperature41°C');
+  });
+
+  it('says what an analog signal commands by the plan: 0 to 10 V are 0 to 3000 rpm', () => {
+    const turntable = demoAxes.find(({ command }) => command.kind === 'analog');
+    const readings = {
+      channels: [{ id: 'analogInput', label: 'Analog input', unit: 'V', decimals: 3 }],
+      values: { analogInput: -2.5 },
+    };
+    open({ readings }, axisRecord(1, turntable));
+    expect(screen.getByText('Commanded by the analog input, as planned').parentElement?.textContent).toContain(
+      '-750.0 rpm',
+    );
+  });
+
+  it('says nothing of the kind of a drive that pulses command', () => {
+    open({ readings: { channels: [{ id: 'x', label: 'X', unit: 'V', decimals: 1 }], values: { x: 1 } } });
+    expect(screen.queryByText(/as planned/)).toBeNull();
   });
 });
 

@@ -101,6 +101,8 @@ interface ControlProps {
   readonly set: (value: number) => void;
 }
 
+const wholeRow = { gridColumn: '1 / -1' } as const;
+
 function SwitchControl({ control, set }: ControlProps) {
   return (
     <FormControlLabel
@@ -114,7 +116,9 @@ function SwitchControl({ control, set }: ControlProps) {
 function StepControl({ control, axisUnit, set }: ControlProps) {
   const [by, setBy] = useState<number | null>(10);
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto auto', gap: 0.75, alignItems: 'end' }}>
+    <Box
+      sx={{ ...wholeRow, display: 'grid', gridTemplateColumns: '1fr auto auto', gap: 0.75, alignItems: 'end', pt: 0.5 }}
+    >
       <NumberInput label={control.label} rule="distance" axisUnit={axisUnit} value={by} onValue={setBy} />
       <Button variant="outlined" disabled={by === null} onClick={() => by !== null && set(by)}>
         Plus
@@ -130,7 +134,7 @@ function ValueControl({ control, set }: ControlProps) {
   const [value, setValue] = useState<number | null>(control.value);
   const { label, unit } = control;
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75, alignItems: 'end' }}>
+    <Box sx={{ ...wholeRow, display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75, alignItems: 'end', pt: 0.5 }}>
       <NumberInput
         label={`${label}, now ${formatNumber(control.value, 6)}${unit ? ` ${unit}` : ''}`}
         rule={unit === '%' ? 'duty' : 'anyValue'}
@@ -174,7 +178,7 @@ function HostPanel({ host }: { readonly host: NonNullable<BenchState['host']> })
   );
   return (
     <Panel title="Simulated controller">
-      <Box sx={{ display: 'grid', gap: 1.5, mb: 1 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, mb: 0.5, alignItems: 'end' }}>
         {host.controls.map((control) => {
           const Field = controlFields[control.kind];
           return (
@@ -195,7 +199,7 @@ function HostPanel({ host }: { readonly host: NonNullable<BenchState['host']> })
           label="Inputs of the controller"
           rows={host.inputs.map(({ label, level, isActive }) => ({
             what: `Input: ${label}`,
-            is: `${isActive ? 'active' : 'not active'}, ${level ? 'current flows' : 'no current'}`,
+            is: `${isActive ? 'active' : 'not active'}, ${level ? 'current' : 'no current'}`,
           }))}
         />
       )}

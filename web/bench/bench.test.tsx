@@ -69,7 +69,7 @@ describe('the bench on screen', () => {
     expect(heard).toContainEqual({ type: 'setHost', id: 'stop', value: 1 });
     const text = screen.getByRole('region', { name: 'Simulated controller' }).textContent;
     expect(text).toContain('1 200 steps'.replace(' ', '\u202f'));
-    expect(text).toContain('Input: Plus limitnot active, current flows');
+    expect(text).toContain('Input: Plus limitnot active, current');
     // A drive that only the bus commands has no controller beside it.
     const { host: _, ...alone } = bench;
     arrives(alone);

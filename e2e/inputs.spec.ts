@@ -1,5 +1,6 @@
+import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
-import { connect, noSeriousFinding, openAxis, openStep, useApp } from './steps.ts';
+import { connect, noSeriousFinding, openAxis, openStep, saved, useApp } from './steps.ts';
 
 useApp();
 
@@ -163,4 +164,38 @@ test('the closed-loop stepper of the spray lift is linked: read, told who enable
   const enable = page.getByRole('button', { name: 'Enable' });
   if (await enable.isEnabled()) await enable.click();
   await expect(page.getByRole('button', { name: 'Jog plus' })).toBeDisabled();
+});
+
+test('an unknown drive is linked by its data sheet: addresses given, read, written, stored and proven', async ({
+  page,
+}) => {
+  await openAxis(page, 'Feed screws', /Drive data/);
+  await page.getByRole('button', { name: 'Make one from an EDS file …' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog
+    .getByTestId('eds-file')
+    .setInputFiles(fileURLToPath(new URL('../bench/devices/servo/servo.eds', import.meta.url)));
+  await dialog.getByLabel('Name of the map').fill('Known by its data sheet');
+  // As the manual of the bench says.
+  const ranges = [
+    ['0x1000', '0x10ff', '12288', '8', '2'],
+    ['0x2000', '0x207f', '14336', '2', '2'],
+    ['0x6000', '0x60ff', '14592', '6', '2'],
+  ];
+  const titles = ['From object', 'To object', 'First register', 'Registers per object', 'Registers per sub-index'];
+  for (const [k, range] of ranges.entries()) {
+    if (k > 0) await dialog.getByRole('button', { name: 'Add a range' }).click();
+    for (const [at, title] of titles.entries())
+      await dialog.getByRole('textbox', { name: `${title}, range ${k + 1}` }).fill(range[at] ?? '');
+  }
+  await noSeriousFinding(page);
+  await dialog.getByRole('button', { name: 'Import the map' }).click();
+  await expect(page.getByRole('combobox', { name: 'Register map' })).toContainText('Known by its data sheet');
+  await saved(page);
+  await connect(page);
+  await expect(page.getByText(/Kind 0x5301, firmware 0x10002, serial number \d+/)).toBeVisible();
+  await page.getByRole('button', { name: '1. Read and compare' }).click();
+  await expect(page.getByRole('region', { name: 'To be written, in this order' })).toContainText('Homing method');
+  await page.getByRole('button', { name: /2. Write what differs/ }).click();
+  await expect(page.getByRole('list', { name: 'Log' })).toContainText('Wrote Homing method', { timeout: 30_000 });
 });

@@ -1,5 +1,6 @@
 import { decodeRegisters, encodeRegisters, traceWords, wordsOf, type RegisterType } from '@kavrid/core/drive';
 import { captureChannels, capturePage, type CaptureMemory } from './captureMemory.ts';
+import { dictionaryOf, windowAddress } from './dataSheet.ts';
 import type { ParameterStore, StoredCopy } from './parameterStore.ts';
 import type { RegisterMap } from './registerMap.ts';
 import type { TraceMemory } from './traceMemory.ts';
@@ -48,6 +49,9 @@ interface Cell extends PlainCell {
 
 /** Words of a page of the capture memory. */
 const captureWords = capturePage * captureChannels * 2;
+
+/** Object 0x1000: profile 402 in the low word, a servo drive in the high one (CiA 402, from memory). */
+const deviceType = 0x0002_0192;
 
 const saveSignature = 0x65766173;
 const loadSignature = 0x64616f6c;
@@ -114,6 +118,16 @@ export class RegisterCells<Device extends BenchDevice = BenchDevice> {
       const cell = plain[key];
       if (cell) this.#cells.set(address, { type, ...cell });
     }
+    // What has an object is found at its place in the windows of objects, too.
+    for (const object of dictionaryOf(map)) {
+      const cell = this.#cells.get(object.address);
+      if (cell) this.#cells.set(windowAddress(object), cell);
+    }
+  }
+
+  /** Whether a register takes writes. */
+  isWritable(address: number): boolean {
+    return this.#cells.get(address)?.write !== undefined;
   }
 
   /** Words from an address on; gaps between registers read 0. */
@@ -201,6 +215,7 @@ function sharedCells(
     traceHead: { read: () => device.trace.head },
     traceTrigger: { read: () => device.trace.trigger ?? 0xffffffff },
     storeCount: { read: () => device.parameters.storeCount },
+    deviceType: { read: () => deviceType },
     identityKind: { read: () => identity.kind },
     identityFirmware: { read: () => identity.firmware },
     identitySerial: { read: () => identity.serial },

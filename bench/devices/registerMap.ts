@@ -6,6 +6,9 @@ import Papa from 'papaparse';
 /** A parameter as the device itself keeps it: raw values, addresses of its copies. */
 export interface DeviceParameter {
   readonly key: string;
+  readonly name: string;
+  /** CiA 402 object as the map writes it: `0x6065`, `0x6099:01`; empty: none. */
+  readonly object: string;
   readonly type: RegisterType;
   readonly scale: number;
   readonly minimum: number;
@@ -23,6 +26,8 @@ export interface DeviceParameter {
 
 export interface DeviceRegister {
   readonly key: string;
+  readonly name: string;
+  readonly object: string;
   readonly type: RegisterType;
   readonly address: number;
 }
@@ -45,7 +50,13 @@ export function readRegisterMap(path: string | URL): RegisterMap {
   return {
     registers: data
       .filter((row) => row.kind === 'register')
-      .map((row) => ({ key: row.key ?? '', type: type(row), address: Number(row.address) })),
+      .map((row) => ({
+        key: row.key ?? '',
+        name: inWords(row.key ?? ''),
+        object: row.object ?? '',
+        type: type(row),
+        address: Number(row.address),
+      })),
     parameters: data
       .filter((row) => row.kind === 'parameter')
       .map((row) => {
@@ -53,6 +64,8 @@ export function readRegisterMap(path: string | URL): RegisterMap {
         const raw = (text: string | undefined) => Math.round(Number(text) / scale);
         return {
           key: row.key ?? '',
+          name: row.label ?? '',
+          object: row.object ?? '',
           type: type(row),
           scale,
           minimum: raw(row.minimum),
@@ -68,3 +81,9 @@ export function readRegisterMap(path: string | URL): RegisterMap {
       }),
   };
 }
+
+/** `homingSpeed` as “Homing speed”. */
+const inWords = (key: string): string => {
+  const words = key.replace(/([A-Z])/g, ' $1').toLowerCase();
+  return words.charAt(0).toUpperCase() + words.slice(1);
+};

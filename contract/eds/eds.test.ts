@@ -156,7 +156,7 @@ describe('a register map from an electronic data sheet', () => {
       maximum: 4294967295,
       takesEffect: 'after restart',
     });
-    expect(of('object6098')).toMatchObject({ role: 'homingMethod' });
+    expect(of('object6098')).toMatchObject({ role: 'homingMethod', unit: '' });
     expect(of('object6098')).not.toHaveProperty('factory');
     expect(profile().watchdogFedBy).toBe('nothing');
     expect(

@@ -110,7 +110,8 @@ export function edsToMap(
       group: groupOf(object),
       role: roles[place] ?? '',
       ...shared,
-      unit: 'raw',
+      // A number of the standard has no unit; of all else nobody knows it.
+      unit: roles[place] === undefined ? 'raw' : '',
       minimum: object.minimum ?? least,
       maximum: object.maximum ?? most,
       factory: object.factory ?? '',

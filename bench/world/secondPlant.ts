@@ -1,4 +1,4 @@
-import type { ServoDefinition } from '@kavrid/core/plant';
+import { servoState, type ServoDefinition } from '@kavrid/core/plant';
 import { Solver } from 'odex';
 import type { MakePlant } from './axisPlant.ts';
 
@@ -69,31 +69,10 @@ export const secondPlant: MakePlant = (startCounts, first) => {
   let definition = first;
   let mechanics = mechanicsOf(first);
   const solver = new Solver(4);
-  const angle = ((startCounts + 0.5) * 2 * Math.PI) / first.countsPerRevolution;
-  let y: readonly number[] = [angle, 0, angle, 0];
   /** rad/s as filtered, and counts as they were a step ago. */
   let [filtered, seenBefore] = [0, startCounts];
-  const state = {
-    enabled: 1,
-    tripped: 0,
-    gearRemainder: 0,
-    demandCounts: startCounts,
-    demandSpeed: 0,
-    actualCounts: startCounts,
-    actualSpeed: 0,
-    integral: 0,
-    torque: 0,
-    motorAngle: angle,
-    motorSpeed: 0,
-    loadAngle: angle,
-    loadSpeed: 0,
-    minusLimitOn: 0,
-    plusLimitOn: 0,
-    indexPulses: 0,
-    indexCounts: 0,
-    motorWork: 0,
-    heat: 0,
-  };
+  const state = servoState(startCounts, first.countsPerRevolution);
+  let y: readonly number[] = [state.motorAngle, 0, state.loadAngle, 0];
 
   /** What the drive's loops ask for; N·m. */
   const wantedTorque = (demand: number, dt: number): number => {

@@ -1,12 +1,14 @@
 import { controlword, statusBit, statusBits, type DeviceState } from '@kavrid/core/drive';
 import type { MakePlant } from '../../world/axisPlant.ts';
 import { Cia402Drive } from '../cia402Drive.ts';
-import { countedForms, PulseInput } from '../pulseInput.ts';
+import type { PulseInput } from '../pulseInput.ts';
 import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../registerCells.ts';
 import { mapPath, readRegisterMap } from '../registerMap.ts';
-import { ServoMechanics, type AxisWorld, type CommandedBy } from './servoMechanics.ts';
+import { ServoCommand } from './servoCommand.ts';
+import { ServoMechanics, type AxisWorld } from './servoMechanics.ts';
 import { ServoModes } from './servoModes.ts';
-import { ServoSignals } from './servoSignals.ts';
+import { encoderOutput, monitorVolts } from './servoOutputs.ts';
+import type { ServoSignals } from './servoSignals.ts';
 import { ServoTerminals } from './servoTerminals.ts';
 import { StoredMoves } from './storedMoves.ts';
 
@@ -26,31 +28,8 @@ const quickStopOption = { coast: 0, profileRamp: 1, quickStopRamp: 2 } as const;
 const switchOffOption = { coast: 0, profileRamp: 1 } as const;
 const lostLinkOption = { nothing: 0, coast: 2, quickStop: 3 } as const;
 
-/** Where its command comes from, by the number that is keyed in. */
-const commandSources = [
-  'pulse input',
-  'field bus',
-  'analog speed',
-  'analog torque',
-  'PWM speed',
-  'PWM torque',
-  'stored moves',
-] as const;
-type CommandSource = (typeof commandSources)[number];
-
-const commandedBy: Readonly<Record<CommandSource, CommandedBy>> = {
-  'pulse input': 'position',
-  'field bus': 'position',
-  'analog speed': 'speed',
-  'analog torque': 'torque',
-  'PWM speed': 'speed',
-  'PWM torque': 'torque',
-  'stored moves': 'position',
-};
-
 /** rad/s of the motor below which it counts as standing */
 const standing = 0.5;
-const radiansPerRpm = Math.PI / 30;
 
 /** Steps between two looks at the inputs: 1 ms. */
 const scanSteps = 8;
@@ -65,8 +44,7 @@ const unlockCode = 0x2517;
 export class ServoDevice extends Cia402Drive {
   readonly mechanics: ServoMechanics;
   readonly terminals: ServoTerminals;
-  readonly pulses = new PulseInput();
-  readonly signals: ServoSignals;
+  readonly command: ServoCommand;
   readonly #modes: ServoModes;
   readonly #stored: StoredMoves;
   /** s until the brake is open and the motor may move, and until the torque goes, the brake being shut. */
@@ -88,8 +66,8 @@ export class ServoDevice extends Cia402Drive {
     const { parameters } = this;
     this.mechanics = new ServoMechanics(world, parameters, stepRate, makePlant);
     this.terminals = new ServoTerminals(this.mechanics, parameters);
-    this.signals = new ServoSignals(parameters, stepRate);
     this.#modes = new ServoModes(this.mechanics, this.terminals, parameters, () => this.markMotion());
+    this.command = new ServoCommand(this, this.#modes, () => this.markMotion());
     this.#stored = new StoredMoves(this.#modes, this.mechanics, this.terminals, parameters);
   }
 
@@ -103,18 +81,14 @@ export class ServoDevice extends Cia402Drive {
   get #isPowered(): boolean {
     return this.isRunning || this.current === 'quick stop active' || this.#enablingFor > 0;
   }
-  get #source(): CommandSource {
-    return commandSources[this.parameters.value('commandSource')] ?? 'pulse input';
+  get pulses(): PulseInput {
+    return this.command.pulses;
   }
-  get #isByBus(): boolean {
-    return this.#source === 'field bus';
+  get signals(): ServoSignals {
+    return this.command.signals;
   }
-  /** Counts at its encoder output, four for each pulse. */
   get encoderOutput(): number {
-    const { sense, servo, world } = this.mechanics;
-    return Math.floor(
-      (sense * servo.actualCounts * 4 * this.parameters.value('encoderOutputPulses')) / world.countsPerRevolution,
-    );
+    return encoderOutput(this.mechanics, this.parameters);
   }
   get indexPulses(): number {
     return this.mechanics.servo.indexPulses;
@@ -126,7 +100,7 @@ export class ServoDevice extends Cia402Drive {
 
   get isInPosition(): boolean {
     const isThere =
-      this.#source === 'stored moves'
+      this.command.source === 'stored moves'
         ? this.#stored.isInPosition
         : (this.#modes.statusBits & statusBit.targetReached) !== 0;
     return this.isRunning && isThere;
@@ -150,7 +124,7 @@ export class ServoDevice extends Cia402Drive {
 
   /** A motor that follows its inputs is enabled by its terminals alone. */
   protected get mayRun(): boolean {
-    return this.#isByBus && this.terminals.permitsMotor && this.hasMainSupply;
+    return this.command.isByBus && this.terminals.permitsMotor && this.hasMainSupply;
   }
 
   protected clearFault(): void {
@@ -177,7 +151,7 @@ export class ServoDevice extends Cia402Drive {
 
   protected commanded(word: number, before: number): void {
     if (this.#enablingFor > 0 && (word & 0x0f) !== controlword.enableOperation) return this.#switchOff('switched on');
-    if (!this.isRunning || !this.#isByBus) return;
+    if (!this.isRunning || !this.command.isByBus) return;
     this.#modes.command(word, before);
     this.#noteFailure();
   }
@@ -188,7 +162,7 @@ export class ServoDevice extends Cia402Drive {
 
   /** Torque first, then the brake opens; only then may the motor move. */
   #switchOn(): void {
-    this.mechanics.commandBy(commandedBy[this.#source]);
+    this.mechanics.commandBy(this.command.commandedBy);
     this.mechanics.holdHere();
     this.#modes.generator.freeze();
     this.terminals.releasesBrake = true;
@@ -216,6 +190,11 @@ export class ServoDevice extends Cia402Drive {
     if (this.#holdingFor === 0) servo.enabled = 0;
     this.#modes.freeze();
     this.#stored.leave();
+  }
+
+  #trip(code: number): void {
+    this.error = code;
+    this.#switchOff('fault');
   }
 
   #passBrakeDelays(): void {
@@ -265,11 +244,8 @@ export class ServoDevice extends Cia402Drive {
     terminals.scan();
     if (this.mechanics.servo.enabled !== 0 && !terminals.hasTorque)
       return this.#switchOff(this.#isPowered ? 'switch on disabled' : this.current);
-    if (!this.hasMainSupply && this.#isPowered) {
-      this.error = errorCode.undervoltage;
-      return this.#switchOff('fault');
-    }
-    if (this.#isByBus) return;
+    if (!this.hasMainSupply && this.#isPowered) return this.#trip(errorCode.undervoltage);
+    if (this.command.isByBus) return;
     if (this.current === 'fault') {
       if (wasReset || !terminals.inputs.isActive('alarm reset')) return;
       this.error = errorCode.none;
@@ -280,7 +256,7 @@ export class ServoDevice extends Cia402Drive {
     const isWanted = terminals.inputs.isActive('servo on') && terminals.permitsMotor && this.hasMainSupply;
     if (isWanted && !this.#isPowered) this.#switchOn();
     else if (!isWanted && this.#isPowered) this.#switchOff('switch on disabled');
-    if (this.#source === 'stored moves') this.#followChoice();
+    if (this.command.source === 'stored moves') this.#followChoice();
   }
 
   /** Its inputs pick stored moves. */
@@ -299,53 +275,6 @@ export class ServoDevice extends Cia402Drive {
     if (!isScan) return;
     this.#modes.scan();
     this.#noteFailure();
-  }
-
-  /** Pulses into a limit that is active are not followed. */
-  #pulseIncrements(): number {
-    const increments = this.pulses.take(countedForms[this.parameters.value('pulseForm')] ?? 'step and direction');
-    const isFollowed = this.isRunning && this.#source === 'pulse input';
-    if (increments !== 0 && isFollowed) this.markMotion();
-    return isFollowed && !this.terminals.blocks(increments) ? increments : 0;
-  }
-
-  /** What the motor is to do in this step: increments, rad/s or N·m, as its source commands it. */
-  #demand(): number {
-    const { mechanics, signals } = this;
-    const pulses = this.#pulseIncrements();
-    signals.step();
-    const source = this.#source;
-    switch (source) {
-      case 'pulse input':
-        return mechanics.sense * pulses;
-      case 'field bus':
-      case 'stored moves':
-        return mechanics.servo.enabled ? mechanics.sense * this.#modes.generator.advance(1 / stepRate) : 0;
-      case 'analog speed':
-        return this.#signalled(signals.analogSpeed * radiansPerRpm);
-      case 'PWM speed':
-        return this.#signalled(signals.pwmCommand * radiansPerRpm);
-      case 'analog torque':
-        return this.#signalled((signals.analogTorque / 100) * mechanics.world.ratedTorque);
-      case 'PWM torque':
-        return this.#signalled((signals.pwmCommand / 100) * mechanics.world.ratedTorque);
-    }
-  }
-
-  /** A signal is followed as soon as the motor is on, whatever it is then; not into a limit. */
-  #signalled(command: number): number {
-    const isFollowed = this.isRunning && !this.terminals.blocks(command);
-    if (isFollowed && command !== 0) this.markMotion();
-    return isFollowed ? this.mechanics.sense * command : 0;
-  }
-
-  /** A PWM drive trips when its signal goes while the motor is on, if it is set to. */
-  #heedSignal(): void {
-    const isPwm = this.#source === 'PWM speed' || this.#source === 'PWM torque';
-    if (!isPwm || !this.isRunning || this.signals.pwm.duty !== undefined) return;
-    if (this.parameters.value('signalLossTrips') !== 1) return;
-    this.error = errorCode.signalLost;
-    this.#switchOff('fault');
   }
 
   heard(): void {
@@ -374,14 +303,11 @@ export class ServoDevice extends Cia402Drive {
     const isScan = step % scanSteps === 0;
     if (isScan) this.#endForcing();
     if (isScan) this.#heedTerminals();
-    if (isScan) this.#heedSignal();
-    if (this.isRunning && this.#isByBus) this.#heedBus(isScan);
+    if (isScan && this.isRunning && this.command.isSignalLost) this.#trip(errorCode.signalLost);
+    if (this.isRunning && this.command.isByBus) this.#heedBus(isScan);
     this.#passBrakeDelays();
-    mechanics.step(this.#demand(), terminals.isBrakeFed);
-    if (mechanics.servo.tripped && this.current !== 'fault') {
-      this.error = errorCode.followingError;
-      this.#switchOff('fault');
-    }
+    mechanics.step(this.command.demand(this.isRunning), terminals.isBrakeFed);
+    if (mechanics.servo.tripped && this.current !== 'fault') this.#trip(errorCode.followingError);
     if (this.current === 'quick stop active' && !this.#modes.generator.moving) this.#switchOff(this.#afterRamp);
   }
 
@@ -399,17 +325,6 @@ export class ServoDevice extends Cia402Drive {
     ];
   }
 
-  /** V at the analog output that shows speed (10 V: 5000 rpm), torque (10 V: 300 %) or following error (10 V: one turn). */
-  get #monitorVolts(): number {
-    const { velocityCounts, torque, followingErrorCounts, world } = this.mechanics;
-    const shares = [
-      ((velocityCounts / world.countsPerRevolution) * 60) / 5000,
-      torque / 3000,
-      followingErrorCounts / world.countsPerRevolution,
-    ];
-    return Math.max(-10, Math.min(10, 10 * (shares[this.parameters.value('monitorSource')] ?? 0)));
-  }
-
   cells(): Readonly<Record<string, PlainCell>> {
     const { mechanics, terminals, pulses } = this;
     const { inputs } = terminals;
@@ -424,7 +339,7 @@ export class ServoDevice extends Cia402Drive {
       targetPosition: set('targetPosition', 'position'),
       targetVelocity: kept('targetVelocity', (velocity) => {
         target.velocity = velocity;
-        if (this.isRunning && this.#isByBus) this.#modes.run(velocity);
+        if (this.isRunning && this.command.isByBus) this.#modes.run(velocity);
         return true;
       }),
       profileVelocity: positive('speed'),
@@ -457,7 +372,7 @@ export class ServoDevice extends Cia402Drive {
       analogInput: { read: () => Math.round(1000 * this.signals.volts) },
       choicePattern: { read: () => this.#stored.pattern },
       encoderOutput: { read: () => this.encoderOutput },
-      analogMonitor: { read: () => Math.round(1000 * this.#monitorVolts) },
+      analogMonitor: { read: () => Math.round(1000 * monitorVolts(mechanics, this.parameters)) },
       pulsesCounted: { read: () => pulses.counted },
       homed: { read: () => (this.homed ? 1 : 0) },
       encoderIncrements: { read: () => mechanics.world.countsPerRevolution },

@@ -14,6 +14,7 @@ const counted = [
   'server/fuzz',
   'server/port/interleavings',
   'server/port/faultyLines',
+  'server/port/faultyProxy',
   'web/test/views',
   'bench/host',
 ];

@@ -264,8 +264,11 @@ export const upgradeEntry5 = (item: unknown): unknown =>
     : item;
 
 /** A library entry as it stood with format version 8 of machine files, and with version 4 of library files. */
-export const upgradeEntry8 = (item: unknown): unknown =>
-  isFields(item) && isFields(item.entry) ? { ...item, entry: { partNumbers: '', ...item.entry } } : item;
+export const upgradeEntry8 = (item: unknown): unknown => {
+  if (!isFields(item) || !isFields(item.entry)) return item;
+  const hasTerminals = item.shelf === 'drive' || item.shelf === 'controller';
+  return { ...item, entry: { partNumbers: '', ...(hasTerminals ? { terminals: [] } : {}), ...item.entry } };
+};
 
 /** A library entry as it stood with format version 2 of machine files, and with version 1 of library files. */
 export const upgradeEntry2 = (item: unknown): unknown => {

@@ -57,6 +57,9 @@ export abstract class AxisHost implements BenchDevice {
   protected readonly drives: readonly [HostedDrive, ...HostedDrive[]];
   #motion: Motion | undefined;
   #burstRate = 1000;
+  /** Distance of the last move in units, and how often it is still to be made, to and fro. */
+  #lastBy = 0;
+  #repeats = 0;
   /** Where its command is, in steps, and the nearest whole one. */
   #exact = 0;
   #position = 0;
@@ -133,7 +136,15 @@ export abstract class AxisHost implements BenchDevice {
   }
 
   moveBy(units: number): boolean {
+    this.#lastBy = units;
     return this.moveTo(this.#position / this.stepsPerUnit + units);
+  }
+
+  /** Goes to and fro by the distance of the last move. @param times there and back @returns false while it moves, or before any move */
+  repeat(times: number): boolean {
+    if (this.isRunning || this.#lastBy === 0 || times < 1) return false;
+    this.#repeats = 2 * times - 1;
+    return this.moveBy(-this.#lastBy);
   }
 
   /** @param units a second; 0 slows down to rest */
@@ -161,6 +172,7 @@ export abstract class AxisHost implements BenchDevice {
 
   /** Ends what it commands: a jog by its ramp, all else at once. */
   stop(): boolean {
+    this.#repeats = 0;
     this.#motion = this.#motion?.kind === 'jog' ? { kind: 'jog', speed: 0 } : undefined;
     if (!this.#motion) this.#speed = 0;
     return true;
@@ -168,6 +180,7 @@ export abstract class AxisHost implements BenchDevice {
 
   /** Its command is given up where it is. */
   protected giveUp(): void {
+    this.#repeats = 0;
     this.#motion = undefined;
     this.#speed = 0;
   }
@@ -242,6 +255,9 @@ export abstract class AxisHost implements BenchDevice {
     const increments = whole - this.#position;
     this.#position = whole;
     this.send(increments, this.#exact);
+    if (this.#motion || this.#repeats === 0) return;
+    this.#repeats--;
+    this.moveBy(-this.#lastBy);
   }
 
   /** Steps/s after one step towards a speed. */
@@ -306,6 +322,7 @@ export abstract class AxisHost implements BenchDevice {
       burst: kept('burst', (increments) => this.burst(increments)),
       burstRate: kept('burstRate', (rate) => (rate > 0 ? void (this.#burstRate = rate) : false)),
       home: kept('home', (value) => value === 1 && this.home()),
+      repeat: kept('repeat', (times) => this.repeat(times)),
       stop: kept('stop', (value) => value === 1 && this.stop()),
       hostPosition: { read: () => this.position },
       moving: { read: () => (this.isRunning ? 1 : 0) },

@@ -51,6 +51,25 @@ describe('a host that sends pulses to a drive', () => {
     expect([host.sent, mechanics.demandCounts - start]).toEqual([0, 0]);
   });
 
+  it('repeats its last move to and fro, and a stop ends all of it', () => {
+    const { host, finish, servoOn, pass, servo } = axis({ acceleration: 20_000_000 });
+    servoOn();
+    expect(host.repeat(2)).toBe(false);
+    host.moveBy(20);
+    finish();
+    expect([host.sent, host.repeat(2), host.repeat(1)]).toEqual([2000, true, false]);
+    finish();
+    // Twice there and back: four moves of 2000 pulses each, and it is where it was.
+    expect(host.sent).toBe(2000);
+    host.repeat(50);
+    pass(1);
+    host.stop();
+    const stopped = host.sent;
+    pass(1);
+    expect([host.isRunning, host.sent]).toEqual([false, stopped]);
+    expect(servo.pulses.counted).toBe(stopped);
+  });
+
   it('loses no count whatever is sent: demand = increments · N / D to the last one', () => {
     const { host, mechanics, finish, servoOn, servo } = axis({ acceleration: 20_000_000, maximumRate: 400_000 });
     // The position loop is not what is looked at.

@@ -4,6 +4,7 @@ import { controllerSchema } from '../documents.ts';
 import { approximate } from '../fields.ts';
 import { endValueSchema } from './endValue.ts';
 import { shelfFields } from './shelfFields.ts';
+import { terminalTable } from './terminalTable.ts';
 
 export const controllerKinds = ['CNC controller', 'PLC', 'embedded board'] as const;
 /** A controller on the shelf: what it can send, and what it can hear. */
@@ -15,6 +16,7 @@ export const controllerEntrySchema = controllerSchema.extend({
   pwmFrequency: approximate('pulseRate'),
   encoderInputRate: approximate('pulseRate'),
   values: z.array(endValueSchema(controllerRoles)).max(500),
+  terminals: terminalTable,
   ...shelfFields,
 });
 export type ControllerEntry = z.infer<typeof controllerEntrySchema>;

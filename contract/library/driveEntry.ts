@@ -4,6 +4,7 @@ import { driveSchema } from '../documents.ts';
 import { approximate, line } from '../fields.ts';
 import { endValueSchema } from './endValue.ts';
 import { shelfFields } from './shelfFields.ts';
+import { terminalTable } from './terminalTable.ts';
 
 export const commandForms = [
   'step and direction',
@@ -56,6 +57,7 @@ export const driveEntrySchema = driveSchema.extend({
   displays: table(z.strictObject({ shows: word, meaning: sentence }), 300),
   alarms: alarmTable,
   firmware: table(z.strictObject({ version: word, note: sentence }), 100),
+  terminals: terminalTable,
   ...shelfFields,
 });
 export type DriveEntry = z.infer<typeof driveEntrySchema>;

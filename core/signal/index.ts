@@ -15,3 +15,4 @@ export * from './twoPointScale.ts';
 export * from './untimedTrain.ts';
 export * from './untoldMotion.ts';
 export * from './wires.ts';
+export * from './terminals.ts';

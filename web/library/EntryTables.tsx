@@ -8,6 +8,7 @@ import {
   type LibraryKind,
 } from '@kavrid/contract';
 import { controllerRoles, keyInSteps, parameterRoles, spindleDriveRoles } from '@kavrid/core/drive';
+import { terminalCurrents, terminalUses } from '@kavrid/core/signal';
 import { Tab, Tabs } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { RowsTable } from './RowsTable.tsx';
@@ -120,9 +121,22 @@ const spindleDriveTables: Tables = {
   alarms,
 };
 
+const terminals: EntryTable = {
+  title: 'Terminals',
+  empty: { name: '', use: 'any input', current: 'not known', isNeeded: false, note: '' },
+  columns: [
+    { field: 'name', title: 'Marked', width: 80 },
+    { field: 'use', title: 'For', width: 140, choices: choicesOf(terminalUses) },
+    { field: 'current', title: 'Current', width: 105, choices: choicesOf(terminalCurrents) },
+    { field: 'isNeeded', title: 'Needed to enable', width: 80, choices: yesNo },
+    { field: 'note', title: 'Note', width: 200 },
+  ],
+};
+
 /** The lists of a servo drive. */
 const driveTables: Tables = {
   values: { title: 'Values', empty: emptyValue, columns: valueColumns(parameterRoles) },
+  terminals,
   alarms,
   lamps: {
     title: 'Lamps',
@@ -161,7 +175,10 @@ const driveTables: Tables = {
 const tablesOf: Readonly<Record<LibraryKind, Tables>> = {
   motor: {},
   drive: driveTables,
-  controller: { values: { title: 'Settings', empty: emptyValue, columns: valueColumns(controllerRoles) } },
+  controller: {
+    values: { title: 'Settings', empty: emptyValue, columns: valueColumns(controllerRoles) },
+    terminals,
+  },
   cable: {
     pins: {
       title: 'Pins',

@@ -1,7 +1,17 @@
-import { pointerOf, wiresOf, type AxisDocument } from '@kavrid/contract';
+import { pointerOf, wiresOf, type AxisDocument, type EntryRecord } from '@kavrid/contract';
 import type { Finding } from '@kavrid/core/findings';
-import { doubledTerminals, looseWires, type Wire } from '@kavrid/core/signal';
+import {
+  doubledTerminals,
+  looseWires,
+  terminalProblems,
+  type Terminal,
+  type TerminalProblem,
+  type Wire,
+  type WireEnd,
+} from '@kavrid/core/signal';
 import { Alert, Box, styled, TextField, Typography } from '@mui/material';
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useReadEntryQuery } from '../store/api.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { useAxis } from '../member/useAxis.ts';
 import { NumberField } from '../member/QuantityField.tsx';
@@ -34,6 +44,7 @@ export function WiresPanel() {
   const { document, computation } = useAxis();
   const wires = wiresOf(document);
   const doubled = doubledTerminals(wires, document.wires);
+  const terminals = useTerminals();
   return (
     <Panel title="Wires of this axis">
       <Hint>
@@ -49,6 +60,24 @@ export function WiresPanel() {
         <Alert key={label} severity="warning" sx={{ py: 0, my: 0.5 }}>
           {`${label}: terminal ${terminal} of the ${end} is named, but none of the ${open}. Enter where the wire ends there.`}
         </Alert>
+      ))}
+      {(['drive', 'controller'] as const)
+        .flatMap((device) => terminalProblems(device, terminals[device], wires, document.wires))
+        .map((problem) => (
+          <Alert
+            key={`${problem.kind} ${problem.device} ${problem.terminal}`}
+            severity={problem.kind === 'needed' ? 'warning' : 'error'}
+            sx={{ py: 0, my: 0.5 }}
+          >
+            {problemText(problem)}
+          </Alert>
+        ))}
+      {(['drive', 'controller'] as const).map((device) => (
+        <datalist key={device} id={`terminals of the ${device}`}>
+          {terminals[device].map(({ name, use }) => (
+            <option key={name} value={name} label={use} />
+          ))}
+        </datalist>
       ))}
       <Table aria-label="Wires">
         <thead>
@@ -75,6 +104,28 @@ export function WiresPanel() {
   );
 }
 
+/** The terminals of both devices, as their library entries list them. */
+function useTerminals(): Readonly<Record<'drive' | 'controller', readonly Terminal[]>> {
+  const { drive, controller } = useAxis().document;
+  const { data: ofDrive } = useReadEntryQuery(drive.entry?.id ?? skipToken);
+  const { data: ofController } = useReadEntryQuery(controller.entry?.id ?? skipToken);
+  const listed = (record: EntryRecord | undefined): readonly Terminal[] =>
+    record?.item.shelf === 'drive' || record?.item.shelf === 'controller' ? record.item.entry.terminals : [];
+  return { drive: listed(ofDrive), controller: listed(ofController) };
+}
+
+function problemText(problem: TerminalProblem): string {
+  const terminal = `terminal ${problem.terminal} of the ${problem.device}`;
+  switch (problem.kind) {
+    case 'not there':
+      return `${problem.wire}: the library entry lists no ${terminal}. Correct the terminal, or the entry.`;
+    case 'other use':
+      return `${problem.wire}: ${terminal} is for something else (${problem.use}). Choose another terminal.`;
+    case 'needed':
+      return `The ${terminal} (${problem.use}) is not wired: the ${problem.device} cannot be enabled until it is wired or bridged.`;
+  }
+}
+
 /** The worst finding about the fields that decide about a wire. */
 const worstOf = ({ fields }: Wire, findings: readonly Finding[]): Finding | undefined =>
   findings.find(({ path }) => fields.some((field) => path.startsWith(field)));
@@ -89,11 +140,11 @@ function WireRow({ wire, worst }: { readonly wire: Wire; readonly worst: Finding
       </th>
       <td>
         <span className="end">{from}</span>
-        <NoteField of={key} field="from" label={`Terminal of the ${from} for ${label}`} />
+        <NoteField of={key} field="from" at={from} label={`Terminal of the ${from} for ${label}`} />
       </td>
       <td>
         <span className="end">{to}</span>
-        <NoteField of={key} field="to" label={`Terminal of the ${to} for ${label}`} />
+        <NoteField of={key} field="to" at={to} label={`Terminal of the ${to} for ${label}`} />
       </td>
       <td>
         <NoteField of={key} field="core" label={`Core of ${label}`} />
@@ -140,15 +191,27 @@ function useNote(key: string): readonly [WireNote, (change: Partial<WireNote>) =
   ];
 }
 
-function NoteField(props: { readonly of: string; readonly field: 'from' | 'to' | 'core'; readonly label: string }) {
-  const { of, field, label } = props;
+function NoteField(props: {
+  readonly of: string;
+  readonly field: 'from' | 'to' | 'core';
+  /** The device whose terminals are offered. */
+  readonly at?: WireEnd;
+  readonly label: string;
+}) {
+  const { of, field, at, label } = props;
   const [note, change] = useNote(of);
   return (
     <TextField
       variant="standard"
       value={note[field]}
       onChange={({ target }) => change({ [field]: target.value })}
-      slotProps={{ htmlInput: { 'aria-label': label, maxLength: field === 'core' ? 30 : 20 } }}
+      slotProps={{
+        htmlInput: {
+          'aria-label': label,
+          maxLength: field === 'core' ? 30 : 20,
+          ...(at === undefined ? {} : { list: `terminals of the ${at}` }),
+        },
+      }}
       sx={{ width: 74 }}
     />
   );

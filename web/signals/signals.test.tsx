@@ -186,7 +186,11 @@ describe('wires', () => {
     await user.paste('j2.15');
     await user.clear(screen.getByLabelText('Terminal of the drive for Enable'));
     await user.paste('J2.15');
-    expect(screen.getByRole('alert').textContent).toBe('Terminal J2.15 of the drive is given to Enable and Alarm.');
+    expect(screen.getByText('Terminal J2.15 of the drive is given to Enable and Alarm.')).toBeTruthy();
+    // What the library entry of the drive lists.
+    expect(
+      screen.getByText('Alarm: terminal j2.15 of the drive is for something else (enable). Choose another terminal.'),
+    ).toBeTruthy();
     expect(draft().document.wires.enable).toMatchObject({ to: 'J2.15', from: 'X4.1' });
     const source = screen.getByLabelText('Terminal of the controller for Alarm');
     const before = (source as HTMLInputElement).value;
@@ -208,6 +212,11 @@ describe('wires', () => {
       await user.clear(screen.getByLabelText(label));
     expect(draft().document.wires).not.toHaveProperty('enable');
     expect(draft().document.unread).toEqual({ '/wires/alarm/length': 'long' });
-    expect(screen.queryByRole('alert')).toBeNull();
+    expect(screen.queryByText(/is given to/)).toBeNull();
+    const torqueOff = screen.getByLabelText('Terminal of the drive for Safe torque off, channel 2');
+    await user.clear(torqueOff);
+    expect(screen.getByText(/terminal J5.2 of the drive \(safe torque off\) is not wired/)).toBeTruthy();
+    await user.paste('J9');
+    expect(screen.getByText(/channel 2: the library entry lists no terminal J9 of the drive/)).toBeTruthy();
   });
 });

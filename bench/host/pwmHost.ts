@@ -8,7 +8,7 @@ export const pwmHostMapPath = new URL('./pwmHost.csv', import.meta.url);
 /** Hundredths of a per cent of a whole duty cycle. */
 const wholeDuty = 10_000;
 
-/** A small board that sends one duty cycle and switches enable; it hears the alarm contact and nothing else. */
+/** A small board that sends a duty cycle and a voltage, and switches enable; it hears the alarm contact and nothing else. */
 class PwmHost extends PlainPart {
   readonly #drive: BrushlessDevice;
 
@@ -27,6 +27,9 @@ class PwmHost extends PlainPart {
         return true;
       }),
       duty: kept('duty', (value) => (value <= wholeDuty ? void (drive.line.sent = value / wholeDuty) : false)),
+      volts: kept('volts', (thousandths) =>
+        thousandths >= 0 && thousandths <= 10_000 ? void (drive.analog.sent = thousandths / 1000) : false,
+      ),
       alarm: { read: () => (drive.state === 'fault' || drive.restarting ? 1 : 0) },
     };
   }

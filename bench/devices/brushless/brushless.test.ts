@@ -13,7 +13,7 @@ function bench() {
   const drive = makeBrushless(pumpWorld);
   const host = makePwmHost(drive.device);
   const pass = (seconds: number) => drive.device.advance(seconds);
-  const send = (key: 'enable' | 'duty', value: number) => host.write(ofHost(key), [value]);
+  const send = (key: 'enable' | 'duty' | 'volts', value: number) => host.write(ofHost(key), [value]);
   const set = (key: string, value: number) =>
     expect(drive.write(ofDrive(key), [(value >> 16) & 0xffff, value & 0xffff])).toBeUndefined();
   const word = (key: string) => {
@@ -44,6 +44,28 @@ describe('a brushless controller', () => {
     // By hand: 3000 rpm over 90 % of 1023 steps are 3.26 rpm a step.
     expect(Math.abs(device.speedRpm - rpm)).toBeLessThan(3.3);
     expect(device.pwmRaw).toBe(Math.round((duty / 100) * 1023));
+  });
+
+  it('at a voltage turns at its share of the speed at 10 V, less its offset; a duty cycle says nothing then', () => {
+    const { device, host, send, set, pass } = bench();
+    for (const [key, raw] of [
+      ['signalSource', 1],
+      ['signalFullValue', 3000],
+      ['signalOffset', 200],
+      ['signalLossTrips', 1],
+    ] as const)
+      set(key, raw);
+    send('volts', 5200);
+    send('enable', 1);
+    pass(3);
+    // (5.2 − 0.2) / 10 · 3000
+    expect(device.speedRpm).toBeCloseTo(1500, 0);
+    expect(device.state).toBe('operation enabled');
+    expect(host.write(ofHost('volts'), [10_001])).toBe('illegal value');
+    // Below its offset it stands: it turns one way only.
+    send('volts', 0);
+    pass(3);
+    expect(device.speedRpm).toBe(0);
   });
 
   it('reaches its speed no sooner than its torque allows, and coasts as its friction says', () => {

@@ -1,4 +1,5 @@
 import { statusBit, statusBits } from '@kavrid/core/drive';
+import { AnalogLine } from '../../world/analogLine.ts';
 import { PwmLine } from '../../world/pwmLine.ts';
 import { Wiring } from '../../world/wiring.ts';
 import { Cia402Drive } from '../cia402Drive.ts';
@@ -22,15 +23,18 @@ const dt = 1 / stepRate;
 const scanSteps = 2;
 /** CiA 402 error code, object 0x603F: the command has gone. */
 const signalLost = 0x5300;
+/** V at the end of the analog input */
+const fullVolts = 10;
 /** rpm within which it is at speed */
 const atSpeedBand = 20;
 /** s in which the speed loop takes away an error that the torque allows */
 const loopTime = 0.01;
 const rpm = 30 / Math.PI;
 
-/** A brushless motor on its controller: its speed follows a duty cycle, its enable input alone switches it on. */
+/** A brushless motor on its controller: its speed follows a duty cycle or a voltage, its enable input alone switches it on. */
 export class BrushlessDevice extends Cia402Drive {
   readonly line = new PwmLine();
+  readonly analog = new AnalogLine();
   readonly outputs = new Map<string, boolean>();
   readonly wiring: Wiring;
   readonly world: BrushlessWorld;
@@ -68,9 +72,16 @@ export class BrushlessDevice extends Cia402Drive {
   }
   /** rpm, within what it may turn; it turns one way only. */
   get speedCommand(): number {
-    if (this.line.duty === undefined) return 0;
-    const { command } = scaledRaw(this.line.duty, this.parameters);
-    return Math.min(Math.max(command, 0), this.parameters.value('highestSpeed'));
+    return Math.min(Math.max(this.#signalled, 0), this.parameters.value('highestSpeed'));
+  }
+  get #isAnalog(): boolean {
+    return this.parameters.value('signalSource') === 1;
+  }
+  /** rpm as its signal says; nothing without a duty cycle. */
+  get #signalled(): number {
+    const value = (key: string) => this.parameters.value(key);
+    if (this.#isAnalog) return ((this.analog.volts - value('signalOffset')) / fullVolts) * value('signalFullValue');
+    return this.line.duty === undefined ? 0 : scaledRaw(this.line.duty, this.parameters).command;
   }
   get #isAtSpeed(): boolean {
     return this.isRunning && Math.abs(this.speedRpm - this.speedCommand) < atSpeedBand;
@@ -116,7 +127,8 @@ export class BrushlessDevice extends Cia402Drive {
       this.current = isWanted ? 'operation enabled' : 'switch on disabled';
       this.#held = 0;
     }
-    if (!this.isRunning || this.line.duty !== undefined || this.parameters.value('signalLossTrips') !== 1) return;
+    const isSignalLost = !this.#isAnalog && this.line.duty === undefined;
+    if (!this.isRunning || !isSignalLost || this.parameters.value('signalLossTrips') !== 1) return;
     this.error = signalLost;
     this.current = 'fault';
   }
@@ -158,6 +170,7 @@ export class BrushlessDevice extends Cia402Drive {
         read: () => (this.current === 'fault' ? 0 : 1) | (this.isRunning ? 2 : 0) | (this.#isAtSpeed ? 4 : 0),
       },
       encoderIncrements: { read: () => countsPerRevolution },
+      analogInput: { read: () => Math.round(1000 * this.analog.volts) },
       pwmRaw: { read: () => this.pwmRaw },
       speedCommand: { read: () => Math.round(10 * this.speedCommand) },
     };

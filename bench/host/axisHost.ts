@@ -57,7 +57,7 @@ export abstract class AxisHost implements BenchDevice {
   protected readonly drives: readonly [HostedDrive, ...HostedDrive[]];
   #motion: Motion | undefined;
   #burstRate = 1000;
-  /** Distance of the last move in units, and how often it is still to be made, to and fro. */
+  /** Distance of the last move in units, and how often it is still to be made, back and forth. */
   #lastBy = 0;
   #repeats = 0;
   /** Where its command is, in steps, and the nearest whole one. */
@@ -136,11 +136,12 @@ export abstract class AxisHost implements BenchDevice {
   }
 
   moveBy(units: number): boolean {
-    this.#lastBy = units;
-    return this.moveTo(this.#position / this.stepsPerUnit + units);
+    const isTaken = this.moveTo(this.#position / this.stepsPerUnit + units);
+    if (isTaken) this.#lastBy = units;
+    return isTaken;
   }
 
-  /** Goes to and fro by the distance of the last move. @param times there and back @returns false while it moves, or before any move */
+  /** Goes back and forth by the distance of the last move. @param times there and back @returns false while it moves, or before any move */
   repeat(times: number): boolean {
     if (this.isRunning || this.#lastBy === 0 || times < 1) return false;
     this.#repeats = 2 * times - 1;

@@ -51,7 +51,7 @@ describe('a host that sends pulses to a drive', () => {
     expect([host.sent, mechanics.demandCounts - start]).toEqual([0, 0]);
   });
 
-  it('repeats its last move to and fro, and a stop ends all of it', () => {
+  it('repeats its last move back and forth, and a stop ends all of it', () => {
     const { host, finish, servoOn, pass, servo } = axis({ acceleration: 20_000_000 });
     servoOn();
     expect(host.repeat(2)).toBe(false);

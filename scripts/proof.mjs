@@ -17,6 +17,7 @@ const counted = [
   'server/port/faultyProxy',
   'web/test/views',
   'bench/host',
+  'bench/benchFuzz',
 ];
 const seed = process.env.KAVRID_PROOF_SEED ?? '20261127';
 const figuresFile = join(varFolder, 'proof.jsonl');

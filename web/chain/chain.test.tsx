@@ -75,6 +75,7 @@ describe('plates and scaling', () => {
     await user.type(rate, '40 kHz');
     expect(screen.getByText('Changed here since it was taken from the library.')).toBeTruthy();
     // By a part number, whose free places are not looked at.
+    await user.click(screen.getByRole('button', { name: 'By part number …' }));
     const number = screen.getByLabelText('Find by part number');
     await user.type(number, 'GC-99');
     expect(screen.getByText('No entry is ordered under this number.')).toBeTruthy();

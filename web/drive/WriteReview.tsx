@@ -63,22 +63,13 @@ export function WriteFailure(props: {
   const left = toWrite.map(({ key }) => key).filter((key) => key !== inDoubt);
   const hasBegun = written.length > 0 || inDoubt !== undefined;
   const lines = [
-    ['Written', written],
+    [isStored ? 'Written' : 'Written, but not stored: lost at the next restart', written],
     ['Sent, but not confirmed by the drive', inDoubt === undefined ? [] : [inDoubt]],
     ['Not written', hasBegun ? left : []],
-    ['Not stored: lost at the next restart', hasBegun && !isStored ? written : []],
   ] as const;
   return (
     <>
       <Alert severity="error">{because}</Alert>
-      {lines.map(
-        ([title, keys]) =>
-          keys.length > 0 && (
-            <Typography key={title} variant="body2">
-              {title}: {keys.map(labelOf).join(', ')}.
-            </Typography>
-          ),
-      )}
       {hasBegun && (
         <Box sx={{ display: 'grid', gap: 0.5 }}>
           <Button size="small" variant="outlined" disabled={!canAct} onClick={goOn}>
@@ -90,6 +81,14 @@ export function WriteFailure(props: {
             </Button>
           )}
         </Box>
+      )}
+      {lines.map(
+        ([title, keys]) =>
+          keys.length > 0 && (
+            <Typography key={title} variant="body2">
+              {title}: {keys.map(labelOf).join(', ')}.
+            </Typography>
+          ),
       )}
     </>
   );

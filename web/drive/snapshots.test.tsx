@@ -193,9 +193,8 @@ describe('a writing', () => {
           ),
         ),
     );
-    expect(screen.getByText('Written: Position loop gain.')).toBeTruthy();
+    expect(screen.getByText('Written, but not stored: lost at the next restart: Position loop gain.')).toBeTruthy();
     expect(screen.getByText('Sent, but not confirmed by the drive: Torque limit.')).toBeTruthy();
-    expect(screen.getByText('Not stored: lost at the next restart: Position loop gain.')).toBeTruthy();
     await shown.user.click(screen.getByRole('button', { name: 'Read again and continue' }));
     await shown.asked('readDrive');
     expect(shown.last('readDrive')).toMatchObject({ target: 'as before' });

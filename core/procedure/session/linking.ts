@@ -76,7 +76,8 @@ export function greeted(turn: Turn, values: Readonly<Record<string, number>>): v
       ...(isOther ? { linkMessage: otherDrive } : {}),
     });
   }
-  if (isSame && (isOurs || stop)) set(turn, { linkMessage: restored });
+  // A drive that was told to restart was expected to go.
+  if (isSame && (isOurs || stop) && !turn.state.restart) set(turn, { linkMessage: restored });
   set(turn, {
     identity,
     reported: values,

@@ -99,8 +99,8 @@ export interface BenchState {
 export interface BenchControl {
   readonly id: string;
   readonly label: string;
-  /** `step` is a distance that is gone to plus or to minus. */
-  readonly kind: 'switch' | 'step' | 'value' | 'button' | 'stop' | 'reading' | 'state';
+  /** `step` is a distance to move in plus or minus direction, `start` a number with which a motion starts, `value` an output that stays. */
+  readonly kind: 'switch' | 'step' | 'start' | 'value' | 'button' | 'stop' | 'reading' | 'state';
   /** In the unit. */
   readonly value: number;
   readonly unit: string;

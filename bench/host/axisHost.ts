@@ -171,7 +171,7 @@ export abstract class AxisHost implements BenchDevice {
     return true;
   }
 
-  /** Ends what it commands: a jog by its ramp, all else at once. */
+  /** Ends what it commands: a jog on its ramp, everything else at once. */
   stop(): boolean {
     this.#repeats = 0;
     this.#motion = this.#motion?.kind === 'jog' ? { kind: 'jog', speed: 0 } : undefined;

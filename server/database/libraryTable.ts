@@ -136,7 +136,7 @@ export class LibraryTable {
     save: Save,
     axes: readonly { readonly id: string; readonly version: number }[],
   ): Promise<Saved<EntryRecord>> {
-    const staleAxis = new Error('an axis was saved meanwhile');
+    const staleAxis = new Error('an axis was saved in the meantime');
     const kind = await this.#source
       .transaction(async (manager): Promise<Saved<unknown>['kind']> => {
         const entries = manager.getRepository(libraryEntity);

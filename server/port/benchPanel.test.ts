@@ -72,16 +72,16 @@ describe('the bench beside a linked drive', () => {
   it('its host moves the axis by pulses, and stops', async () => {
     await order({ type: 'setHost', id: 'servoOn', value: 1 });
     expect(await control('servoOn')).toBe(1);
-    await order({ type: 'setHost', id: 'moveBy', value: 1.5 });
+    await order({ type: 'setHost', id: 'moveBy', value: 60 });
     expect(await control('moving')).toBe(1);
     // A second move is refused, and changes nothing.
     await order({ type: 'setHost', id: 'moveBy', value: 99 });
     await vi.waitFor(async () => expect(await control('moving')).toBe(0), { timeout: 30_000 });
-    expect([await control('incrementsSent'), await control('hostPosition')]).toEqual([150, 150]);
+    expect([await control('incrementsSent'), await control('hostPosition')]).toEqual([6000, 6000]);
     await order({ type: 'setHost', id: 'moveBy', value: 500 });
     await order({ type: 'setHost', id: 'stop', value: 1 });
     expect(await control('moving')).toBe(0);
-    expect(await control('incrementsSent')).toBeLessThan(10_000);
+    expect(await control('incrementsSent')).toBeLessThan(16_000);
     // What is only read, or is no control, is not written.
     expect(await order({ type: 'setHost', id: 'hostPosition', value: 1 })).toBeUndefined();
     expect(await order({ type: 'setHost', id: 'store', value: 1 })).toBeUndefined();

@@ -33,6 +33,7 @@ const hosts: Readonly<Record<number, Place>> = {
 const controlKinds = [
   'switch',
   'step',
+  'start',
   'value',
   'button',
   'stop',
@@ -43,6 +44,7 @@ const controlKind = (group: string) => controlKinds.find((kind) => kind === grou
 const isRead: Readonly<Record<BenchControl['kind'], boolean>> = {
   switch: true,
   step: false,
+  start: false,
   value: true,
   button: false,
   stop: false,

@@ -90,6 +90,7 @@ function Switches({ bench, group }: { readonly bench: BenchState; readonly group
 const controlFields: Readonly<Partial<Record<BenchControl['kind'], ComponentType<ControlProps>>>> = {
   switch: SwitchControl,
   step: StepControl,
+  start: StartControl,
   value: ValueControl,
   button: ButtonControl,
   stop: StopControl,
@@ -125,6 +126,19 @@ function StepControl({ control, axisUnit, set }: ControlProps) {
       </Button>
       <Button variant="outlined" disabled={by === null} onClick={() => by !== null && set(-by)}>
         Minus
+      </Button>
+    </Box>
+  );
+}
+
+/** A number with which a motion starts. */
+function StartControl({ control, set }: ControlProps) {
+  const [value, setValue] = useState<number | null>(1);
+  return (
+    <Box sx={{ ...wholeRow, display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.75, alignItems: 'end', pt: 0.5 }}>
+      <NumberInput label={control.label} rule="anyValue" value={value} onValue={setValue} />
+      <Button variant="outlined" disabled={value === null} onClick={() => value !== null && set(value)}>
+        Start
       </Button>
     </Box>
   );

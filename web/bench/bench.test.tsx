@@ -16,6 +16,7 @@ const bench: BenchState = {
     controls: [
       { id: 'servoOn', label: 'Servo on', kind: 'switch', value: 0, unit: '' },
       { id: 'moveBy', label: 'Move by', kind: 'step', value: 0, unit: 'units' },
+      { id: 'repeat', label: 'Times back and forth', kind: 'start', value: 0, unit: '' },
       { id: 'duty', label: 'Duty cycle', kind: 'value', value: 12, unit: '%' },
       { id: 'home', label: 'Home', kind: 'button', value: 0, unit: '' },
       { id: 'stop', label: 'Stop', kind: 'stop', value: 0, unit: '' },
@@ -63,6 +64,8 @@ describe('the bench on screen', () => {
     expect(heard).toContainEqual({ type: 'setHost', id: 'moveBy', value: -10 });
     await user.click(screen.getByRole('button', { name: 'Set' }));
     expect(heard).toContainEqual({ type: 'setHost', id: 'duty', value: 12 });
+    await user.click(screen.getByRole('button', { name: 'Start' }));
+    expect(heard).toContainEqual({ type: 'setHost', id: 'repeat', value: 1 });
     await user.click(screen.getByRole('button', { name: 'Home' }));
     expect(heard).toContainEqual({ type: 'setHost', id: 'home', value: 1 });
     await user.click(screen.getByRole('button', { name: 'Stop' }));

@@ -69,7 +69,7 @@ export function WriteFailure(props: {
   ] as const;
   return (
     <>
-      <Alert severity="error">{because}</Alert>
+      <Alert severity="error">{asSentence(because)}</Alert>
       {hasBegun && (
         <Box sx={{ display: 'grid', gap: 0.5 }}>
           <Button size="small" variant="outlined" disabled={!canAct} onClick={goOn}>
@@ -93,3 +93,6 @@ export function WriteFailure(props: {
     </>
   );
 }
+
+const asSentence = (text = 'It failed'): string =>
+  `${text.charAt(0).toUpperCase()}${text.slice(1)}${/[.!?]$/.test(text) ? '' : '.'}`;

@@ -167,7 +167,7 @@ describe('drive data', () => {
       ...dataOf({}),
       procedure: { phase: 'failed', log: [], ...nothingWritten, because: 'the drive refused register 100' },
     });
-    expect(screen.getByText('the drive refused register 100')).toBeTruthy();
+    expect(screen.getByText('The drive refused register 100.')).toBeTruthy();
   });
 
   it('a register map is brought in and chosen; a wrong one is refused with its places', async () => {

@@ -77,7 +77,7 @@ function InputRow(props: {
   );
 }
 
-/** Forces an input for as long as this page is open; the motor stays off meanwhile. */
+/** Forces an input while this page is open. The motor cannot be enabled while an input is forced. */
 function ForceField({ of, label }: { readonly of: string; readonly label: string }) {
   const { memberId } = useMember();
   const dispatch = useAppDispatch();

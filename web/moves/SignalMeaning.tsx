@@ -19,7 +19,7 @@ export function SignalMeaning() {
   const value = toNumber(gain) * (signal - toNumber(zero));
   return (
     <Box sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 13, mb: 0.5 }}>
-      <span>Commanded by the analog input, as planned</span>
+      <span>Analog command as planned</span>
       <Box component="span" sx={{ fontFamily: numberFace, whiteSpace: 'nowrap' }}>
         {`${value.toFixed(1)} ${axisWords('{value}', input)}`}
       </Box>

@@ -259,9 +259,7 @@ describe('what the drive says', () => {
       values: { analogInput: -2.5 },
     };
     open({ readings }, axisRecord(1, turntable));
-    expect(screen.getByText('Commanded by the analog input, as planned').parentElement?.textContent).toContain(
-      '-750.0 rpm',
-    );
+    expect(screen.getByText('Analog command as planned').parentElement?.textContent).toContain('-750.0 rpm');
   });
 
   it('says nothing of the kind of a drive that pulses command', () => {

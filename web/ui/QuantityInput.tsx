@@ -43,6 +43,6 @@ export const QuantityInput = memo(function QuantityInput(props: {
   );
 });
 
-/** Why a text is not taken, and what is kept meanwhile. */
+/** Why a text is not taken, and which value is kept instead. */
 export const notTaken = (because: string, kept: string) =>
   `${because}${kept === '' ? '' : ` ${kept} is kept until then.`}`;

@@ -112,7 +112,7 @@ describe('snapshots', () => {
     replies.set('PUT /snapshots/s1/name', null);
     await user.click(dialog.getByRole('button', { name: 'Save the name' }));
     await vi.waitFor(() =>
-      expect(requests.find(({ method }) => method === 'PUT')).toMatchObject({ body: { name: 'Kept' } }),
+      expect(requests.find(({ path }) => path === '/snapshots/s1/name')).toMatchObject({ body: { name: 'Kept' } }),
     );
     replies.set('DELETE /snapshots/s1', null);
     await user.click(await dialog.findByRole('button', { name: 'Delete' }));

@@ -8,7 +8,7 @@ import type { LineAddress } from '@kavrid/core/procedure';
 import ModbusRTU from 'modbus-serial';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { Line, type LineRequest, type LineResult } from './line.ts';
-import { connectLine, Lines } from './lines.ts';
+import { connecting, Lines } from './lines.ts';
 import { withCheck } from './rtuFrame.ts';
 import { connectSerial, serialAnswerTime, type BytePort } from './serialTransport.ts';
 
@@ -156,6 +156,8 @@ describe('a serial line', () => {
 
 describe('over pseudo-terminals', () => {
   const folder = mkdtempSync(join(tmpdir(), 'kavrid-serial-'));
+  /** Both ends are programs on a machine that may be busy. */
+  const patient = connecting(10);
   const ends: (() => unknown)[] = [];
   afterEach(async () => {
     for (const end of ends.splice(0).reverse()) await end();
@@ -175,7 +177,7 @@ describe('over pseudo-terminals', () => {
   }
   const lineAt = (path: string) =>
     new Promise<{ line: Line; letGo: () => void }>((resolve, reject) => {
-      const letGo = new Lines(connectLine).use(address(path), {
+      const letGo = new Lines(patient).use(address(path), {
         up: (line) => resolve({ line, letGo }),
         lost: (because) => reject(new Error(because)),
       });
@@ -244,7 +246,7 @@ describe('over pseudo-terminals', () => {
 
   it('one owner holds a port: other settings, and another program, are refused with the reason', async () => {
     const { path } = await benchLine(0);
-    const lines = new Lines(connectLine);
+    const lines = new Lines(patient);
     const state = await new Promise<string>((resolve) => {
       ends.push(lines.use(address(path), { up: () => resolve('up'), lost: resolve }));
     });
@@ -254,11 +256,11 @@ describe('over pseudo-terminals', () => {
     });
     expect(other).toContain('in use: ');
     const stranger = await new Promise<string>((resolve) => {
-      new Lines(connectLine).use(address(path), { up: () => resolve('up'), lost: resolve });
+      new Lines(patient).use(address(path), { up: () => resolve('up'), lost: resolve });
     });
     expect(stranger).toContain('in use by another program');
     const nowhere = await new Promise<string>((resolve) => {
-      new Lines(connectLine).use(address(join(folder, 'nothing')), { up: () => resolve('up'), lost: resolve });
+      new Lines(patient).use(address(join(folder, 'nothing')), { up: () => resolve('up'), lost: resolve });
     });
     expect(nowhere).toContain('there is no serial port');
   });

@@ -82,6 +82,7 @@ export function makeBench(memoryOf: (part: BenchPart) => DeviceMemory, makePlant
     turntable: turntable.device,
     tableHost: tableHost.device,
     tileStop: tileStop.device,
+    feed: feed.device,
     replies,
   });
   return {

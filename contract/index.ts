@@ -76,6 +76,8 @@ export {
   clientMessageSchema,
   type DriveData,
   type FoundDevices,
+  type GuideState,
+  type ShownStep,
   type SearchOrder,
   type LinkLive,
   type LiveState,

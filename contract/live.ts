@@ -4,7 +4,9 @@ import type { Evidence } from '@kavrid/core/evidence';
 import type {
   DeviceAddress,
   DeviceIdentity,
+  Question,
   SensorWalk,
+  StepResult,
   SessionMessage,
   TemporarySetting as KeptSetting,
   WriteAndVerifyState,
@@ -33,6 +35,7 @@ export type Activity =
   | 'writing drive data'
   | 'restoring'
   | 'forcing inputs'
+  | 'guided step'
   | 'resetting a fault'
   | 'restarting'
   | 'stopping';
@@ -190,6 +193,10 @@ export interface DriveData {
 const speed = z.number().positive().max(1e7);
 const version = z.int().min(1);
 const press = z.int().min(1);
+const stepId = z.string().max(40);
+const given = z
+  .record(z.string().max(40), z.number().min(-1e9).max(1e9))
+  .refine((numbers) => Object.keys(numbers).length <= 10);
 const message = <T extends string, S extends z.ZodRawShape>(type: T, more: S) =>
   z.strictObject({ type: z.literal(type), ...more });
 
@@ -262,6 +269,10 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('forceInput', { version, key: z.string().max(120), to: z.enum(['active', 'not active', 'free']) }),
   message('endForcing', {}),
   message('sensorWalk', { version }),
+  message('beginStep', { version, step: stepId, isByHand: z.boolean(), given }),
+  message('answerStep', { step: stepId, answer: z.union([z.string().max(60), z.number().min(-1e9).max(1e9)]), given }),
+  message('skipStep', { version, step: stepId, because: z.string().trim().min(1).max(200) }),
+  message('endStep', {}),
   message('walkOn', { what: z.enum(['nothing', 'skip', 'end']), because: z.string().max(200) }),
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
@@ -273,8 +284,55 @@ type _EveryMessageIsKnown =
   Exclude<ClientMessage, { type: 'watch' } | BenchMessage | SearchMessage> extends SessionMessage ? true : never;
 export const everyMessageIsKnown: _EveryMessageIsKnown = true;
 
+/** A step of a procedure as it stands, with its words for this axis. */
+export interface ShownStep {
+  readonly id: string;
+  readonly phase: string;
+  readonly title: string;
+  readonly task: string;
+  readonly question: Question;
+  /** The device is watched, or made to do something. */
+  readonly isLinked: boolean;
+  readonly isDrill: boolean;
+  /** The button of a watch that has to be told that something was done. */
+  readonly done?: string;
+  /** Titles of the steps that have to come first. */
+  readonly first: readonly string[];
+  /** Numbers to be entered before it is answered. */
+  readonly asksCommanded: boolean;
+  readonly result?: StepResult & { readonly madeAt: string; readonly revision: number; readonly staleBecause?: string };
+}
+
+/** The guided steps of a member, what is under way, and what has been found. */
+export interface GuideState {
+  readonly memberId: string;
+  /** Why there are none. */
+  readonly because?: string;
+  readonly steps: readonly ShownStep[];
+  readonly run?: {
+    readonly step: string;
+    readonly isByHand: boolean;
+    readonly phase: 'watching' | 'drilling' | 'ready' | 'settling' | 'asking' | 'over';
+    /** The jog that it asks for; axis units/s */
+    readonly jog?: { readonly speed: number; readonly directions: readonly (1 | -1)[] };
+    readonly isHere: boolean;
+    readonly because: string;
+  };
+  /** What may be wrong, the most probable first. */
+  readonly causes: readonly {
+    readonly id: string;
+    readonly title: string;
+    readonly remedy: string;
+    readonly probability: number;
+    readonly because: readonly string[];
+    /** It cannot be told apart from the first. */
+    readonly isLeading: boolean;
+  }[];
+}
+
 export type ServerMessage =
   | { readonly type: 'live'; readonly live: LiveState | SpindleLive }
+  | { readonly type: 'guide'; readonly guide: GuideState }
   | { readonly type: 'driveData'; readonly driveData: DriveData }
   | { readonly type: 'runSaved'; readonly run: RunSummary }
   | {

@@ -21,6 +21,7 @@ export interface FaultyBench {
   readonly tableHost: LoopHost;
   /** A servo with a brake, whose inputs pick its moves. */
   readonly tileStop: ServoDevice;
+  readonly feed: ServoDevice;
   /** Of the servo's unit. */
   readonly replies: ReplyTrouble;
 }
@@ -71,9 +72,19 @@ const analog =
     void (turntable.signals.analog.trouble[what] = isOn ? wrong : right);
 
 const turned =
-  (speed: number) =>
-  ({ servo: { mechanics } }: FaultyBench, isOn: boolean): void =>
-    void (mechanics.turnedByHand = isOn ? speed : 0);
+  (drive: 'servo' | 'turntable' | 'tileStop' | 'feed', speed: number) =>
+  (bench: FaultyBench, isOn: boolean): void =>
+    void (bench[drive].mechanics.turnedByHand = isOn ? speed : 0);
+
+const brakeCoil =
+  (hand: 'unplugged' | 'fed') =>
+  ({ tileStop: { terminals } }: FaultyBench, isOn: boolean): void =>
+    void (terminals.brakeHand = isOn ? hand : undefined);
+
+const torqueOff = ({ terminals }: ServoDevice, isOn: boolean): void => {
+  if (isOn) terminals.tripped.add('stop relay');
+  else terminals.tripped.delete('stop relay');
+};
 
 const hand =
   (source: string) =>
@@ -87,16 +98,38 @@ export const benchHands = {
   tripMinusLimit: { label: 'Hold the minus limit switch tripped', set: hand('minus limit switch') },
   tripPlusLimit: { label: 'Hold the plus limit switch tripped', set: hand('plus limit switch') },
   tripHome: { label: 'Hold a metal tool at the home switch', set: hand('home switch') },
-  turnPlus: { label: 'Turn the motor shaft by hand, half a turn a second towards plus', set: turned(Math.PI) },
-  turnMinus: { label: 'Turn the motor shaft by hand, half a turn a second towards minus', set: turned(-Math.PI) },
+  turnPlus: { label: 'Turn the motor shaft by hand, half a turn a second towards plus', set: turned('servo', Math.PI) },
+  turnMinus: { label: 'Turn the motor shaft by hand, half a turn a second towards minus', set: turned('servo', -Math.PI) },
+  hardwareStop: {
+    label: 'Press the hardware stop of the cell',
+    set: ({ servo, turntable, tileStop, feed }, isOn) => {
+      for (const device of [servo, turntable, tileStop, feed]) torqueOff(device, isOn);
+    },
+  },
   holdShaft: { label: 'Hold the shaft', set: axis('friction', 100) },
   mainSupplyOff: {
     label: 'Main supply off',
-    set: ({ servo }, isOn) => void (servo.hasMainSupply = !isOn),
+    set: ({ servo, turntable, tileStop, feed }, isOn) => {
+      for (const device of [servo, turntable, tileStop, feed]) device.hasMainSupply = !isOn;
+    },
   },
   pushLift: {
     label: 'Push the lift out of its position',
     set: ({ stepper }, isOn) => void (stepper.mechanics.push = isOn ? -6 : 0),
+  },
+  turnTablePlus: {
+    label: 'Turn the motor shaft by hand, half a turn a second towards plus',
+    set: turned('turntable', Math.PI),
+  },
+  turnStopPlus: {
+    label: 'Turn the motor shaft by hand, half a turn a second towards plus',
+    set: turned('tileStop', Math.PI),
+  },
+  feedBrake: { label: 'Open the brake by a supply of its own', set: brakeCoil('fed') },
+  unplugBrake: { label: 'Unplug the coil of the brake', set: brakeCoil('unplugged') },
+  turnFeedPlus: {
+    label: 'Turn the motor shaft by hand, half a turn a second towards plus',
+    set: turned('feed', Math.PI),
   },
 } as const satisfies Record<string, BenchFault>;
 

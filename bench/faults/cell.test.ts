@@ -25,6 +25,7 @@ function cell(makePlant = corePlant) {
     turntable: turntable.device,
     tableHost: hosts.table,
     tileStop: tileStop.device,
+    feed: feed.device,
     replies: { dropsOneOf: 0, shortensOneOf: 0, delay: 0, isDoubled: false, isSilent: false },
   };
   const fault = (id: Id, isOn = true) => switches[id].set(bench, isOn);
@@ -32,7 +33,6 @@ function cell(makePlant = corePlant) {
     device.terminals.outputs.set('controller: servo on', is);
   return {
     ...bench,
-    feed: feed.device,
     secondFeed: secondFeed.device,
     hosts,
     stopHost: parts.stopHost,

@@ -19,6 +19,7 @@ import { unreadFields } from '../unread.ts';
 import { plannedSpindleValues } from './plannedSpindleValues.ts';
 import { homingTimeOut } from './predictedHoming.ts';
 import { plannedValues } from './plannedValues.ts';
+import { axisGuide } from './axisGuide.ts';
 import { axisUnitOf, axisInputOf } from './axisInputOf.ts';
 import { spindleInputOf } from './spindleInputOf.ts';
 
@@ -110,6 +111,9 @@ function axisMotion(
   const highest = valueOf(results.highestSpeed) ?? Infinity;
   const reduced = reducedSpeed[unit];
   const counts = valueOf(results.countsPerRevolution);
+  const jogLimit = Math.min(highest, reduced);
+  const suspended = isSuspended(document, results);
+  const quickStopDeceleration = 2 * braking;
   return {
     kind: 'axis',
     unit,
@@ -117,16 +121,24 @@ function axisMotion(
     // 1 rpm of the motor, 1 mm/s of a linear one.
     standstill: counts === undefined ? 0 : toNumber(counts) / (motor.form === 'linear' ? 1 : 60),
     jogSpeed,
-    jogLimit: Math.min(highest, reduced),
+    jogLimit,
     jogLimitedBy:
       highest <= reduced ? (valueOf(results.bindingLimits) ?? []).join(' and ') : 'the reduced speed for jogging',
     jogAcceleration,
-    quickStopDeceleration: 2 * braking,
+    quickStopDeceleration,
     homingBy: homing.by,
     homingTimeOut: homingTimeOut(document, results),
-    isSuspended: isSuspended(document, results),
+    isSuspended: suspended,
     softLimits: { minus: settings.minusSoftLimit, plus: settings.plusSoftLimit },
     testMove: testMovePlan(testMove),
+    guide: axisGuide(document, results, {
+      unit,
+      unitsPerCount: scaling.unitsPerCount,
+      isSuspended: suspended,
+      jogAcceleration,
+      quickStopDeceleration,
+      jogLimit,
+    }),
   };
 }
 

@@ -4,6 +4,15 @@ export interface EvidencePayloads {
   readonly 'drive values': { readonly values: Readonly<Record<string, number>> };
   /** What was seen of each sensor that was tripped by hand, by the key of its input. */
   readonly sensors: { readonly verdicts: Readonly<Record<string, string>> };
+  /** How a step of a procedure came out; `known`: read back from the device, observed by the user, or neither. */
+  readonly 'guided step': {
+    readonly step: string;
+    readonly verdict: 'passed' | 'failed' | 'undecided' | 'skipped';
+    readonly known: 'read back' | 'observed' | 'neither';
+    readonly sign: string;
+    readonly words: string;
+    readonly values: readonly { readonly label: string; readonly value: number; readonly unit: string }[];
+  };
 }
 export type EvidenceKind = keyof EvidencePayloads;
 
@@ -14,7 +23,7 @@ export interface Evidence<K extends EvidenceKind = EvidenceKind> {
   readonly madeAt: string;
   /** Version of the axis or spindle. */
   readonly revision: number;
-  /** Mark of the device's identity; '' where it tells none. */
+  /** Mark of the device's identity; '' where it tells none, or was not linked. */
   readonly identity: string;
   /** Of the settings it was made with; see {@link settingsDigest}. */
   readonly digest: string;
@@ -29,7 +38,9 @@ export interface EvidenceSurroundings {
 
 /** Why evidence does not hold any more; undefined: it does. The one rule for every kind. */
 export function staleBecause(evidence: Evidence, now: EvidenceSurroundings): string | undefined {
-  if (now.identity !== undefined && now.identity !== evidence.identity) return 'it was made with another device';
+  // What a person has observed without a link belongs to no device.
+  const isBound = evidence.kind !== 'guided step' || evidence.identity !== '';
+  if (isBound && now.identity !== undefined && now.identity !== evidence.identity) return 'it was made with another device';
   if (now.digest !== undefined && now.digest !== evidence.digest) return 'the plan has changed since';
   return undefined;
 }

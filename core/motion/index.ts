@@ -3,3 +3,4 @@ export * from './moveProfile.ts';
 export * from './planMove.ts';
 export * from './moveTorque.ts';
 export * from './traceFigures.ts';
+export * from './stopping.ts';

@@ -30,6 +30,20 @@ export class EvidenceTable {
     return row && (evidenceOf(row) as Evidence<K>);
   }
 
+  /** How the guided steps of an axis or spindle have come out, the newest of each. */
+  async steps(memberId: string): Promise<readonly Evidence<'guided step'>[]> {
+    const rows = await this.#rows.find({
+      where: { subjectId: memberId, kind: 'guided step' },
+      order: { madeAt: 'DESC' },
+      take: 1000,
+    });
+    const newest = new Map<string, Evidence<'guided step'>>();
+    for (const evidence of rows.map((row) => evidenceOf(row) as Evidence<'guided step'>)) {
+      if (!newest.has(evidence.payload.step)) newest.set(evidence.payload.step, evidence);
+    }
+    return [...newest.values()];
+  }
+
   /** Of an axis or spindle, the newest first. */
   async of(memberId: string, most = 200): Promise<readonly Evidence[]> {
     const rows = await this.#rows.find({ where: { subjectId: memberId }, order: { madeAt: 'DESC' }, take: most });

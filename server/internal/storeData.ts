@@ -13,7 +13,11 @@ export function storeData(store: Store): DataService {
       if (!record) return undefined;
       const { profileId } = record.document.link;
       const kept = profileId ? await store.registerMaps.read(profileId) : undefined;
-      return { plan: memberPlan(record, kept), temporary: await temporarySettings.of(id) };
+      return {
+        plan: memberPlan(record, kept),
+        temporary: await temporarySettings.of(id),
+        steps: await store.evidence.steps(id),
+      };
     },
     settingsOf: (identity, address) => temporarySettings.at(identity, address),
     remember: async (memberId, setting) => {

@@ -29,6 +29,9 @@ const hosts: Readonly<Record<number, Place>> = {
   8: { part: 'host', unit: 15 },
 };
 
+/** The group of a switch that works on the whole cell. */
+const ofAll = '0';
+
 /** What a register of a controller is for on screen, as its map groups it. */
 const controlKinds = [
   'switch',
@@ -114,7 +117,7 @@ export class BenchPanel {
     const registers = [...this.#maps.faults.registers.values()];
     const shown = registers.flatMap(({ key, label, group }) => {
       const [kind = '', of] = group.split(' ');
-      return Number(of) === unit ? [{ id: key, label, group: kind }] : [];
+      return Number(of) === unit || of === ofAll ? [{ id: key, label, group: kind }] : [];
     });
     const on = await this.#read(
       line,

@@ -9,6 +9,8 @@ export interface MemberNews {
   readonly plan: MemberPlan;
   /** Left changed by this member, at whatever device. */
   readonly temporary: readonly TemporarySetting[];
+  /** How its guided steps have come out, the newest of each. */
+  readonly steps: readonly Evidence<'guided step'>[];
 }
 
 /** A run as it was recorded: raw samples of eight channels, sample by sample. */

@@ -29,7 +29,7 @@ const ended = () => drive.until(() => ['proven', 'failed', 'review'].includes(pr
 async function begin(misbehave: (sent: Sent) => Misbehaviour | undefined = () => undefined, used = profile) {
   drive = simulatedDrive(demoAxis, { misbehave, profile: () => used });
   drive.come();
-  drive.mailbox.news({ plan: drive.plan(), temporary: [] });
+  drive.mailbox.news({ plan: drive.plan(), temporary: [], steps: [] });
   drive.say({ type: 'connect', version: 1 });
 }
 

@@ -41,7 +41,7 @@ async function world(drive: SimulatedDrive, ledger: Ledger, faults: { isOn: bool
   const told = () => drive.mailbox.driveData().procedure;
   const isUp = () => drive.mailbox.state.link === 'up' && drive.mailbox.state.stop === undefined;
   drive.come();
-  drive.mailbox.news({ plan: drive.plan(), temporary: [] });
+  drive.mailbox.news({ plan: drive.plan(), temporary: [], steps: [] });
   let writings = 0;
   for (let round = 0; round < 60; round++) {
     // In the end the line is mended, and everything has to come right.

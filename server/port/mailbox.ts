@@ -27,6 +27,7 @@ import type { Line, LineResult } from './line.ts';
 import type { Lines } from './lines.ts';
 import { liveOf } from './liveOf.ts';
 import { runRecorder } from './runRecorder.ts';
+import { shownGuide } from './shownGuide.ts';
 import { shownProcedure } from './shownProcedure.ts';
 
 /** ms between two ticks of a mailbox, and between two live states that bring only new readings */
@@ -64,6 +65,7 @@ export class Mailbox {
   #letGo: (() => void) | undefined;
   #timer: NodeJS.Timeout | undefined;
   #published: readonly unknown[] = [];
+  #publishedGuide: readonly unknown[] = [];
   #publishedAt = -Infinity;
   readonly #whenClosed: (() => void)[] = [];
 
@@ -352,6 +354,7 @@ export class Mailbox {
       status?.values.outputStates,
       this.#state.walk,
     ];
+    this.#publishGuide();
     const isNew = shown.some((each, index) => each !== this.#published[index]);
     // Its kind is not known until its plan is.
     if (!plan) return;
@@ -361,12 +364,36 @@ export class Mailbox {
     this.#options.publish((window) => ({ type: 'live', live: liveOf(this.memberId, this.#state, window, now) }));
   }
 
+  /** The guided steps, whenever something of them has changed. */
+  #publishGuide(): void {
+    const { plan, link, guided, stepEvidence, temporary, identity, watchdog, profile } = this.#state;
+    if (plan?.memberKind !== 'axis') return;
+    const shown = [
+      plan,
+      link,
+      identity,
+      watchdog,
+      profile,
+      stepEvidence,
+      temporary.length,
+      guided?.step,
+      guided?.phase,
+      guided?.window,
+      guided?.because,
+    ];
+    if (shown.every((each, index) => each === this.#publishedGuide[index])) return;
+    this.#publishedGuide = shown;
+    this.#options.publish((window) => ({ type: 'guide', guide: shownGuide(this.memberId, this.#state, window) }));
+  }
+
   /** For a window that has just come. */
   greet(window: string): void {
     const { now } = this.#clock();
     if (!this.#state.plan) return;
     this.#options.publish(() => ({ type: 'live', live: liveOf(this.memberId, this.#state, window, now) }), window);
     this.#options.publish(() => ({ type: 'driveData', driveData: this.driveData() }), window);
+    if (this.#state.plan.memberKind === 'axis')
+      this.#options.publish(() => ({ type: 'guide', guide: shownGuide(this.memberId, this.#state, window) }), window);
   }
 
   /** Lets go of everything at once; what still moves is left to its watchdog. */

@@ -6,7 +6,10 @@ import {
   makeServo,
   makeSpindle,
   mapPath,
+  type AxisWorld,
+  type MakePlant,
   type RegisterCells,
+  type ServoDevice,
 } from '@kavrid/bench';
 import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage } from '@kavrid/contract';
 import { toRaw, type DriveProfile, type DriveSnapshot } from '@kavrid/core/drive';
@@ -58,6 +61,11 @@ export function simulatedDrive(
     readonly misbehave?: (sent: Sent, index: number) => Misbehaviour | undefined;
     readonly profile?: (profile: DriveProfile) => DriveProfile;
     readonly dataDelay?: number;
+    /** The axis as it really is, and its plant. */
+    readonly world?: AxisWorld;
+    readonly makePlant?: MakePlant;
+    /** What stands beside the drive and has its own time. */
+    readonly beside?: (servo: ServoDevice) => { advance(seconds: number): void };
     /** Another line to the devices than the one in memory over TCP. */
     readonly line?: (devices: ReadonlyMap<number, RegisterCells>) => Connect;
   } = {},
@@ -65,7 +73,8 @@ export function simulatedDrive(
   const { delay = 0, misbehave = () => undefined, dataDelay = 1 } = options;
   const isAxis = document.kind === 'axis';
   const profile = (options.profile ?? ((each) => each))(profiles[document.kind]);
-  const servo = makeServo({ ...carriageWorld, startCounts: 600000 });
+  const servo = makeServo(options.world ?? { ...carriageWorld, startCounts: 600000 }, {}, options.makePlant);
+  const beside = options.beside?.(servo.device);
   const vfd = makeSpindle(grinderWorld);
   const registers = isAxis ? servo : vfd;
   const unit = document.link.unit;
@@ -167,7 +176,7 @@ export function simulatedDrive(
       }, dataDelay),
     );
   const data: DataService = {
-    member: () => later(() => ({ plan: plan(), temporary })),
+    member: () => later(() => ({ plan: plan(), temporary, steps: [] })),
     settingsOf: (identity, address) =>
       later(() => temporary.filter((each) => each.identity === identity && each.address === address)),
     remember: (_id, setting) =>
@@ -211,7 +220,10 @@ export function simulatedDrive(
     heldElsewhere: () => heldElsewhere,
     clock: () => ({ now: performance.now(), wall: Date.now() }),
   });
-  const time = setInterval(() => registers.device.advance(0.004), 4);
+  const time = setInterval(() => {
+    beside?.advance(0.004);
+    registers.device.advance(0.004);
+  }, 4);
   const living = new Set<string>();
   const alive = setInterval(() => {
     for (const window of living) mailbox.message(window, { type: 'alive' });
@@ -275,7 +287,7 @@ export function simulatedDrive(
     save(change: Partial<MemberDocument>) {
       version++;
       changed = { ...changed, ...change } as MemberDocument;
-      mailbox.news({ plan: plan(), temporary });
+      mailbox.news({ plan: plan(), temporary, steps: mailbox.state.stepEvidence });
     },
     setDataUp: (is: boolean) => void (isDataUp = is),
     setReachable: (is: boolean) => void (isReachable = is),

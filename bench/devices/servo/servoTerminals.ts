@@ -33,6 +33,8 @@ export class ServoTerminals {
   /** Switches that a hand, or a metal tool, holds tripped; by source. */
   readonly tripped = new Set<string>();
   readonly #mechanics: ServoMechanics;
+  /** A hand has unplugged the coil of the brake, or feeds it from a supply of its own. */
+  brakeHand: 'unplugged' | 'fed' | undefined;
   /** What inputs are forced to, once they are. */
   forcedStates = 0;
 
@@ -68,8 +70,9 @@ export class ServoTerminals {
       case 'home switch':
         return isOnHomeFlag || isTripped;
       case 'permit relay':
-      case 'stop relay':
         return true;
+      case 'stop relay':
+        return !isTripped;
       default:
         return this.outputs.get(source) ?? false;
     }
@@ -87,7 +90,7 @@ export class ServoTerminals {
     this.outputs.set('drive: brake release', isReleased);
   }
   get isBrakeFed(): boolean {
-    return this.wiring.level('brake coil');
+    return this.brakeHand === undefined ? this.wiring.level('brake coil') : this.brakeHand === 'fed';
   }
 
   get hasTorque(): boolean {

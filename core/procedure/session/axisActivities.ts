@@ -1,5 +1,6 @@
 import { enableSteps, goToStartSteps, homeSteps, jogSteps, testMoveSteps } from './axisScripts.ts';
 import { beginActivity } from './beginActivity.ts';
+import { guidedJog } from './guidedJog.ts';
 import { forcedBecause } from './forcingInputs.ts';
 import { lineTooSlow } from './lineCycle.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
@@ -61,7 +62,7 @@ function notMovable({ state, now }: Turn): string | undefined {
 export function jog(turn: Turn, window: string, message: Extract<SessionMessage, { type: 'jog' }>): void {
   const { state } = turn;
   const motion = axisMotion(turn);
-  const because = typeof motion === 'string' ? motion : jogRefusal(turn, motion, message.speed);
+  const because = typeof motion === 'string' ? motion : jogRefusal(turn, motion, message);
   if (typeof motion === 'string' || because !== undefined) return tell(turn, window, because ?? '');
   if (message.press <= (state.ended[window] ?? 0)) return;
   if (!mayPress(state)) return set(turn, { waitingPress: { window, message } });
@@ -70,10 +71,17 @@ export function jog(turn: Turn, window: string, message: Extract<SessionMessage,
   beginActivity(turn, window, 'jogging', jogSteps(motion, message.direction * message.speed, mode), message.press);
 }
 
-function jogRefusal(turn: Turn, motion: AxisMotionPlan, speed: number): string | undefined {
-  if (motion.jogSpeed === null) return 'No jog speed has been entered.';
-  if (speed !== motion.jogSpeed)
-    return `A jog at ${speed} ${motion.unit}/s is not what is planned (${motion.jogSpeed} ${motion.unit}/s).`;
+function jogRefusal(
+  turn: Turn,
+  motion: AxisMotionPlan,
+  { speed, direction }: Extract<SessionMessage, { type: 'jog' }>,
+): string | undefined {
+  const guided = guidedJog(turn.state);
+  const planned = guided?.speed ?? motion.jogSpeed;
+  if (planned === null) return 'No jog speed has been entered.';
+  if (speed !== planned)
+    return `A jog at ${speed} ${motion.unit}/s is not what is planned (${planned} ${motion.unit}/s).`;
+  if (guided && !guided.directions.includes(direction)) return 'This step jogs in the other direction.';
   if (speed > motion.jogLimit)
     return `A jog at ${speed} ${motion.unit}/s is above ${Number(motion.jogLimit.toPrecision(4))} ${motion.unit}/s, limited by ${motion.jogLimitedBy}.`;
   return notMovable(turn);

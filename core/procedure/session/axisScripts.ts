@@ -86,6 +86,18 @@ const profileOf = (motion: AxisMotionPlan, speed: number, { acceleration, jerk }
 export const approachSpeed = (motion: AxisMotionPlan, { speed }: TestMovePlan): number =>
   Math.min(speed, motion.jogSpeed ?? speed, motion.jogLimit);
 
+/** A little way from where it stands, slowly: the speed is reached within half of it. */
+export function relativeMoveSteps(
+  motion: AxisMotionPlan,
+  position: number,
+  distance: number,
+  acceleration: number,
+): readonly Step[] {
+  const speed = Math.min(motion.jogLimit, Math.sqrt(acceleration * Math.abs(distance)));
+  const test = { from: position, distance, speed, acceleration, jerk: null, dwell: 0, repeats: 1 };
+  return [...profileOf(motion, speed, test), ...moveSteps(motion, position + distance, 3)];
+}
+
 /** To where the test move begins. */
 export function goToStartSteps(motion: AxisMotionPlan, move: TestMovePlan): readonly Step[] {
   return [

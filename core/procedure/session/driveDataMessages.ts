@@ -1,12 +1,10 @@
 import { controlword, fromRaw, parameterOfRole } from '../../drive/index.ts';
 import { beginActivity, givePermit } from './beginActivity.ts';
-import { identityMark } from './deviceIdentity.ts';
-import { addressText } from './deviceAddress.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { Step } from './step.ts';
-import { enabledKey, forcedKey } from './temporarySetting.ts';
-import { driveState, isPowered, tell, type Turn } from './turn.ts';
+import { enabledKey, forcedKey, settingsHere, type TemporarySetting } from './temporarySetting.ts';
+import { driveState, isActing, isBusy, isPowered, set, tell, type Turn } from './turn.ts';
 
 /** Reads the drive and compares it with the plan, or with values from elsewhere. */
 export function readDrive(turn: Turn, { target }: Extract<SessionMessage, { type: 'readDrive' }>): void {
@@ -45,13 +43,8 @@ export function writeDrive(turn: Turn, window: string): void {
 
 /** Puts temporary settings back, each read back before it is forgotten. */
 export function restore(turn: Turn, window: string, isHostQuiet: boolean): void {
-  const { temporary, profile, identity, address } = turn.state;
-  const own = temporary.filter(
-    (each) =>
-      each.key !== enabledKey &&
-      each.identity === (identity ? identityMark(identity) : '') &&
-      each.address === (address ? addressText(address) : ''),
-  );
+  const { profile } = turn.state;
+  const own = settingsHere(turn.state).filter(({ key }) => key !== enabledKey);
   if (own.length === 0) return tell(turn, window, 'There is nothing to restore at this drive.');
   const drive = driveState(turn.state, turn.now);
   if (drive === undefined || isPowered(drive))
@@ -78,11 +71,40 @@ export function restore(turn: Turn, window: string, isHostQuiet: boolean): void 
             { do: 'read back', register: 'inputForceMask', raw: 0 },
             { do: 'forget', setting },
           ]
-        : [
-            { do: 'write parameter', key: setting.key, raw: setting.original },
-            { do: 'read back parameter', key: setting.key, raw: setting.original },
-            { do: 'forget', setting },
-          ],
+        : [...putBack(setting)],
     ),
   ]);
+}
+
+/** A parameter gets its original value, is read back, and forgotten. */
+const putBack = (setting: TemporarySetting): readonly Step[] => [
+  { do: 'write parameter', key: setting.key, raw: setting.original },
+  { do: 'read back parameter', key: setting.key, raw: setting.original },
+  { do: 'forget', setting },
+];
+
+/** Changed for a guided step only: they are put back as soon as the motor is off, whatever has ended it. */
+const stepRoles = ['torqueLimit', 'followingErrorWindow'] as const;
+
+/** What a guided step has changed and is not put back yet. */
+export function leftByStep(state: Turn['state']): readonly TemporarySetting[] {
+  const { profile } = state;
+  const keys = stepRoles.flatMap((role) => (profile && parameterOfRole(profile, role)?.key) ?? []);
+  return settingsHere(state).filter(({ key }) => keys.includes(key));
+}
+
+/** ms until the next try, when one has failed */
+const restoreAgain = 2000;
+
+/** Puts back what a guided step has changed: with the motor off, without being asked, after a crash as well. */
+export function tendLeftByStep(turn: Turn): void {
+  const { link, isConfirmed, script, stop, recording, lookUp, restoreAt, guided, procedure } = turn.state;
+  const isFree = !script && !stop && !recording && !isActing(turn.state) && lookUp === undefined && !turn.state.restart;
+  if (link !== 'up' || !isConfirmed || !isFree || turn.now < restoreAt || (procedure && isBusy(turn.state))) return;
+  if (guided && (guided.phase === 'drilling' || guided.phase === 'ready')) return;
+  const drive = driveState(turn.state, turn.now);
+  const left = leftByStep(turn.state);
+  if (left.length === 0 || drive === undefined || isPowered(drive)) return;
+  set(turn, { restoreAt: turn.now + restoreAgain });
+  beginActivity(turn, '', 'restoring', left.flatMap(putBack));
 }

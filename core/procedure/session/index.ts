@@ -13,3 +13,5 @@ export * from './runKind.ts';
 export * from './temporarySetting.ts';
 export { approachSpeed } from './axisScripts.ts';
 export { activityOf, driveState, holdsDevice, isBusy, isLive, isPowered, isStale, pastFaultKeys } from './turn.ts';
+export { stepContext, stepResults, stepStale } from './stepContext.ts';
+export { guidedJog } from './guidedJog.ts';

@@ -1,5 +1,6 @@
 import type { DriveProfile, PlannedValues } from '../../drive/index.ts';
 import type { SpindleEvent } from '../../plant/index.ts';
+import type { AxisGuide } from '../guided/index.ts';
 import type { DeviceAddress } from './deviceAddress.ts';
 
 /** A there-and-back move between two positions; axis units and s. */
@@ -36,6 +37,8 @@ export interface AxisMotionPlan {
   readonly isSuspended: boolean;
   readonly softLimits: { readonly minus: number | null; readonly plus: number | null };
   readonly testMove: TestMovePlan | { readonly because: string };
+  /** What guided steps work by. */
+  readonly guide: AxisGuide;
 }
 
 /** What may be run of a spindle. */

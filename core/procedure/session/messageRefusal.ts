@@ -12,6 +12,13 @@ const isFree = (message: SessionMessage): boolean =>
     message.type,
   );
 
+/** Asks nothing of the drive: the user looks, and answers. */
+const isByHand = (message: SessionMessage, { guided, link }: Turn['state']): boolean =>
+  (message.type === 'beginStep' && message.isByHand && link !== 'up') ||
+  message.type === 'skipStep' ||
+  message.type === 'endStep' ||
+  (message.type === 'answerStep' && (guided?.isByHand === true || guided?.phase === 'asking'));
+
 /** Why a message is refused; undefined: it is carried out. */
 export function messageRefusal(
   turn: Turn,
@@ -29,7 +36,7 @@ export function messageRefusal(
   const isHeldElsewhere =
     holder !== undefined && holder.window !== window && now - holder.aliveAt < timing.silentOtherwise;
   if (message.type === 'disconnect' && window !== '' && isHeldElsewhere && isActing(state)) return heldElsewhere;
-  if (isFree(message)) return undefined;
+  if (isFree(message) || isByHand(message, state)) return undefined;
   if (link !== 'up') return 'There is no link to the drive. Connect first.';
   if (state.closingBy !== undefined) return 'The link is being closed.';
   if (!state.isConfirmed && message.type !== 'readDrive')
@@ -53,6 +60,11 @@ function busyRefusal(turn: Turn, message: SessionMessage): string | undefined {
     return message.type === 'jog' && script.activity === 'jogging'
       ? 'A jog is under way.'
       : `The drive is busy: ${script.activity}.`;
+  if (
+    (state.guided?.phase === 'drilling' || state.guided?.phase === 'ready' || state.guided?.phase === 'settling') &&
+    !['jog', 'answerStep', 'endStep', 'disable'].includes(message.type)
+  )
+    return 'A guided step is under way. End it first.';
   if (isBusy(state)) return 'The drive is busy: writing drive data.';
   if (state.snapshot && message.type === 'writeDrive') return 'A snapshot is being taken. Try again in a moment.';
   if (recording) return 'The last recording is still being fetched.';

@@ -123,12 +123,16 @@ const forbidden: Partial<Readonly<Record<CheckedRole, readonly [raw: number, bec
   ],
 };
 
-/** Why the drive may not move with these running values; undefined: it holds what is planned. */
+/**
+ * Why the drive may not move with these running values; undefined: it holds what is planned.
+ * @param temporary raw values by key that were put in place of the planned ones for a test
+ */
 export function planRefusal(
   plan: MemberPlan,
   profile: DriveProfile,
   roles: readonly CheckedRole[],
   values: Readonly<Record<string, number>>,
+  temporary: Readonly<Record<string, number>> = {},
 ): string | undefined {
   for (const parameter of checkedParameters(profile, roles)) {
     const raw = values[parameter.key];
@@ -138,6 +142,7 @@ export function planRefusal(
     if (never && raw === never[0]) return `${parameter.label} is ${shown(parameter, raw)} in the drive: ${never[1]}.`;
     if (parameter.role === 'lostLink' && parameter.choices[String(fromRaw(parameter, raw))]?.startsWith('goes on'))
       return `${parameter.label}: the drive would keep running without its link. Set it to ramp down or coast.`;
+    if (raw === temporary[parameter.key]) continue;
     const planned = plan.planned[parameter.key];
     if (planned === undefined) continue;
     const wanted = toRaw(parameter, planned);

@@ -8,6 +8,7 @@ import { takeSnapshot } from './keepingSnapshots.ts';
 import { disconnect } from './linking.ts';
 import { statusBlocks } from './lineCycle.ts';
 import { messageRefusal } from './messageRefusal.ts';
+import { answerStep, beginStep, endStep, skipStep } from './guidingSteps.ts';
 import { isNearHost } from './nearHost.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
@@ -83,6 +84,14 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
       return beginWalk(turn, window);
     case 'walkOn':
       return walkOn(turn, message);
+    case 'beginStep':
+      return beginStep(turn, window, message);
+    case 'answerStep':
+      return answerStep(turn, window, message);
+    case 'skipStep':
+      return skipStep(turn, window, message);
+    case 'endStep':
+      return endStep(turn);
     case 'restore':
       return restore(turn, window, message.isHostQuiet);
   }

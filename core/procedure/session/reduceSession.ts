@@ -20,6 +20,8 @@ import {
 import { exceptionWords } from './exceptionWords.ts';
 import { endForcing, tendForcing } from './forcingInputs.ts';
 import { enabledKey } from './temporarySetting.ts';
+import { giveUp, guidedSaw, tendGuided } from './guidingSteps.ts';
+import { tendLeftByStep } from './driveDataMessages.ts';
 import { walkEvent, walkSaw } from './walkingSensors.ts';
 import type { TemporarySetting } from './temporarySetting.ts';
 import { halt, isSilent, mayPress, quickStop, stopAnswered, tendStop, zeroSpeed } from './stopping.ts';
@@ -50,6 +52,7 @@ export function reduceSession(
   const turn: Turn = { now: moment.now, commands: [], state };
   watchClocks(turn, moment);
   take(turn, event);
+  tendGuided(turn);
   return { state: turn.state, commands: turn.commands };
 }
 
@@ -75,7 +78,7 @@ function take(turn: Turn, event: SessionEvent): void {
     case 'window gone':
       return windowGone(turn, event.window);
     case 'saved':
-      return saved(turn, event.plan, event.temporary);
+      return saved(turn, event.plan, event.temporary, event.steps);
     case 'plan missing':
       set(turn, { planMissing: event.because, plan: undefined });
       if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: event.because });
@@ -84,6 +87,7 @@ function take(turn: Turn, event: SessionEvent): void {
       return event.attempt === turn.state.attempt ? greet(turn) : undefined;
     case 'line lost':
       walkEvent(turn, { type: 'end', because: 'the link was lost' });
+      if (turn.state.guided?.isByHand === false) giveUp(turn, 'the link was lost');
       return event.attempt === turn.state.attempt ? lineLost(turn, event.because) : undefined;
     case 'answered':
       return answered(turn, event.id, event.answer, event.leftAt);
@@ -111,15 +115,22 @@ function windowGone(turn: Turn, window: string): void {
     walkEvent(turn, { type: 'end', because: 'the window that asked for it has closed' });
   if (turn.state.holder?.window !== window) return;
   if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: 'the window that controlled it has closed' });
+  if (turn.state.guided?.window === window) giveUp(turn, 'the window that asked for it has closed');
   set(turn, { holder: undefined });
   endForcing(turn, window);
 }
 
 /** A version has been saved. What moves goes on only where nothing that motion depends on has changed. */
-function saved(turn: Turn, plan: MemberPlan, temporary: readonly TemporarySetting[]): void {
+function saved(
+  turn: Turn,
+  plan: MemberPlan,
+  temporary: readonly TemporarySetting[],
+  steps: readonly Evidence<'guided step'>[] | undefined,
+): void {
   const before = turn.state.plan;
   const isConnected = turn.state.link !== 'off';
   set(turn, { plan, planMissing: '', ...(isConnected ? {} : { temporary }) });
+  if (steps) set(turn, { stepEvidence: steps });
   if (!before || !isConnected) return;
   const relevant = ({ motion, planned, address, profileMark }: MemberPlan) =>
     JSON.stringify([motion, planned, address, profileMark]);
@@ -228,6 +239,7 @@ function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedA
   tendScript(turn);
   takeSamples(turn);
   walkSaw(turn);
+  guidedSaw(turn);
   tendForcing(turn);
 }
 
@@ -282,7 +294,7 @@ function tick(turn: Turn): void {
   adoptProfile(turn);
   const { link, waitingPress } = turn.state;
   if (link === 'up') {
-    if (!isSilent(turn)) {
+    if (!isSilent(turn) && !withholdsAll(turn)) {
       if (turn.now - turn.state.polledAt >= timing.poll) poll(turn);
       lookAtShown(turn);
       beat(turn);
@@ -294,6 +306,7 @@ function tick(turn: Turn): void {
     tendScript(turn);
   }
   tendRestart(turn);
+  tendLeftByStep(turn);
   const { recording, closingBy } = turn.state;
   if (recording?.ending && turn.now > recording.ending.by) endRecording(turn);
   const isQuiet = turn.state.stop === undefined && recording === undefined;
@@ -322,11 +335,18 @@ function watchHolder(turn: Turn): void {
 /** What is not known to stand is stopped: a drive whose state is too old to be believed. */
 function watchStatus(turn: Turn): void {
   const { permits, script, timing } = turn.state;
-  if (turn.state.link !== 'up' || turn.state.restart || !isStale(turn.state, turn.now)) return;
+  if (turn.state.link !== 'up' || turn.state.restart || !isStale(turn.state, turn.now) || withholdsAll(turn)) return;
   if (!permits.enable && !script?.hasMoved) return;
   const because = `the drive has not reported its state for ${timing.stale} ms`;
   quickStop(turn, { kind: 'fault', because: sentence(because) });
   set(turn, { linkMessage: `Stopped: ${because}.` });
+}
+
+/** A step withholds every sign of life: from a drive that takes any message for one, everything until its watchdog must have run out. */
+function withholdsAll({ state: { script, profile, watchdog }, now }: Turn): boolean {
+  const at = script?.steps.findIndex(({ do: kind }) => kind === 'withhold') ?? -1;
+  if (!script || at < 0 || script.at <= at || profile?.watchdogFedBy !== 'any message') return false;
+  return now - script.since < 1.5 * (watchdog ?? 1000) + 100;
 }
 
 function poll(turn: Turn): void {

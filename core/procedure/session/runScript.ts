@@ -10,6 +10,7 @@ import { isMet, lostPower } from './stepCondition.ts';
 import { rampDown } from './stopping.ts';
 import { enableTime, towardsEnabled } from './towardsEnabled.ts';
 import { send, set, type Turn } from './turn.ts';
+import { temporaryHere } from './temporarySetting.ts';
 import { recordedSteps } from './recordingTrace.ts';
 
 /** s in which the database must have kept what is to be changed */
@@ -80,7 +81,7 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
   const values = answer.kind === 'values' ? answer.values : {};
   switch (step.do) {
     case 'check': {
-      const refusal = planRefusal(plan, profile, step.roles, values);
+      const refusal = planRefusal(plan, profile, step.roles, values, temporaryHere(turn.state));
       if (refusal) return fail(turn, { kind: 'refused', because: refusal });
       break;
     }

@@ -54,5 +54,22 @@ export type SessionMessage =
   | { readonly type: 'sensorWalk'; readonly version: number }
   /** The sensor was tripped and nothing changed; or it is left out, with a reason; or the walk ends. */
   | { readonly type: 'walkOn'; readonly what: 'nothing' | 'skip' | 'end'; readonly because: string }
+  /** A step of a procedure, with a link or by hand; `given`: numbers that the user has entered for it. */
+  | {
+      readonly type: 'beginStep';
+      readonly version: number;
+      readonly step: string;
+      readonly isByHand: boolean;
+      readonly given: Readonly<Record<string, number>>;
+    }
+  | {
+      readonly type: 'answerStep';
+      readonly step: string;
+      readonly answer: string | number;
+      readonly given: Readonly<Record<string, number>>;
+    }
+  /** Left out, with a reason. */
+  | { readonly type: 'skipStep'; readonly version: number; readonly step: string; readonly because: string }
+  | { readonly type: 'endStep' }
   /** `isHostQuiet`: the host's enable is off and its command is zero. */
   | { readonly type: 'restore'; readonly isHostQuiet: boolean };

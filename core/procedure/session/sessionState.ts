@@ -1,5 +1,6 @@
 import type { DriveProfile, DriveReading, DriveSnapshot, RawValues } from '../../drive/index.ts';
 import type { Evidence } from '../../evidence/index.ts';
+import type { Drill, Look } from '../guided/index.ts';
 import type { SensorWalk } from '../sensorWalk.ts';
 import type { WriteAndVerifyState } from '../writeAndVerify.ts';
 import type { DeviceIdentity } from './deviceIdentity.ts';
@@ -30,6 +31,7 @@ export type SessionActivity =
   | 'writing drive data'
   | 'restoring'
   | 'forcing inputs'
+  | 'guided step'
   | 'resetting a fault'
   | 'stopping';
 
@@ -80,6 +82,24 @@ export interface Stop {
   readonly deadline: number | undefined;
   /** Nothing is sent until then, so that the drive's watchdog runs out. */
   readonly silentUntil: number | undefined;
+}
+
+/** A step of a procedure under way, or just over. */
+export interface GuidedRun {
+  readonly step: string;
+  readonly window: string;
+  readonly isByHand: boolean;
+  /** `drilling`: the drive is made to do something; `ready`: it is enabled and waits to be jogged; `settling`: the motor goes off. */
+  readonly phase: 'watching' | 'drilling' | 'ready' | 'settling' | 'asking' | 'over';
+  readonly drill: Drill | undefined;
+  readonly given: Readonly<Record<string, number>>;
+  readonly startedAt: number;
+  readonly looks: readonly Look[];
+  readonly answer: string | number | undefined;
+  readonly answeredAt: number | undefined;
+  readonly drillEnd: { readonly kind: string; readonly because: string; readonly at: number } | undefined;
+  /** Why it is over without a result. */
+  readonly because: string;
 }
 
 export interface Recording {
@@ -173,6 +193,14 @@ export interface SessionState {
     { readonly name: string; readonly window: string | undefined; readonly call: number | undefined } | undefined;
   /** A walk along the sensors, and the window that asked for it. */
   readonly walk: { readonly window: string; readonly walk: SensorWalk } | undefined;
+  /** A step of a procedure that is under way. */
+  readonly guided: GuidedRun | undefined;
+  /** How steps have come out, the newest of each. */
+  readonly stepEvidence: readonly Evidence<'guided step'>[];
+  /** How the last activity ended, and when. */
+  readonly lastEnd: { readonly end: End; readonly at: number } | undefined;
+  /** Temporary settings are put back by themselves no earlier than this. */
+  readonly restoreAt: number;
   /** A restart under way: nothing is expected of the drive until then. */
   readonly restart: { readonly since: number; readonly by: number } | undefined;
   readonly temporary: readonly TemporarySetting[];
@@ -227,6 +255,10 @@ export const newSession = (timing: SessionTiming): SessionState => ({
   procedure: undefined,
   snapshot: undefined,
   walk: undefined,
+  guided: undefined,
+  stepEvidence: [],
+  lastEnd: undefined,
+  restoreAt: -Infinity,
   restart: undefined,
   temporary: [],
   lookUp: undefined,
@@ -260,7 +292,12 @@ export type SessionEvent =
     }
   | { readonly type: 'window came'; readonly window: string }
   | { readonly type: 'window gone'; readonly window: string }
-  | { readonly type: 'saved'; readonly plan: MemberPlan; readonly temporary: readonly TemporarySetting[] }
+  | {
+      readonly type: 'saved';
+      readonly plan: MemberPlan;
+      readonly temporary: readonly TemporarySetting[];
+      readonly steps?: readonly Evidence<'guided step'>[] | undefined;
+    }
   | { readonly type: 'plan missing'; readonly because: string }
   | { readonly type: 'line up'; readonly attempt: number }
   | { readonly type: 'line lost'; readonly attempt: number; readonly because: string }

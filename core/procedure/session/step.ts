@@ -7,6 +7,8 @@ import type { TemporarySetting } from './temporarySetting.ts';
 export type Condition =
   | { readonly is: 'mode'; readonly mode: number }
   | { readonly is: 'off' }
+  /** Not enabled any more, whatever took it off. */
+  | { readonly is: 'disabled' }
   /** Bits of the inputs that are forced. */
   | { readonly is: 'inputs forced'; readonly mask: number }
   | { readonly is: 'set-point acknowledged' }
@@ -22,7 +24,13 @@ export type Step =
   | { readonly do: 'write'; readonly register: string; readonly raw: number; readonly isMotion?: boolean }
   | { readonly do: 'read back'; readonly register: string; readonly raw: number }
   /** Keeps the original first, then writes. */
-  | { readonly do: 'set temporarily'; readonly role: 'commandSource'; readonly raw: number }
+  | {
+      readonly do: 'set temporarily';
+      readonly role: 'commandSource' | 'torqueLimit' | 'followingErrorWindow';
+      readonly raw: number;
+    }
+  /** No sign of life goes out from here on. */
+  | { readonly do: 'withhold' }
   | { readonly do: 'remember motor' }
   /** Has what is to be changed kept first, where it is no parameter. */
   | {

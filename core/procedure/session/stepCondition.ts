@@ -1,13 +1,13 @@
 import { deviceState, errorText, statusBit } from '../../drive/index.ts';
 import type { Condition } from './step.ts';
 import { quickStop } from './stopping.ts';
-import { stands, type Turn } from './turn.ts';
+import { isPowered, stands, type Turn } from './turn.ts';
 
 /** Ends the activity when the drive is no longer enabled. */
 export function lostPower(turn: Turn, until: Condition | undefined): boolean {
   const values = turn.state.status?.values ?? {};
   const state = deviceState(values.statusword ?? 0);
-  if (until?.is === 'off' || until?.is === 'inputs forced') return false;
+  if (until?.is === 'off' || until?.is === 'disabled' || until?.is === 'inputs forced') return false;
   if (state === 'fault' || state === 'fault reaction active') {
     quickStop(turn, { kind: 'fault', because: errorText(values.errorCode ?? 0) ?? 'The drive has a fault.' });
     return true;
@@ -29,6 +29,8 @@ export function isMet(turn: Turn, until: Condition): boolean {
       const state = deviceState(word);
       return state !== 'operation enabled' && state !== 'quick stop active' && stands(turn.state);
     }
+    case 'disabled':
+      return !isPowered(deviceState(word));
     case 'inputs forced':
       return values.inputForceMask === until.mask;
     case 'set-point acknowledged':

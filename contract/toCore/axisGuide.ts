@@ -1,0 +1,45 @@
+import type { AxisValues } from '@kavrid/core/chain';
+import type { AxisGuide } from '@kavrid/core/procedure';
+import { toNumber } from '@kavrid/core/quantity';
+import { valueOf, type Evaluation } from '@kavrid/core/sheet';
+import type { AxisDocument } from '../documents.ts';
+import { holdsPosition } from './drivePlan.ts';
+
+/** What guided steps work by, from the plan of an axis. */
+export function axisGuide(
+  document: AxisDocument,
+  results: Evaluation<AxisValues>,
+  plan: Pick<AxisGuide, 'unit' | 'isSuspended' | 'jogAcceleration' | 'quickStopDeceleration'> & {
+    readonly jogLimit: number;
+    readonly unitsPerCount: number;
+  },
+): AxisGuide {
+  const { settings, motor, brake, motion, protection, command } = document;
+  const counts = valueOf(results.countsPerRevolution);
+  const unitsPerTurn = Math.abs(plan.unitsPerCount) * (counts === undefined ? 0 : toNumber(counts));
+  const isLinearMotor = motor.form === 'linear';
+  const isEndless = motion.kind === 'rotary' && motion.endless;
+  const travel = valueOf(results.travel);
+  const hasLoop = command.kind === 'analog' && command.meaning === 'speed' && command.loop !== null;
+  const { jogLimit, unitsPerCount: _, ...rest } = plan;
+  return {
+    ...rest,
+    jogLimit: Number.isFinite(jogLimit) ? jogLimit : null,
+    unitsPerTurn,
+    isLinearMotor,
+    radiansPerUnit: (isLinearMotor ? 0.001 : 2 * Math.PI) / unitsPerTurn,
+    train: valueOf(results.driveTrain) ?? null,
+    ratedTorque: valueOf(results.ratedTorque) ?? null,
+    peakTorque: valueOf(results.peakTorque) ?? null,
+    plannedTorqueLimit: settings.torqueLimit,
+    travel: isEndless || travel === undefined || motion.kind === 'dosing' ? null : toNumber(travel),
+    isEndless: isEndless || motion.kind === 'dosing',
+    positionGain: holdsPosition(document) ? settings.positionGain : null,
+    velocityFeedforward: settings.velocityFeedforward,
+    followingErrorWindow: holdsPosition(document) ? settings.followingErrorWindow : null,
+    brake,
+    loopIn: hasLoop ? 'controller' : holdsPosition(document) ? 'drive' : 'none',
+    commandedBy: command.kind === 'choice' ? 'inputs' : 'from' in command ? 'signal' : 'pulses',
+    hasTorqueOff: protection.safeTorqueOff !== 'none' && protection.safeTorqueOff !== 'bridged',
+  };
+}

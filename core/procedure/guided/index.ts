@@ -1,0 +1,6 @@
+export * from './axisGuide.ts';
+export * from './axisSteps.ts';
+export * from './diagnose.ts';
+export * from './guidedStep.ts';
+export * from './look.ts';
+export * from './startValues.ts';

@@ -1,0 +1,302 @@
+import {
+  drillOf,
+  neededBefore,
+  stepOf,
+  withLook,
+  type Drill,
+  type Judgement,
+  type Known,
+  type StepRecord,
+  type StepResult,
+} from '../guided/index.ts';
+import { beginActivity } from './beginActivity.ts';
+import { identityMark } from './deviceIdentity.ts';
+import { leftByStep } from './driveDataMessages.ts';
+import { forcedBecause } from './forcingInputs.ts';
+import { drillSteps } from './guidedScripts.ts';
+import { lineTooSlow } from './lineCycle.ts';
+import { noWatchdog } from './planChecks.ts';
+import { otherMotor, plateComparisons } from './reportedMotor.ts';
+import type { SessionMessage } from './sessionMessages.ts';
+import type { GuidedRun } from './sessionState.ts';
+import { axisMotionOf, lookOf, stepContext, stepDigest } from './stepContext.ts';
+import { halt, switchOff } from './stopping.ts';
+import { driveState, isPowered, isStale, set, stands, tell, type Turn } from './turn.ts';
+import { beginWalk, walkEvent } from './walkingSensors.ts';
+import { onlyWatched, tooSlow } from './watched.ts';
+
+type Message<T extends SessionMessage['type']> = Extract<SessionMessage, { readonly type: T }>;
+
+/** ms for which the axis is watched after the motor has gone off: a load may drop, a stop may end. */
+const settleTime = 800;
+
+/** Begins a step: asks, watches, or makes the drive do what belongs to it. */
+export function beginStep(turn: Turn, window: string, { step: id, isByHand, given }: Message<'beginStep'>): void {
+  const step = stepOf(id);
+  const context = stepContext(turn.state, given);
+  const { plan } = turn.state;
+  if (!step) return tell(turn, window, 'There is no such step.');
+  if (!context)
+    return tell(turn, window, plan?.motion.kind === 'unknown' ? plan.motion.because : 'A spindle has no such step.');
+  if (!step.applies(context)) return tell(turn, window, `“${step.title}” does not apply to this axis.`);
+  const missing = neededBefore(id, context);
+  if (missing.length > 0)
+    return tell(
+      turn,
+      window,
+      `First: ${missing.map((title) => `“${title}”`).join(', ')}. Each can be skipped with a reason.`,
+    );
+  const run: GuidedRun = {
+    step: id,
+    window,
+    isByHand,
+    phase: 'watching',
+    drill: undefined,
+    given,
+    startedAt: turn.now,
+    looks: [],
+    answer: undefined,
+    answeredAt: undefined,
+    drillEnd: undefined,
+    because: '',
+  };
+  if (isByHand || !step.linked) return set(turn, { guided: { ...run, phase: 'asking' } });
+  const drill = drillOf(step, context);
+  if (typeof drill === 'string') return tell(turn, window, drill);
+  if (drill) return beginDrill(turn, window, run, drill);
+  if (id === 'sensors') {
+    beginWalk(turn, window);
+    if (turn.state.walk?.window !== window) return;
+  }
+  set(turn, { guided: run });
+}
+
+/** Why the motor may not be switched on for a step now; undefined: it may. */
+function notDrillable(turn: Turn): string | undefined {
+  const { state, now } = turn;
+  const { plan, profile, reported } = state;
+  if (isStale(state, now)) return tooSlow(turn);
+  if (leftByStep(state).length > 0) return 'Settings of the last step are being put back. Try again in a moment.';
+  const drive = driveState(state, now);
+  if (isPowered(drive)) return state.permits.enable ? 'Disable the drive first.' : onlyWatched;
+  return (
+    (profile && noWatchdog(profile, 'watchdogTime')) ??
+    forcedBecause(turn) ??
+    lineTooSlow(state) ??
+    (plan && profile && otherMotor(plateComparisons(plan, profile, reported)))
+  );
+}
+
+function beginDrill(turn: Turn, window: string, run: GuidedRun, drill: Drill): void {
+  const { plan, profile, status } = turn.state;
+  const motion = axisMotionOf(turn.state);
+  if (!plan || !profile || !motion) return;
+  const isPassive = drill.kind === 'compare';
+  const because = isPassive ? undefined : notDrillable(turn);
+  if (because !== undefined) return tell(turn, window, because);
+  const counts = status?.values.positionCounts;
+  if (counts === undefined && drill.kind === 'bump')
+    return tell(turn, window, 'The position of the drive is not known.');
+  const steps = drillSteps(drill, { plan, profile, motion, position: (counts ?? 0) * motion.unitsPerCount });
+  if (typeof steps === 'string') return tell(turn, window, steps);
+  if (!isPassive) set(turn, { isLatched: false, linkMessage: '', beats: false });
+  set(turn, { guided: { ...run, phase: 'drilling', drill } });
+  beginActivity(turn, window, 'guided step', steps);
+}
+
+const change = (turn: Turn, next: Partial<GuidedRun>): void => {
+  if (turn.state.guided) set(turn, { guided: { ...turn.state.guided, ...next } });
+};
+
+export const isGuiding = (guided: GuidedRun | undefined): guided is GuidedRun =>
+  guided !== undefined && guided.phase !== 'over';
+
+/** The user answers, or says that what was to be done has been done. */
+export function answerStep(turn: Turn, window: string, { step, answer, given }: Message<'answerStep'>): void {
+  const { guided } = turn.state;
+  if (!isGuiding(guided) || guided.step !== step) return tell(turn, window, 'This step is not under way any more.');
+  if (guided.phase === 'drilling' || guided.phase === 'settling') return;
+  change(turn, { answer, answeredAt: turn.now, given: { ...guided.given, ...given } });
+  tendGuided(turn);
+}
+
+/** Leaves a step out, with a reason. */
+export function skipStep(turn: Turn, window: string, { step: id, because }: Message<'skipStep'>): void {
+  const context = stepContext(turn.state, {});
+  if (!context || !stepOf(id)?.applies(context)) return tell(turn, window, 'There is no such step.');
+  if (because.trim() === '') return tell(turn, window, 'Give a reason for skipping the step.');
+  keepResult(turn, id, { verdict: 'skipped', known: 'neither', sign: '', words: because.trim(), values: [] });
+}
+
+/** Ends the step under way without a result; a motor that is on goes off. */
+export function endStep(turn: Turn): void {
+  const { guided } = turn.state;
+  if (!isGuiding(guided)) return;
+  if (guided.phase === 'ready' || guided.phase === 'drilling') {
+    change(turn, { drillEnd: guided.drillEnd ?? { kind: 'ended', because: 'ended by the user', at: turn.now } });
+    if (guided.phase === 'drilling') halt(turn, { kind: 'stopped', because: 'ended by the user' });
+    return tendGuided(turn);
+  }
+  giveUp(turn, 'ended by the user');
+}
+
+/** A step that is given up; what is under way is stopped. */
+export function giveUp(turn: Turn, because: string): void {
+  const { guided } = turn.state;
+  if (!isGuiding(guided)) return;
+  if (guided.step === 'sensors') walkEvent(turn, { type: 'end', because });
+  change(turn, { phase: 'over', because });
+}
+
+/** A new look at the drive. */
+export function guidedSaw(turn: Turn): void {
+  const { guided } = turn.state;
+  if (!isGuiding(guided) || guided.isByHand || guided.phase === 'asking') return;
+  const look = lookOf(turn.state);
+  if (look) change(turn, { looks: withLook(guided.looks, look) });
+}
+
+/** Carries a step on: its drill has ended, the motor has gone off, the judgement is made. */
+export function tendGuided(turn: Turn): void {
+  const { guided } = turn.state;
+  if (!isGuiding(guided)) return;
+  switch (guided.phase) {
+    case 'drilling':
+      return tendDrill(turn, guided);
+    case 'ready':
+      return tendReady(turn, guided);
+    case 'settling':
+      return tendSettling(turn, guided);
+    case 'watching':
+    case 'asking':
+      return judge(turn, guided);
+    case 'over':
+      return;
+  }
+}
+
+/** What a stop, a lost link or a window that closed has ended is no result. */
+const isNoResult = (kind: string) => kind === 'stopped' || kind === 'link lost';
+
+function tendDrill(turn: Turn, guided: GuidedRun): void {
+  const { script, lastEnd, permits } = turn.state;
+  if (script?.activity === 'guided step') return;
+  const end = lastEnd?.end;
+  if (!end) return;
+  const because = 'because' in end ? end.because : '';
+  if (isNoResult(end.kind)) return giveUp(turn, because);
+  if (end.kind === 'refused' && guided.drill?.kind !== 'compare') {
+    tell(turn, guided.window, because);
+    return giveUp(turn, because);
+  }
+  if (guided.drill?.kind === 'jog' && end.kind === 'finished') return change(turn, { phase: 'ready' });
+  if (permits.enable) switchOff(turn, { kind: 'finished' });
+  change(turn, { phase: 'settling', drillEnd: { kind: end.kind, because, at: turn.now } });
+}
+
+/** The motor is on and waits for presses; each that has ended is judged. */
+function tendReady(turn: Turn, guided: GuidedRun): void {
+  const { permits, script, stop } = turn.state;
+  if (!permits.enable) {
+    // A fault is a result; a stop is none.
+    const fault = driveState(turn.state, turn.now) === 'fault';
+    const because =
+      turn.state.lastEnd && 'because' in turn.state.lastEnd.end ? turn.state.lastEnd.end.because : 'stopped';
+    if (!fault) return giveUp(turn, because);
+    return change(turn, { phase: 'settling', drillEnd: { kind: 'fault', because, at: turn.now } });
+  }
+  if (script || stop) return;
+  const judgement = judgementOf(turn, guided);
+  if (judgement?.kind === 'wait' && guided.drillEnd === undefined) return;
+  // Enough has been seen, or the user has ended it.
+  switchOff(turn, { kind: 'finished' });
+  change(turn, { phase: 'settling', drillEnd: { kind: 'finished', because: '', at: turn.now } });
+}
+
+function tendSettling(turn: Turn, guided: GuidedRun): void {
+  const { stop, script } = turn.state;
+  const { drillEnd } = guided;
+  if (stop || script || !drillEnd || turn.now - drillEnd.at < settleTime) return;
+  if (guided.drill?.kind !== 'compare' && (isPowered(driveState(turn.state, turn.now)) || !stands(turn.state))) return;
+  judge(turn, guided);
+}
+
+function judgementOf(turn: Turn, guided: GuidedRun): Judgement | undefined {
+  const step = stepOf(guided.step);
+  const context = stepContext(turn.state, guided.given);
+  if (!step || !context) return undefined;
+  const { looks, answer, answeredAt, drillEnd } = guided;
+  const walk = guided.step === 'sensors' ? turn.state.walk?.walk : undefined;
+  const record: StepRecord = {
+    looks,
+    elapsed: turn.now - guided.startedAt,
+    ...(answer === undefined || answeredAt === undefined ? {} : { answer, sinceAnswer: turn.now - answeredAt }),
+    ...(drillEnd ? { drillEnd } : {}),
+    ...(walk ? { walk } : {}),
+  };
+  if (guided.isByHand || !step.linked || (guided.phase === 'asking' && typeof answer === 'string')) {
+    if (answer === undefined) return { kind: 'ask' };
+    const question = step.question(context);
+    if (question.kind === 'choice') {
+      const words = question.answers[String(answer)];
+      if (words === undefined) return { kind: 'ask' };
+      const verdict = step.passes.includes(String(answer)) ? 'passed' : 'failed';
+      return { kind: 'judged', result: { verdict, sign: String(answer), words: sentenceOf(words), values: [] } };
+    }
+    if (!step.linked || guided.isByHand)
+      return typeof answer === 'number' && step.signOf
+        ? { kind: 'judged', result: step.signOf(answer, context) }
+        : { kind: 'ask' };
+  }
+  return step.linked?.judge(record, context);
+}
+
+const sentenceOf = (words: string) => `Observed: ${words}.`;
+
+function judge(turn: Turn, guided: GuidedRun): void {
+  const judgement = judgementOf(turn, guided);
+  switch (judgement?.kind) {
+    case undefined:
+      return;
+    case 'wait':
+      // Nothing more comes once the motor is off.
+      if (guided.phase !== 'settling') return;
+      return finish(turn, guided, {
+        verdict: 'undecided',
+        known: 'neither',
+        sign: '',
+        words: guided.drillEnd?.because || 'It ended before enough was seen. Repeat the step.',
+        values: [],
+      });
+    case 'ask':
+      if (guided.phase !== 'asking') change(turn, { phase: 'asking' });
+      return;
+    case 'judged': {
+      const isSeen = !guided.isByHand && stepOf(guided.step)?.linked !== undefined && guided.phase !== 'asking';
+      const known: Known = isSeen ? 'read back' : 'observed';
+      return finish(turn, guided, { ...judgement.result, known });
+    }
+  }
+}
+
+function finish(turn: Turn, guided: GuidedRun, result: StepResult): void {
+  change(turn, { phase: 'over', because: '' });
+  keepResult(turn, guided.step, result);
+}
+
+/** Keeps how a step has come out as evidence. */
+function keepResult(turn: Turn, step: string, result: StepResult): void {
+  const { plan, identity, clock, stepEvidence } = turn.state;
+  const motion = axisMotionOf(turn.state);
+  if (!plan || !clock || !motion) return;
+  const evidence = {
+    kind: 'guided step',
+    madeAt: new Date(clock.wall).toISOString(),
+    revision: plan.version,
+    identity: identity && turn.state.link === 'up' ? identityMark(identity) : '',
+    digest: stepDigest(motion),
+    payload: { step, ...result },
+  } as const;
+  set(turn, { stepEvidence: [...stepEvidence.filter(({ payload }) => payload.step !== step), evidence] });
+  turn.commands.push({ type: 'keep proof', proof: evidence });
+}

@@ -1,0 +1,109 @@
+import { parameterOfRole } from '../../drive/index.ts';
+import { settingsDigest, staleBecause } from '../../evidence/index.ts';
+import type { Look, StepContext, StepResult, StepResults } from '../guided/index.ts';
+import { identityMark } from './deviceIdentity.ts';
+import type { AxisMotionPlan } from './memberPlan.ts';
+import { noWatchdog } from './planChecks.ts';
+import type { SessionState } from './sessionState.ts';
+import { enabledKey, settingsHere } from './temporarySetting.ts';
+import { driveState } from './turn.ts';
+
+export const axisMotionOf = ({ plan }: SessionState): AxisMotionPlan | undefined =>
+  plan?.motion.kind === 'axis' ? plan.motion : undefined;
+
+/** Registers without which a drive is not moved from here. */
+const neededRegisters = [
+  'controlword',
+  'statusword',
+  'modeOfOperation',
+  'targetVelocity',
+  'targetPosition',
+  'positionCounts',
+];
+
+/** Whether a drive can be enabled and moved over its link, with a low torque limit, and stops by itself when the link fails. */
+function canCommand({ profile, link }: SessionState): boolean {
+  if (!profile || link !== 'up') return false;
+  return (
+    neededRegisters.every((key) => profile.registers[key]) &&
+    parameterOfRole(profile, 'torqueLimit') !== undefined &&
+    noWatchdog(profile, 'watchdogTime') === undefined
+  );
+}
+
+/** Of what steps depend on in the plan; a change of gains or test moves leaves what was seen as it is. */
+export function stepDigest({ unitsPerCount, sign, guide }: AxisMotionPlan): string {
+  const { unitsPerTurn, travel, isEndless, isSuspended, brake, loopIn, commandedBy } = guide;
+  return settingsDigest({
+    unitsPerCount,
+    sign,
+    unitsPerTurn,
+    travel: travel ?? '',
+    isEndless: String(isEndless),
+    isSuspended: String(isSuspended),
+    brake: JSON.stringify(brake),
+    loopIn,
+    commandedBy,
+  });
+}
+
+/** Why the evidence of a step does not hold for this device and plan; undefined: it does. */
+export function stepStale(state: SessionState, evidence: SessionState['stepEvidence'][number]): string | undefined {
+  const motion = axisMotionOf(state);
+  const { identity } = state;
+  return staleBecause(evidence, {
+    identity: identity && identityMark(identity),
+    digest: motion && stepDigest(motion),
+  });
+}
+
+/** How the steps of this axis have come out, as far as that still holds. */
+export const stepResults = (state: SessionState): StepResults =>
+  Object.fromEntries(
+    state.stepEvidence.flatMap((evidence) => {
+      if (stepStale(state, evidence) !== undefined) return [];
+      const { step, ...result } = evidence.payload;
+      return [[step, result satisfies StepResult] as const];
+    }),
+  );
+
+export function stepContext(state: SessionState, given: Readonly<Record<string, number>>): StepContext | undefined {
+  const motion = axisMotionOf(state);
+  if (!motion) return undefined;
+  const temporary = settingsHere(state).filter(({ key }) => key !== enabledKey).length;
+  return {
+    guide: motion.guide,
+    unitsPerCount: motion.unitsPerCount,
+    profile: state.profile ?? state.plan?.profile,
+    inputs: (state.profile ?? state.plan?.profile)?.inputs ?? [],
+    canCommand: canCommand(state),
+    watchdog: state.watchdog === undefined ? undefined : state.watchdog / 1000,
+    results: stepResults(state),
+    given: { ...given, temporary },
+  };
+}
+
+/** What the newest status shows, for a step that watches. */
+export function lookOf(state: SessionState): Look | undefined {
+  const { status, profile, script } = state;
+  const motion = axisMotionOf(state);
+  if (!status || !motion) return undefined;
+  const { values, requestedAt } = status;
+  const units = (counts: number | undefined) => (counts === undefined ? undefined : counts * motion.unitsPerCount);
+  const { torque, inputStates, inputs = 0 } = values;
+  const jog =
+    script?.activity === 'jogging'
+      ? script.steps.find((step) => step.do === 'write' && step.register === 'targetVelocity' && step.raw !== 0)
+      : undefined;
+  const states = inputStates ?? inputs;
+  return {
+    at: requestedAt,
+    state: driveState(state, requestedAt),
+    errorCode: values.errorCode ?? 0,
+    position: units(values.positionCounts),
+    speed: units(values.velocityCounts),
+    torque: torque === undefined ? undefined : motion.sign * torque * (profile?.registers.torque?.scale ?? 1),
+    active: (profile?.inputs ?? []).filter(({ bit }) => ((states >>> bit) & 1) === 1),
+    pressed: jog?.do === 'write' ? (jog.raw > 0 === motion.incrementsPerUnit > 0 ? 1 : -1) : 0,
+  };
+}

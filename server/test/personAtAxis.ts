@@ -1,0 +1,257 @@
+import type { BenchFaultId, FaultyBench, Host } from '@kavrid/bench';
+import { benchFaults } from '@kavrid/bench';
+import { stepContext, stepOf, stepResults, stepsFor, type StepResult } from '@kavrid/core/procedure';
+import type { SimulatedDrive } from './simulatedDrive.ts';
+
+/** Somebody at a simulated axis who does what each step asks for, and answers by what the world shows. */
+export class PersonAtAxis {
+  readonly #drive: SimulatedDrive;
+  readonly #host: Host | undefined;
+  #press = 0;
+
+  constructor(drive: SimulatedDrive, host?: Host) {
+    this.#drive = drive;
+    this.#host = host;
+  }
+
+  fault(id: BenchFaultId, isOn = true): void {
+    const { servo } = this.#drive;
+    const bench: Partial<FaultyBench> = {
+      servo,
+      tileStop: servo,
+      turntable: servo,
+      ...(this.#host ? { host: this.#host } : {}),
+    };
+    benchFaults[id].set(bench as FaultyBench, isOn);
+  }
+
+  get #context() {
+    const context = stepContext(this.#drive.mailbox.state, {});
+    if (!context) throw new Error('there is no plan');
+    return context;
+  }
+
+  /** The steps that this axis has, in their order. */
+  get steps(): readonly string[] {
+    return stepsFor(this.#context);
+  }
+
+  result(step: string): StepResult | undefined {
+    return stepResults(this.#drive.mailbox.state)[step];
+  }
+
+  get #run() {
+    return this.#drive.mailbox.state.guided;
+  }
+
+  /** Counts of the load, towards plus. */
+  get #load(): number {
+    return this.#drive.servo.mechanics.loadCounts;
+  }
+
+  skip(step: string): void {
+    this.#drive.say({ type: 'skipStep', version: this.#drive.version(), step, because: 'not for this test' });
+  }
+
+  answer(step: string, answer: string | number, given: Readonly<Record<string, number>> = {}): void {
+    this.#drive.say({ type: 'answerStep', step, answer, given });
+  }
+
+  /** Carries a step out, and waits for its result. @returns the result; undefined: it was refused, or given up */
+  async does(step: string): Promise<StepResult | undefined> {
+    const drive = this.#drive;
+    const from = this.#load;
+    const told = drive.published.length;
+    drive.say({ type: 'beginStep', version: drive.version(), step, isByHand: false, given: {} });
+    if (this.#run?.step !== step || this.#run.phase === 'over') return undefined;
+    const doing = this.#doing[step];
+    if (doing) await doing(from);
+    else if (this.#run?.phase === 'asking') this.answer(step, stepOf(step)?.passes[0] ?? '');
+    await drive
+      .until(() => this.#run?.phase === 'over' || this.#run?.phase === 'asking', 30_000)
+      .catch(() => {
+        throw new Error(
+          `${step} does not end: ${this.#run?.phase} ${JSON.stringify(drive.published.slice(told).filter(({ message }) => message.type === 'refused'))}`,
+        );
+      });
+    if (this.#run?.phase === 'asking') throw new Error(`${step} asks: ${stepOf(step)?.question(this.#context).text}`);
+    // What it has changed in the drive is put back.
+    await drive.until(() => drive.mailbox.state.script === undefined && drive.mailbox.state.stop === undefined);
+    await drive.until(() =>
+      drive.temporary().every(({ key }) => !['torqueLimit', 'followingErrorWindow', '(motor)'].includes(key)),
+    );
+    return this.#run?.because === '' ? this.result(step) : undefined;
+  }
+
+  readonly #doing: Readonly<Record<string, (from: number) => Promise<void>>> = {
+    sensors: () => this.#walk(),
+    handTurn: () => this.#turn(),
+    hardwareStop: () => this.#pressStop(),
+    mainPower: async () => {
+      await this.#drive.pass(200);
+      this.answer('mainPower', 'done');
+    },
+    jogPlus: () => this.#hold(1, 1500),
+    jogMinus: () => this.#hold(-1, 1500),
+    direction: async () => {
+      await this.#drive.pass(10);
+      this.answer('direction', this.#went > 0 ? 'plus' : 'minus');
+    },
+    travel: () => this.#travel(),
+    limitPlus: () => this.#limit(1),
+    limitMinus: () => this.#limit(-1),
+    hostEnable: () => this.#hostEnable(),
+    hostMove: () => this.#hostMove(),
+    hostAlarm: async () => {
+      await this.#drive.pass(10);
+      this.answer('hostAlarm', this.#hostAlarm);
+    },
+    brakeTest: async () => {
+      await this.#drive.until(() => this.#run?.phase !== 'drilling');
+    },
+  };
+
+  /** Which way the load went in the last jog towards plus, and how an alarm showed at the controller. */
+  #went = 1;
+  #hostAlarm = 'right';
+
+  async #walk(): Promise<void> {
+    const { servo, say, until, pass, mailbox } = this.#drive;
+    const sources: Readonly<Record<string, string>> = {
+      minusLimit: 'minus limit switch',
+      plusLimit: 'plus limit switch',
+      homeSwitch: 'home switch',
+    };
+    const over = () => this.#run?.phase === 'over' || mailbox.state.walk?.walk.phase === 'done';
+    while (!over()) {
+      const walk = mailbox.state.walk?.walk;
+      const key = walk?.order[walk.at] ?? '';
+      await until(
+        () => over() || mailbox.state.walk?.walk.phase === 'trip' || mailbox.state.walk?.walk.at !== walk?.at,
+      );
+      if (over() || mailbox.state.walk?.walk.at !== walk?.at) continue;
+      servo.terminals.tripped.add(sources[key] ?? '');
+      await pass(1000);
+      if (mailbox.state.walk?.walk.phase === 'trip' && mailbox.state.walk.walk.at === walk?.at)
+        say({ type: 'walkOn', what: 'nothing', because: '' });
+      servo.terminals.tripped.delete(sources[key] ?? '');
+      await pass(700);
+    }
+  }
+
+  /** One turn by hand, so that the load goes towards plus; a brake is opened for it. */
+  async #turn(): Promise<void> {
+    const { servo, pass, until } = this.#drive;
+    servo.terminals.brakeHand = 'fed';
+    await pass(100);
+    servo.mechanics.turnedByHand = Math.PI * servo.mechanics.sense * this.plusSense;
+    await pass(2000);
+    servo.mechanics.turnedByHand = 0;
+    servo.terminals.brakeHand = undefined;
+    await pass(2500);
+    if (this.#run?.phase === 'watching') this.answer('handTurn', 'done');
+    await until(() => this.#run?.phase !== 'watching');
+  }
+
+  /** −1 where the plan says that plus turns the motor the other way. */
+  plusSense: 1 | -1 = 1;
+
+  async #pressStop(): Promise<void> {
+    const { servo, pass } = this.#drive;
+    await pass(200);
+    servo.terminals.tripped.add('stop relay');
+    await pass(500);
+    servo.terminals.tripped.delete('stop relay');
+    await pass(3000);
+    if (this.#run?.phase === 'watching') this.answer('hardwareStop', 'done');
+    await pass(8000);
+  }
+
+  async #ready(): Promise<boolean> {
+    await this.#drive.until(() => this.#run?.phase !== 'drilling', 30_000);
+    return this.#run?.phase === 'ready';
+  }
+
+  async #hold(direction: 1 | -1, ms: number): Promise<void> {
+    const { say, pass, mailbox } = this.#drive;
+    if (!(await this.#ready())) return;
+    const { drill } = this.#run ?? {};
+    const speed = drill?.kind === 'jog' ? drill.speed : 0;
+    const from = this.#load;
+    say({ type: 'jog', version: this.#drive.version(), press: ++this.#press, direction, speed });
+    await pass(ms);
+    say({ type: 'jogEnd', press: this.#press });
+    await this.#drive.until(() => mailbox.state.script === undefined && mailbox.state.stop === undefined);
+    if (direction > 0 && ms > 1000) this.#went = Math.sign(this.#load - from);
+  }
+
+  async #travel(): Promise<void> {
+    const from = this.#load;
+    await this.#hold(1, 3000);
+    if (this.#run?.phase === 'ready') this.#drive.say({ type: 'endStep' });
+    await this.#drive.until(() => this.#run?.phase === 'asking' || this.#run?.phase === 'over');
+    // By a rule, to a tenth of a millimetre or so.
+    if (this.#run?.phase === 'asking')
+      this.answer('travel', (this.#load - from) * Math.abs(this.#context.unitsPerCount));
+  }
+
+  async #limit(direction: 1 | -1): Promise<void> {
+    const { servo, pass, say, mailbox, until } = this.#drive;
+    if (!(await this.#ready())) return;
+    const { drill } = this.#run ?? {};
+    const speed = drill?.kind === 'jog' ? drill.speed : 0;
+    const source = direction > 0 ? 'plus limit switch' : 'minus limit switch';
+    const version = this.#drive.version();
+    say({ type: 'jog', version, press: ++this.#press, direction, speed });
+    await pass(400);
+    servo.terminals.tripped.add(source);
+    await pass(900);
+    say({ type: 'jogEnd', press: this.#press });
+    await until(() => mailbox.state.script === undefined && mailbox.state.stop === undefined);
+    if (this.#run?.phase === 'ready') {
+      say({ type: 'jog', version, press: ++this.#press, direction: direction === 1 ? -1 : 1, speed });
+      await pass(900);
+      say({ type: 'jogEnd', press: this.#press });
+      await until(() => mailbox.state.script === undefined && mailbox.state.stop === undefined);
+    }
+    servo.terminals.tripped.delete(source);
+    await pass(100);
+    if (this.#run?.phase === 'ready') say({ type: 'endStep' });
+  }
+
+  async #toHost(source: 0 | 1): Promise<void> {
+    this.#drive.servo.parameters.write('commandSource', source);
+    this.#drive.servo.parametersChanged();
+    await this.#drive.pass(50);
+  }
+
+  #hostServoOn(isOn: boolean): void {
+    this.#drive.servo.terminals.outputs.set('controller: servo on', isOn);
+  }
+
+  async #hostEnable(): Promise<void> {
+    await this.#drive.pass(300);
+    this.#hostServoOn(true);
+    await this.#drive.pass(800);
+    this.#hostServoOn(false);
+    await this.#drive.pass(500);
+    if (this.#run?.phase === 'watching') this.answer('hostEnable', 'done');
+  }
+
+  async #hostMove(): Promise<void> {
+    const { pass } = this.#drive;
+    if (!this.#host) return;
+    await this.#toHost(0);
+    this.#hostServoOn(true);
+    await pass(200);
+    this.#host.moveBy(50);
+    await pass(2500);
+    this.#host.moveBy(-50);
+    await pass(2500);
+    this.#hostServoOn(false);
+    await pass(200);
+    this.answer('hostMove', 'done', { commanded: 50 });
+    await pass(50);
+    await this.#toHost(1);
+  }
+}

@@ -300,6 +300,8 @@ export interface ShownStep {
   readonly first: readonly string[];
   /** Numbers to be entered before it is answered. */
   readonly asksCommanded: boolean;
+  /** % of rated torque that its motion is limited to, and the next to try when it did not move. */
+  readonly torque?: { readonly percent: number; readonly next?: number };
   readonly result?: StepResult & { readonly madeAt: string; readonly revision: number; readonly staleBecause?: string };
 }
 
@@ -318,15 +320,16 @@ export interface GuideState {
     readonly isHere: boolean;
     readonly because: string;
   };
-  /** What may be wrong, the most probable first. */
-  readonly causes: readonly {
-    readonly id: string;
-    readonly title: string;
-    readonly remedy: string;
-    readonly probability: number;
-    readonly because: readonly string[];
-    /** It cannot be told apart from the first. */
-    readonly isLeading: boolean;
+  /** What may be wrong; the causes of one fault cannot be told apart. */
+  readonly faults: readonly {
+    readonly causes: readonly {
+      readonly id: string;
+      readonly title: string;
+      readonly remedy: string;
+      /** Titles of the steps that point at it. */
+      readonly because: readonly string[];
+    }[];
+    readonly others: readonly string[];
   }[];
 }
 

@@ -23,7 +23,7 @@ const connectAndEnable = async (page: Page) => {
   await expect(page.getByRole('button', { name: 'Jog plus' })).toBeEnabled();
 };
 const speed = async (page: Page) => {
-  const text = await page.getByRole('region', { name: 'First power and jog' }).innerText();
+  const text = await page.getByRole('region', { name: 'Enable and jog' }).innerText();
   return Math.abs(Number(/Speed\s+(-?[\d.]+)/.exec(text)?.[1] ?? NaN));
 };
 test('the demo’s scaling follows what is typed, with workings and findings', async ({ page }) => {

@@ -5,7 +5,7 @@ import { noSeriousFinding, openCarriage, openStep, saved, useApp } from './steps
 useApp();
 
 const speed = async (page: Page) => {
-  const text = await page.getByRole('region', { name: 'First power and jog' }).innerText();
+  const text = await page.getByRole('region', { name: 'Enable and jog' }).innerText();
   return Math.abs(Number(/Speed\s+(-?[\d.]+)/.exec(text)?.[1] ?? NaN));
 };
 

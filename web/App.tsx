@@ -29,6 +29,9 @@ const DriveDataView = lazy(() =>
 );
 const BenchView = lazy(() => import('./bench/BenchView.tsx').then((module) => ({ default: module.BenchView })));
 const InputsView = lazy(() => import('./inputs/InputsView.tsx').then((module) => ({ default: module.InputsView })));
+const FirstPowerView = lazy(() =>
+  import('./firstPower/FirstPowerView.tsx').then((module) => ({ default: module.FirstPowerView })),
+);
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
 const spindleViews = () => import('./spindle/spindleViews.ts');
@@ -80,6 +83,7 @@ const router = createBrowserRouter([
           { path: 'drive', element: <DriveDataView /> },
           { path: 'inputs', element: <InputsView /> },
           { path: 'bench', element: <BenchView /> },
+          { path: 'first-power', element: <FirstPowerView /> },
           { path: 'moves', element: <MovesView /> },
           { path: 'measure', element: <MeasureView /> },
           { path: 'faults', element: <FaultsView /> },

@@ -81,8 +81,12 @@ function seen(walk: SensorWalk, active: ReadonlySet<string>, at: number): Sensor
   switch (walk.phase) {
     case 'rest':
       if (!isActive && other === undefined) return { ...walk, phase: 'trip', since: at, changes: 0 };
-      // One that stays active needs no hand.
-      return isActive && at - walk.since >= restTime ? judged(walk, { kind: 'always active' }, at) : walk;
+      // One that stays active needs no hand, and does not hold up the others.
+      if (isActive && at - walk.since >= restTime) return judged(walk, { kind: 'always active' }, at);
+      if (other === undefined) return { ...walk, changedAt: at };
+      return at - walk.changedAt >= restTime
+        ? { ...walk, changedAt: at, verdicts: { ...walk.verdicts, [other]: { kind: 'always active' } } }
+        : walk;
     case 'trip':
       if (!isActive && other === undefined) return { ...walk, changedAt: at };
       // Both may be on their way: what is there after a moment counts.
@@ -108,15 +112,16 @@ function released(walk: SensorWalk, isActive: boolean, other: string | undefined
 }
 
 function judged(walk: SensorWalk, verdict: WalkVerdict, at: number): SensorWalk {
-  const isLast = walk.at + 1 >= walk.order.length;
+  const verdicts = { ...walk.verdicts, [walkedNow(walk)]: verdict };
+  const next = walk.order.findIndex((key, index) => index > walk.at && verdicts[key] === undefined);
   return {
     ...walk,
-    phase: isLast ? 'done' : 'rest',
-    at: walk.at + 1,
+    phase: next < 0 ? 'done' : 'rest',
+    at: next < 0 ? walk.order.length : next,
     since: at,
     changedAt: at,
     changes: 0,
-    verdicts: { ...walk.verdicts, [walkedNow(walk)]: verdict },
+    verdicts,
   };
 }
 

@@ -2,13 +2,15 @@ import type { GuideState, ShownStep } from '@kavrid/contract';
 import {
   diagnose,
   guidedJog,
-  leadingCauses,
+  isWatched,
+  motionTorque,
   neededBefore,
   stepContext,
   stepOf,
   stepResults,
   stepsFor,
   stepStale,
+  type NamedCause,
   type SessionState,
   type StepContext,
 } from '@kavrid/core/procedure';
@@ -19,27 +21,20 @@ export function shownGuide(memberId: string, state: SessionState, window: string
   if (!context) {
     const motion = state.plan?.motion;
     const because = motion?.kind === 'unknown' ? motion.because : state.planMissing;
-    return { memberId, because, steps: [], causes: [] };
+    return { memberId, because, steps: [], faults: [] };
   }
-  const causes = diagnose(stepResults(state));
-  const leading = new Set(leadingCauses(causes).map(({ cause }) => cause.id));
   return {
     memberId,
     steps: stepsFor(context).flatMap((id) => shownStep(id, state, context) ?? []),
     ...runOf(state, window),
-    causes: causes
-      .filter(({ probability }) => probability > 0.02)
-      .slice(0, 4)
-      .map(({ cause: { id, title, remedy }, probability, because }) => ({
-        id,
-        title,
-        remedy,
-        probability,
-        because,
-        isLeading: leading.has(id),
-      })),
+    faults: diagnose(stepResults(state), context.guide).map(({ causes, others }) => ({
+      causes: causes.map(shownCause),
+      others: others.filter(({ probability }) => probability > 0.02).map(({ cause }) => cause.title),
+    })),
   };
 }
+
+const shownCause = ({ cause: { id, title, remedy }, because }: NamedCause) => ({ id, title, remedy, because });
 
 function shownStep(id: string, state: SessionState, context: StepContext): ShownStep | undefined {
   const step = stepOf(id);
@@ -54,12 +49,13 @@ function shownStep(id: string, state: SessionState, context: StepContext): Shown
     title: step.title,
     task: step.task(context),
     question: step.question(context),
-    isLinked: isUp && step.linked !== undefined,
+    isLinked: isUp && isWatched(step, context),
     isDrill: isUp && context.canCommand && step.linked?.drill !== undefined,
     ...(isUp && step.linked?.done !== undefined && !(context.canCommand && step.linked.drill)
       ? { done: step.linked.done }
       : {}),
     first: neededBefore(id, context),
+    ...(step.linked?.drill ? torqueOf(context) : {}),
     asksCommanded: step.asksCommanded?.(context, isUp) ?? false,
     ...(evidence && 'verdict' in result
       ? {
@@ -72,6 +68,12 @@ function shownStep(id: string, state: SessionState, context: StepContext): Shown
         }
       : {}),
   };
+}
+
+function torqueOf(context: StepContext): Pick<ShownStep, 'torque'> {
+  const torque = motionTorque(context);
+  if (!('percent' in torque)) return {};
+  return { torque: { percent: torque.percent, ...(torque.next === undefined ? {} : { next: torque.next }) } };
 }
 
 function runOf(state: SessionState, window: string): Pick<GuideState, 'run'> {

@@ -1,6 +1,6 @@
 import type { BenchFaultId, FaultyBench, Host } from '@kavrid/bench';
 import { benchFaults } from '@kavrid/bench';
-import { stepContext, stepOf, stepResults, stepsFor, type StepResult } from '@kavrid/core/procedure';
+import { motionTorque, stepContext, stepOf, stepResults, stepsFor, type StepResult } from '@kavrid/core/procedure';
 import type { SimulatedDrive } from './simulatedDrive.ts';
 
 /** Somebody at a simulated axis who does what each step asks for, and answers by what the world shows. */
@@ -57,13 +57,47 @@ export class PersonAtAxis {
     this.#drive.say({ type: 'answerStep', step, answer, given });
   }
 
+  /** Goes through all steps as one would: what failed is left out with a reason where only motion can tell more. */
+  async goesThrough(): Promise<void> {
+    this.#drive.servo.hasMainSupply = false;
+    for (const step of this.steps) {
+      if (step === 'restored') continue;
+      let result = await this.does(step);
+      // Each try has a higher torque limit, as the step itself offers.
+      for (let tries = 0; result?.verdict === 'undecided' && step === 'bump' && tries < 6; tries++)
+        result = await this.does(step, this.#nextTorque());
+      if (result?.verdict === 'failed' && step === 'handTurn') this.skip(step);
+      if (this.#drive.servo.state === 'fault') {
+        if (step === 'alarm') this.#hostAlarm = this.#seenAtHost();
+        await this.#drive.pass(300);
+        this.#drive.say({ type: 'resetFault' });
+        await this.#drive.pass(500);
+      }
+    }
+  }
+
+  #nextTorque(): Readonly<Record<string, number>> {
+    const torque = motionTorque(this.#context);
+    return 'percent' in torque && torque.next !== undefined ? { torque: torque.next } : {};
+  }
+
+  /** When the controller shows an alarm: with the alarm of the drive, which is there now, and without. */
+  #seenAtHost(): string {
+    const host = this.#host;
+    if (!host) return 'right';
+    const shows = host.inputs.isActive('alarm');
+    return shows ? (this.#alarmAtRest ? 'always' : 'right') : this.#alarmAtRest ? 'inverted' : 'never';
+  }
+  #alarmAtRest = false;
+
   /** Carries a step out, and waits for its result. @returns the result; undefined: it was refused, or given up */
-  async does(step: string): Promise<StepResult | undefined> {
+  async does(step: string, given: Readonly<Record<string, number>> = {}): Promise<StepResult | undefined> {
     const drive = this.#drive;
     const from = this.#load;
     const told = drive.published.length;
-    drive.say({ type: 'beginStep', version: drive.version(), step, isByHand: false, given: {} });
+    drive.say({ type: 'beginStep', version: drive.version(), step, isByHand: false, given });
     if (this.#run?.step !== step || this.#run.phase === 'over') return undefined;
+    this.#alarmAtRest = this.#host?.inputs.isActive('alarm') === true && this.#drive.servo.state !== 'fault';
     const doing = this.#doing[step];
     if (doing) await doing(from);
     else if (this.#run?.phase === 'asking') this.answer(step, stepOf(step)?.passes[0] ?? '');
@@ -89,6 +123,8 @@ export class PersonAtAxis {
     hardwareStop: () => this.#pressStop(),
     mainPower: async () => {
       await this.#drive.pass(200);
+      this.#drive.servo.hasMainSupply = true;
+      await this.#drive.pass(200);
       this.answer('mainPower', 'done');
     },
     jogPlus: () => this.#hold(1, 1500),
@@ -98,6 +134,11 @@ export class PersonAtAxis {
       this.answer('direction', this.#went > 0 ? 'plus' : 'minus');
     },
     travel: () => this.#travel(),
+    marks: async () => {
+      await this.#drive.pass(10);
+      // What has gone another way than the motor did, without a wrong ratio.
+      this.answer('marks', this.#drive.servo.mechanics.trouble.slipsAbove < this.#hardest ? 'parted' : 'straight');
+    },
     limitPlus: () => this.#limit(1),
     limitMinus: () => this.#limit(-1),
     hostEnable: () => this.#hostEnable(),
@@ -110,6 +151,12 @@ export class PersonAtAxis {
       await this.#drive.until(() => this.#run?.phase !== 'drilling');
     },
   };
+
+  /** The hardest push of the motor in the jogs, as a share of rated torque. */
+  get #hardest(): number {
+    const value = this.result('jogPlus')?.values.find(({ label }) => label === 'Steady torque')?.value ?? 0;
+    return Math.abs(value) / 100;
+  }
 
   /** Which way the load went in the last jog towards plus, and how an alarm showed at the controller. */
   #went = 1;
@@ -188,7 +235,8 @@ export class PersonAtAxis {
   async #travel(): Promise<void> {
     const from = this.#load;
     await this.#hold(1, 3000);
-    if (this.#run?.phase === 'ready') this.#drive.say({ type: 'endStep' });
+    if (this.#run?.phase === 'ready' && this.#drive.mailbox.state.guided?.drillEnd === undefined)
+      this.#drive.say({ type: 'endStep' });
     await this.#drive.until(() => this.#run?.phase === 'asking' || this.#run?.phase === 'over');
     // By a rule, to a tenth of a millimetre or so.
     if (this.#run?.phase === 'asking')

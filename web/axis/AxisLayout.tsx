@@ -9,7 +9,7 @@ import { axisComputation } from '../member/axisComputation.ts';
 import { useAxisLive } from '../member/useLive.ts';
 import { useAxis } from '../member/useAxis.ts';
 import { useHasBench } from '../bench/useBench.ts';
-import { benchStep, furtherSteps, stepsOf, walkStanding } from './steps.ts';
+import { benchStep, firstPowerStanding, furtherSteps, stepsOf, walkStanding } from './steps.ts';
 
 /** One axis. */
 export function AxisLayout() {
@@ -39,9 +39,10 @@ function AxisSteps() {
   const hasBench = useHasBench();
   const driveData = useAppSelector((state) => state.live.driveData);
   const live = useAxisLive((all) => all && { homed: all.homed, link: all.link, sensors: walkStanding(all) });
+  const firstPower = useAppSelector(({ live: { guide } }) => firstPowerStanding(guide));
   return (
     <StepList
-      steps={stepsOf(document, computation, document.keying.done.length, driveData, live)}
+      steps={stepsOf(document, computation, document.keying.done.length, driveData, live, firstPower)}
       further={hasBench ? [...furtherSteps, benchStep] : furtherSteps}
     />
   );

@@ -3,7 +3,7 @@ import { driveStanding } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
 import { demoAxis as carriage } from '../test/screen.tsx';
 import { axisComputation } from '../member/axisComputation.ts';
-import { stepsOf, walkStanding } from './steps.ts';
+import { firstPowerStanding, stepsOf, walkStanding } from './steps.ts';
 
 describe('axisComputation', () => {
   it('answers the same for the same document, and keeps untouched results for the next', () => {
@@ -32,9 +32,14 @@ describe('axisComputation', () => {
 
 describe('steps of the job', () => {
   const standing = (axis: AxisDocument, data: DriveData | undefined, live: LiveState | undefined, keyed = 0) =>
-    stepsOf(axis, axisComputation(axis, 'metric'), keyed, data, live && { ...live, sensors: walkStanding(live) }).map(
-      (step) => `${step.standing}${step.proven ? ' ✓' : ''}`,
-    );
+    stepsOf(
+      axis,
+      axisComputation(axis, 'metric'),
+      keyed,
+      data,
+      live && { ...live, sensors: walkStanding(live) },
+      firstPowerStanding(undefined),
+    ).map((step) => `${step.standing}${step.proven ? ' ✓' : ''}`);
   const comparison = (is: string) => ({ standing: is, parameter: {} }) as DriveData['comparisons'][number];
   const data = (...standings: string[]): DriveData => ({
     comparisons: standings.map(comparison),

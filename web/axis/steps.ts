@@ -1,4 +1,4 @@
-import type { AxisDocument, DriveData, LiveState } from '@kavrid/contract';
+import type { AxisDocument, DriveData, GuideState, LiveState } from '@kavrid/contract';
 import type { AxisComputation } from '../member/axisComputation.ts';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
@@ -13,6 +13,7 @@ export function stepsOf(
   keyed: number,
   driveData: DriveData | undefined,
   live: (Pick<LiveState, 'homed' | 'link'> & { readonly sensors: string }) | undefined,
+  steps: string,
 ): readonly Step[] {
   const stopping = computation.findings.filter((finding) => finding.severity === 'stop');
   const wired = stopping.filter(isAboutSignals).length;
@@ -40,6 +41,7 @@ export function stepsOf(
     },
     driveDataStep(driveData),
     { route: 'inputs', title: axisPages.inputs, standing: live?.sensors ?? 'not connected' },
+    { route: 'first-power', title: 'First power', standing: steps },
     {
       route: 'moves',
       title: axisPages.moves,
@@ -55,6 +57,15 @@ export function walkStanding(live: Pick<LiveState, 'link' | 'walk'>): string {
   if (verdicts.length === 0) return 'live';
   const proven = verdicts.filter(({ kind }) => kind === 'proven').length;
   return `${proven} of ${live.walk?.order.length ?? 0} proven`;
+}
+
+/** How far the first power is: what holds good of its steps. */
+export function firstPowerStanding(guide: GuideState | undefined): string {
+  const holding = (guide?.steps ?? []).filter(({ result }) => result && result.staleBecause === undefined);
+  const failed = holding.filter(({ result }) => result?.verdict === 'failed').length;
+  if (failed > 0) return `${failed} failed`;
+  const behind = holding.filter(({ result }) => result?.verdict === 'passed' || result?.verdict === 'skipped').length;
+  return behind === 0 ? 'not begun' : `${behind} of ${guide?.steps.length ?? 0} done`;
 }
 
 /** What can be done at any time. */

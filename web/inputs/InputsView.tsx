@@ -1,10 +1,8 @@
-import { Box, Button, Typography } from '@mui/material';
+import { Box, Typography } from '@mui/material';
+import { ConnectButton } from '../member/ConnectButton.tsx';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';
-import { useMember } from '../member/memberContext.ts';
 import { useLinkLive } from '../member/useLive.ts';
-import { act } from '../store/liveLine.ts';
-import { useAppDispatch } from '../store/store.ts';
 import { Hint } from '../ui/fieldParts.tsx';
 import { Panel, windowHigh } from '../ui/Panel.tsx';
 import { InputTable } from './InputTable.tsx';
@@ -38,7 +36,7 @@ export function InputsView() {
           </Typography>
         }
       >
-        {!isUp && <Connect />}
+        {!isUp && <ConnectButton />}
         {!isUp && message && <Hint>{message}</Hint>}
         {isUp && count === 0 && (
           <Hint>
@@ -55,21 +53,5 @@ export function InputsView() {
         <SensorWalkPanel />
       </Panel>
     </Box>
-  );
-}
-
-function Connect() {
-  const { memberId } = useMember();
-  const dispatch = useAppDispatch();
-  const isConnecting = useLinkLive((live) => live?.link === 'connecting');
-  return (
-    <Button
-      variant="contained"
-      disabled={isConnecting}
-      onClick={() => void dispatch(act(memberId, (version) => ({ type: 'connect', version })))}
-      sx={{ mb: 1 }}
-    >
-      Connect
-    </Button>
   );
 }

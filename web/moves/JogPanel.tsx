@@ -1,12 +1,12 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { useAxis } from '../member/useAxis.ts';
-import { act, beginJog, command, endJog } from '../store/liveLine.ts';
-import { useSteady } from '../ui/useSteady.ts';
+import { act, command } from '../store/liveLine.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { DriveNews } from '../member/DriveNews.tsx';
 import { HoldNotice } from '../member/HoldNotice.tsx';
+import { JogButtons } from '../member/JogButtons.tsx';
 import { isReady } from '../member/isReady.ts';
 import { mayActOn, useAxisLive } from '../member/useLive.ts';
 import { TemporarySettings } from '../member/TemporarySettings.tsx';
@@ -41,7 +41,7 @@ export function JogPanel() {
   const enabled = deviceState === 'operation enabled';
   return (
     <Panel
-      title="First power and jog"
+      title="Enable and jog"
       aside={
         <Typography variant="body2" color="text.secondary">
           {up ? (deviceState ?? 'state unknown') : 'not connected'}
@@ -116,75 +116,5 @@ export function JogPanel() {
         plusEnd={document.plusEnd}
       />
     </Panel>
-  );
-}
-
-/** Runs while it is held, by pointer or by the space bar; anything that takes the hold away ends the jog. */
-function JogButtons({
-  enabled,
-  version,
-  speed,
-  plusEnd,
-}: {
-  readonly enabled: boolean;
-  /** What is saved and on screen; undefined while an edit is on its way. */
-  readonly version: number | undefined;
-  readonly speed: number | null;
-  readonly plusEnd: string;
-}) {
-  const dispatch = useAppDispatch();
-  const held = useRef<number | undefined>(undefined);
-  const end = useSteady(() => {
-    if (held.current === undefined) return;
-    dispatch(endJog(held.current));
-    held.current = undefined;
-  });
-  useEffect(() => {
-    window.addEventListener('blur', end);
-    return () => {
-      window.removeEventListener('blur', end);
-      end();
-    };
-  }, [end]);
-  const button = (direction: 1 | -1) => {
-    const begin = () => {
-      if (held.current !== undefined || speed === null || version === undefined) return;
-      held.current = dispatch(beginJog({ direction, speed, version }));
-    };
-    return (
-      <Button
-        variant="outlined"
-        disabled={!enabled || speed === null || version === undefined}
-        sx={{ flex: 1, py: 0.75, userSelect: 'none', touchAction: 'none' }}
-        onPointerDown={(event) => {
-          // Only the first button of a mouse; a finger and a pen have no other.
-          if (event.button !== 0 || !event.isPrimary) return end();
-          event.currentTarget.setPointerCapture(event.pointerId);
-          begin();
-        }}
-        onPointerUp={end}
-        onPointerCancel={end}
-        onLostPointerCapture={end}
-        onKeyDown={(event) => {
-          if (event.key === ' ' && !event.repeat) begin();
-        }}
-        onKeyUp={end}
-        onBlur={end}
-        onContextMenu={(event) => event.preventDefault()}
-      >
-        {direction === 1 ? 'Jog plus' : 'Jog minus'}
-      </Button>
-    );
-  };
-  return (
-    <>
-      <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
-        {button(-1)}
-        {button(1)}
-      </Box>
-      <Typography variant="body2" color="text.secondary" sx={{ mt: 0.25 }}>
-        Held by pointer or space bar. {plusEnd ? `Plus is ${plusEnd}.` : ''}
-      </Typography>
-    </>
   );
 }

@@ -1,4 +1,12 @@
-import type { BenchState, DriveData, FoundDevices, LinkLive, LiveState, SpindleLive } from '@kavrid/contract';
+import type {
+  BenchState,
+  DriveData,
+  FoundDevices,
+  GuideState,
+  LinkLive,
+  LiveState,
+  SpindleLive,
+} from '@kavrid/contract';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export interface Live {
@@ -10,6 +18,8 @@ export interface Live {
   readonly live: LiveState | undefined;
   readonly spindle: SpindleLive | undefined;
   readonly driveData: DriveData | undefined;
+  /** The guided steps of what is watched. */
+  readonly guide: GuideState | undefined;
   /** The bench that answers at the drive's address; undefined where none does. */
   readonly bench: BenchState | undefined;
   /** The search for devices that was asked for last. */
@@ -33,6 +43,7 @@ const initialState: Live = {
   live: undefined,
   spindle: undefined,
   driveData: undefined,
+  guide: undefined,
   bench: undefined,
   found: undefined,
   refused: undefined,
@@ -56,6 +67,7 @@ export const live = createSlice({
             live: undefined,
             spindle: undefined,
             driveData: undefined,
+            guide: undefined,
             bench: undefined,
           }
         : { wasLinked: false }),
@@ -66,6 +78,7 @@ export const live = createSlice({
         : { ...state, live: payload, spindle: undefined },
     benchArrived: (state, { payload }: PayloadAction<BenchState | undefined>) => ({ ...state, bench: payload }),
     driveDataArrived: (state, { payload }: PayloadAction<DriveData>) => ({ ...state, driveData: payload }),
+    guideArrived: (state, { payload }: PayloadAction<GuideState>) => ({ ...state, guide: payload }),
     foundArrived: (state, { payload }: PayloadAction<FoundDevices>) => ({ ...state, found: payload }),
     refused: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, refused: payload }),
     noticed: (state, { payload }: PayloadAction<string | undefined>) => ({ ...state, notice: payload }),
@@ -89,6 +102,7 @@ export const {
   benchArrived,
   driveDataArrived,
   foundArrived,
+  guideArrived,
   refused,
   noticed,
   runArrived,

@@ -4,6 +4,7 @@ import { api } from './api.ts';
 import {
   benchArrived,
   driveDataArrived,
+  guideArrived,
   foundArrived,
   linkLive,
   liveArrived,
@@ -139,6 +140,9 @@ const receive =
         return;
       case 'bench':
         dispatch(benchArrived(message.bench));
+        return;
+      case 'guide':
+        dispatch(guideArrived(message.guide));
         return;
       case 'driveData':
         dispatch(driveDataArrived(message.driveData));

@@ -1,3 +1,4 @@
+import { hasBrake, type AxisGuide } from './axisGuide.ts';
 import { stepOf } from './axisSteps.ts';
 import type { StepResults } from './guidedStep.ts';
 import { startCauses, type StartCause } from './startCauses.ts';
@@ -9,6 +10,14 @@ export interface NamedCause {
   readonly probability: number;
   /** Titles of the steps that speak for it. */
   readonly because: readonly string[];
+}
+
+/** One thing that is wrong. */
+export interface Fault {
+  /** What it may be, as far as that cannot be told apart. */
+  readonly causes: readonly NamedCause[];
+  /** Less probable. */
+  readonly others: readonly NamedCause[];
 }
 
 /** A sign that nothing is wrong is seen this often when the cause at hand has nothing to do with the step. */
@@ -29,33 +38,63 @@ const likelihood = (cause: StartCause | undefined, step: string, sign: string): 
   return Math.max(lapse, rest / 4);
 };
 
-/**
- * The causes that the failed steps point at, the most probable first, by Bayes’ rule over what each step has shown. Empty where no step
- * has failed: nothing is accused by signs that are all right.
- */
-export function diagnose(results: StepResults): readonly NamedCause[] {
-  const found = Object.entries(results).flatMap(([step, result]) =>
-    result && (result.verdict === 'passed' || result.verdict === 'failed')
-      ? [{ step, sign: result.sign, failed: result.verdict === 'failed' }]
-      : [],
-  );
-  if (!found.some(({ failed }) => failed)) return [];
+/** What an axis has that not every axis has. */
+const has: Readonly<Record<NonNullable<StartCause['only']>, (guide: AxisGuide) => boolean>> = {
+  brake: (guide) => hasBrake(guide) || guide.isSuspended,
+  pulses: ({ commandedBy }) => commandedBy === 'pulses',
+  signal: ({ commandedBy }) => commandedBy === 'signal',
+  'loop in the controller': ({ loopIn }) => loopIn === 'controller',
+};
+
+interface Found {
+  readonly step: string;
+  readonly sign: string;
+  readonly failed: boolean;
+}
+
+/** A cause that explains a failed step shows its sign at least so often. */
+const explains = ({ shows }: StartCause, { step, sign, failed }: Found): boolean =>
+  failed && (shows[step]?.[sign] ?? 0) > 0.05;
+
+/** The causes that explain at least one of the failed steps, the most probable first, by Bayes’ rule over what each step has shown. */
+function rank(found: readonly Found[], known: readonly StartCause[]): readonly NamedCause[] {
   const weigh = (cause: StartCause | undefined, weight: number) =>
     found.reduce((product, { step, sign }) => product * likelihood(cause, step, sign), weight);
-  const weighed = startCauses.map((cause) => ({ cause, weight: weigh(cause, cause.weight) }));
+  const weighed = known.map((cause) => ({ cause, weight: weigh(cause, cause.weight) }));
   const whole = weighed.reduce((sum, { weight }) => sum + weight, weigh(undefined, unlistedWeight));
   return weighed
     .map(({ cause, weight }) => ({
       cause,
       probability: weight / whole,
-      because: found
-        .filter(({ step, sign, failed }) => failed && (cause.shows[step]?.[sign] ?? 0) > 0.05)
-        .map(({ step }) => stepOf(step)?.title ?? step),
+      because: found.filter((each) => explains(cause, each)).map(({ step }) => stepOf(step)?.title ?? step),
     }))
     .filter(({ because }) => because.length > 0)
     .sort((a, b) => b.probability - a.probability);
 }
 
 /** Causes that cannot be told apart by what is known: all that are at least a third as probable as the first. */
-export const leadingCauses = (causes: readonly NamedCause[]): readonly NamedCause[] =>
+const leading = (causes: readonly NamedCause[]): readonly NamedCause[] =>
   causes.filter(({ probability }) => probability >= (causes[0]?.probability ?? 0) / 3);
+
+/**
+ * What may be wrong: for each fault that the failed steps point at, the causes that cannot be told apart, and what else it may be. The
+ * first fault is the one that explains most; what it leaves unexplained is another. Empty where no step has failed: nothing is accused by
+ * signs that are all right.
+ */
+export function diagnose(results: StepResults, guide: AxisGuide): readonly Fault[] {
+  const known = startCauses.filter(({ only }) => only === undefined || has[only](guide));
+  const all = Object.entries(results).flatMap(([step, result]): readonly Found[] => {
+    const sign = result?.sign ?? '';
+    return sign === '' ? [] : [{ step, sign, failed: !(stepOf(step)?.passes ?? []).includes(sign) }];
+  });
+  const faults: Fault[] = [];
+  for (let found = all; found.some(({ failed }) => failed) && faults.length < most;) {
+    const ranked = rank(found, known);
+    const causes = leading(ranked);
+    if (causes.length === 0) break;
+    faults.push({ causes, others: ranked.slice(causes.length, causes.length + 2) });
+    found = found.filter((each) => !causes.some(({ cause }) => explains(cause, each)));
+  }
+  return faults;
+}
+const most = 3;

@@ -134,6 +134,10 @@ export const judged = (
 export const isBehind = (result: StepResult | undefined): boolean =>
   result?.verdict === 'passed' || result?.verdict === 'skipped';
 
+/** Whether a linked drive shows what the step is about: it is made to do it, or is watched while somebody else does. */
+export const isWatched = ({ linked }: GuidedStep, { canCommand }: StepContext): boolean =>
+  linked !== undefined && (canCommand || linked.drill === undefined || linked.done !== undefined);
+
 /** The drill as it would be carried out; a text: why it cannot; undefined: the step has none here. */
 export function drillOf(step: GuidedStep, context: StepContext): Drill | string | undefined {
   return context.canCommand ? step.linked?.drill?.(context) : undefined;

@@ -6,6 +6,8 @@ export interface StartCause {
   readonly remedy: string;
   /** How often it is met, against the others. */
   readonly weight: number;
+  /** Only at an axis that has it. */
+  readonly only?: 'brake' | 'pulses' | 'signal' | 'loop in the controller';
   /** By step and sign, how likely the sign is when this is the cause; the rest is shared out as usual. */
   readonly shows: Readonly<Record<string, Readonly<Record<string, number>>>>;
 }
@@ -73,14 +75,14 @@ export const startCauses: readonly StartCause[] = [
     title: 'Gearbox, pulley or screw lead is another one than entered',
     remedy: 'Read the plates of the stages again, or measure the travel on the page Measure the scaling.',
     weight: 5,
-    shows: { handTurn: { right: 0.97 }, travel: { factor: 0.85, short: 0.07, long: 0.07 } },
+    shows: { handTurn: { right: 0.97 }, travel: { factor: 0.85, short: 0.07, long: 0.07 }, marks: { straight: 0.97 } },
   },
   {
     id: 'couplingSlips',
     title: 'A coupling, belt or clamp slips',
     remedy: 'Mark shaft and hub, repeat the move, and tighten the one whose marks have parted.',
     weight: 2,
-    shows: { travel: { short: 0.85, factor: 0.1 } },
+    shows: { travel: { short: 0.5, factor: 0.4 }, marks: { parted: 0.95 } },
   },
   {
     id: 'limitsExchanged',
@@ -101,10 +103,13 @@ export const startCauses: readonly StartCause[] = [
     shows: {
       sensors: { 'always active': 0.6, 'no reaction': 0.4 },
       rest: { 'input active': 0.6, quiet: 0.4 },
+      bump: { blocked: 0.2, right: 0.77 },
       jogPlus: { blocked: 0.3, follows: 0.65 },
       jogMinus: { blocked: 0.3, follows: 0.65 },
-      limitPlus: { 'no reaction': 0.5 },
-      limitMinus: { 'no reaction': 0.5 },
+      limitPlus: { 'no reaction': 0.35, 'cannot leave': 0.1, stops: 0.5 },
+      limitMinus: { 'no reaction': 0.35, 'cannot leave': 0.1, stops: 0.5 },
+      // A controller that sees its limit does not move there either.
+      hostMove: { right: 0.7, 'one way': 0.15, still: 0.1 },
     },
   },
   {
@@ -146,7 +151,11 @@ export const startCauses: readonly StartCause[] = [
     title: 'Something restarts by itself',
     remedy: 'Set the safety relay to manual reset, and let the controller take its enable back when power goes.',
     weight: 2,
-    shows: { hardwareStop: { restarts: 0.95 }, mainPower: { restarts: 0.95 } },
+    shows: {
+      hardwareStop: { restarts: 0.8, proven: 0.2 },
+      mainPower: { restarts: 0.8, quiet: 0.2 },
+      hostEnable: { right: 0.95 },
+    },
   },
   {
     id: 'enableMissing',
@@ -172,14 +181,22 @@ export const startCauses: readonly StartCause[] = [
     title: 'Enable of the controller is inverted',
     remedy: 'Set the same active level for enable at the controller and the drive.',
     weight: 4,
-    shows: { hostEnable: { inverted: 0.97 }, mainPower: { restarts: 0.3, quiet: 0.7 } },
+    shows: {
+      hostEnable: { inverted: 0.97 },
+      mainPower: { restarts: 0.6, quiet: 0.4 },
+      handTurn: { energised: 0.1, right: 0.87 },
+    },
   },
   {
     id: 'hostEnableShorted',
     title: 'The enable wire is shorted, so that the drive is always enabled',
     remedy: 'Separate the wire of the enable input from the 24 V.',
     weight: 2,
-    shows: { hostEnable: { always: 0.95 }, mainPower: { restarts: 0.3, quiet: 0.7 } },
+    shows: {
+      hostEnable: { always: 0.95 },
+      mainPower: { restarts: 0.6, quiet: 0.4 },
+      handTurn: { energised: 0.1, right: 0.87 },
+    },
   },
   {
     id: 'noMainSupply',
@@ -222,6 +239,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'brakeShut',
+    only: 'brake',
     title: 'The holding brake stays shut, or its coil gets no current',
     remedy:
       'Measure the voltage at the coil while the drive is enabled: none means the wire or the output, full voltage means the brake.',
@@ -230,6 +248,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'brakeOpen',
+    only: 'brake',
     title: 'The holding brake stays open',
     remedy: 'Check that its coil is off without enable; if it is, replace the brake.',
     weight: 3,
@@ -237,6 +256,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'brakeSlips',
+    only: 'brake',
     title: 'The holding brake is worn or oily and slips',
     remedy: 'Replace the brake. Do not hold the load with it.',
     weight: 3,
@@ -244,21 +264,15 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'brakeLate',
+    only: 'brake',
     title: 'The motor lets go before the brake has shut',
     remedy: 'Lengthen the engage delay of the brake in the drive.',
     weight: 3,
     shows: { drop: { gives: 0.9 }, brakeTest: { holds: 0.95 } },
   },
   {
-    id: 'jams',
-    title: 'The axis jams, or friction is above the torque limit',
-    remedy: 'Turn the axis by hand without power. If it turns freely, raise the torque limit step by step.',
-    weight: 3,
-    shows: jammed,
-  },
-  {
     id: 'sticks',
-    title: 'The axis sticks: its friction is far above what is planned',
+    title: 'The axis sticks or jams: its friction is far above what is planned',
     remedy:
       'Look for misalignment, tight guides or a missing lubricant; correct the friction in the plan if it is right so.',
     weight: 4,
@@ -270,6 +284,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'drifts',
+    only: 'signal',
     title: 'The analog command drifts',
     remedy: 'Trim the offset at zero command; check the reference wire and the shield of the analog line.',
     weight: 4,
@@ -277,6 +292,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'feedbackReversed',
+    only: 'loop in the controller',
     title: 'Feedback channels are exchanged at the controller',
     remedy: 'Exchange channels A and B at the encoder input of the controller, or invert the command.',
     weight: 4,
@@ -284,6 +300,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'feedbackBroken',
+    only: 'loop in the controller',
     title: 'Feedback does not reach the controller',
     remedy: 'Check the cable from the encoder output of the drive to the controller.',
     weight: 4,
@@ -291,6 +308,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'commandReversed',
+    only: 'signal',
     title: 'The analog command is connected the other way round',
     remedy: 'Exchange the two wires of the analog command, or invert it at the controller.',
     weight: 3,
@@ -305,6 +323,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'directionDead',
+    only: 'pulses',
     title: 'The direction does not reach the drive',
     remedy: 'Trace the direction wire and its common; compare the pulse form at both ends.',
     weight: 4,
@@ -319,6 +338,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'stepsWrong',
+    only: 'pulses',
     title: 'Steps per unit at the controller do not match the gear ratio of the drive',
     remedy: 'Key in the steps per unit and the electronic gear ratio of the plan at both ends.',
     weight: 5,
@@ -326,6 +346,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'pulsesLost',
+    only: 'pulses',
     title: 'Pulses are lost',
     remedy: 'Check pulse width, pulse rate, level and shield on the page Signals.',
     weight: 3,
@@ -333,6 +354,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'pulsesDoubled',
+    only: 'pulses',
     title: 'Pulses are counted twice',
     remedy: 'Terminate the pulse line, run it apart from the motor cable, and connect its shield.',
     weight: 2,
@@ -343,7 +365,7 @@ export const startCauses: readonly StartCause[] = [
     title: 'The alarm does not reach the controller as planned',
     remedy: 'Trace the alarm wire; compare contact type and active level at the controller.',
     weight: 3,
-    shows: { hostAlarm: { always: 0.35, never: 0.35, inverted: 0.25 } },
+    shows: { hostAlarm: { always: 0.35, never: 0.35, inverted: 0.25 }, hostMove: { right: 0.5, still: 0.45 } },
   },
   {
     id: 'windowIgnored',
@@ -354,9 +376,9 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'watchdogOff',
-    title: 'The drive goes on without its link',
+    title: 'The drive goes on for too long without its link',
     remedy: 'Set the watchdog of the drive and its reaction to a lost link.',
     weight: 2,
-    shows: { watchdog: { 'goes on': 0.95 } },
+    shows: { watchdog: { 'goes on': 0.6, late: 0.35 } },
   },
 ];

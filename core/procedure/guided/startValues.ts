@@ -35,6 +35,41 @@ export function startTorque(guide: AxisGuide): StartTorque | { readonly because:
   };
 }
 
+/** Times the torque of the last try, where an axis did not move: friction is often more than plates say. */
+const raise = 1.5;
+
+/** Under which label a step keeps the torque limit that it was made with. */
+export const torqueLabel = 'Torque limit';
+
+/**
+ * The torque limit of a motion: that of the start, or the higher one with which the bump has moved it; `next` is what to try when it does
+ * not move, undefined where the planned limit is reached.
+ */
+export function motionTorque({
+  guide,
+  results,
+  given,
+}: {
+  readonly guide: AxisGuide;
+  readonly results: Readonly<
+    Partial<Record<string, { readonly values: readonly { readonly label: string; readonly value: number }[] }>>
+  >;
+  readonly given: Readonly<Record<string, number>>;
+}): (StartTorque & { readonly next: number | undefined }) | { readonly because: string } {
+  const start = startTorque(guide);
+  if (!('percent' in start)) return start;
+  const most = Math.max(start.percent, Math.min(guide.plannedTorqueLimit ?? start.percent, mostOfRated));
+  const kept = results.bump?.values.find(({ label }) => label === torqueLabel)?.value ?? 0;
+  const percent = Math.min(most, Math.max(start.percent, given.torque ?? kept));
+  return {
+    percent,
+    because: percent > start.percent ? 'raised for friction' : start.because,
+    next: percent < most ? Math.min(most, Math.ceil((raise * percent) / 5) * 5) : undefined,
+  };
+}
+/** % that no first motion needs more of. */
+const mostOfRated = 200;
+
 /** Axis units of the first motion: the larger of 20 counts and 1° of the motor; of a linear motor 20 counts or 0.1 mm. */
 export const bumpDistance = ({ unitsPerTurn, isLinearMotor }: AxisGuide, unitsPerCount: number): number =>
   Math.max(20 * Math.abs(unitsPerCount), isLinearMotor ? 0.1 : unitsPerTurn / 360);

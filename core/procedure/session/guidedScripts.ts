@@ -1,5 +1,5 @@
 import { operationMode, parameterOfRole, toRaw, type DriveProfile } from '../../drive/index.ts';
-import { startTorque, type Drill } from '../guided/index.ts';
+import type { Drill } from '../guided/index.ts';
 import { enableSteps, jogSteps, relativeMoveSteps } from './axisScripts.ts';
 import type { AxisMotionPlan, MemberPlan } from './memberPlan.ts';
 import { enableRoles } from './planChecks.ts';
@@ -49,17 +49,17 @@ export function drillSteps(
     profile,
     motion,
     position,
+    percent,
   }: {
     readonly plan: MemberPlan;
     readonly profile: DriveProfile;
     readonly motion: AxisMotionPlan;
     /** axis units, where it stands now */
     readonly position: number;
+    /** The torque limit, in % of rated torque. */
+    readonly percent: number;
   },
 ): readonly Step[] | string {
-  const torque = startTorque(motion.guide);
-  if (!('percent' in torque)) return `${torque.because}.`;
-  const { percent } = torque;
   switch (drill.kind) {
     case 'compare':
       return [{ do: 'check', roles: enableRoles }];

@@ -1,5 +1,7 @@
 import {
   drillOf,
+  isWatched,
+  motionTorque,
   neededBefore,
   stepOf,
   withLook,
@@ -29,6 +31,7 @@ type Message<T extends SessionMessage['type']> = Extract<SessionMessage, { reado
 
 /** ms for which the axis is watched after the motor has gone off: a load may drop, a stop may end. */
 const settleTime = 800;
+const longestSettling = 3000;
 
 /** Begins a step: asks, watches, or makes the drive do what belongs to it. */
 export function beginStep(turn: Turn, window: string, { step: id, isByHand, given }: Message<'beginStep'>): void {
@@ -60,7 +63,7 @@ export function beginStep(turn: Turn, window: string, { step: id, isByHand, give
     drillEnd: undefined,
     because: '',
   };
-  if (isByHand || !step.linked) return set(turn, { guided: { ...run, phase: 'asking' } });
+  if (isByHand || !isWatched(step, context)) return set(turn, { guided: { ...run, phase: 'asking' } });
   const drill = drillOf(step, context);
   if (typeof drill === 'string') return tell(turn, window, drill);
   if (drill) return beginDrill(turn, window, run, drill);
@@ -97,7 +100,11 @@ function beginDrill(turn: Turn, window: string, run: GuidedRun, drill: Drill): v
   const counts = status?.values.positionCounts;
   if (counts === undefined && drill.kind === 'bump')
     return tell(turn, window, 'The position of the drive is not known.');
-  const steps = drillSteps(drill, { plan, profile, motion, position: (counts ?? 0) * motion.unitsPerCount });
+  const context = stepContext(turn.state, run.given);
+  const torque = context && motionTorque(context);
+  if (!torque || !('percent' in torque)) return tell(turn, window, `${torque?.because ?? 'There is no plan'}.`);
+  const position = (counts ?? 0) * motion.unitsPerCount;
+  const steps = drillSteps(drill, { plan, profile, motion, position, percent: torque.percent });
   if (typeof steps === 'string') return tell(turn, window, steps);
   if (!isPassive) set(turn, { isLatched: false, linkMessage: '', beats: false });
   set(turn, { guided: { ...run, phase: 'drilling', drill } });
@@ -125,7 +132,9 @@ export function skipStep(turn: Turn, window: string, { step: id, because }: Mess
   const context = stepContext(turn.state, {});
   if (!context || !stepOf(id)?.applies(context)) return tell(turn, window, 'There is no such step.');
   if (because.trim() === '') return tell(turn, window, 'Give a reason for skipping the step.');
-  keepResult(turn, id, { verdict: 'skipped', known: 'neither', sign: '', words: because.trim(), values: [] });
+  // What has been seen of it still counts for what may be wrong.
+  const { sign = '', values = [] } = context.results[id] ?? {};
+  keepResult(turn, id, { verdict: 'skipped', known: 'neither', sign, words: because.trim(), values });
 }
 
 /** Ends the step under way without a result; a motor that is on goes off. */
@@ -216,8 +225,10 @@ function tendReady(turn: Turn, guided: GuidedRun): void {
 function tendSettling(turn: Turn, guided: GuidedRun): void {
   const { stop, script } = turn.state;
   const { drillEnd } = guided;
-  if (stop || script || !drillEnd || turn.now - drillEnd.at < settleTime) return;
-  if (guided.drill?.kind !== 'compare' && (isPowered(driveState(turn.state, turn.now)) || !stands(turn.state))) return;
+  if (script || !drillEnd || turn.now - drillEnd.at < settleTime) return;
+  const isStill = !stop && !isPowered(driveState(turn.state, turn.now)) && stands(turn.state);
+  // A load that falls does not come to rest; it has been seen for long enough.
+  if (guided.drill?.kind !== 'compare' && !isStill && turn.now - drillEnd.at < longestSettling) return;
   judge(turn, guided);
 }
 
@@ -234,7 +245,7 @@ function judgementOf(turn: Turn, guided: GuidedRun): Judgement | undefined {
     ...(drillEnd ? { drillEnd } : {}),
     ...(walk ? { walk } : {}),
   };
-  if (guided.isByHand || !step.linked || (guided.phase === 'asking' && typeof answer === 'string')) {
+  if (guided.isByHand || !isWatched(step, context) || (guided.phase === 'asking' && typeof answer === 'string')) {
     if (answer === undefined) return { kind: 'ask' };
     const question = step.question(context);
     if (question.kind === 'choice') {
@@ -243,7 +254,7 @@ function judgementOf(turn: Turn, guided: GuidedRun): Judgement | undefined {
       const verdict = step.passes.includes(String(answer)) ? 'passed' : 'failed';
       return { kind: 'judged', result: { verdict, sign: String(answer), words: sentenceOf(words), values: [] } };
     }
-    if (!step.linked || guided.isByHand)
+    if (!isWatched(step, context) || guided.isByHand)
       return typeof answer === 'number' && step.signOf
         ? { kind: 'judged', result: step.signOf(answer, context) }
         : { kind: 'ask' };

@@ -51,6 +51,12 @@ export function factorOf(
 
 /** Position that moved by at least half a turn and then stood still. */
 function turned({ looks, answer }: StepRecord, { guide }: StepContext): Judgement {
+  if (looks.some(({ state }) => state === 'operation enabled'))
+    return judged(
+      'failed',
+      'energised',
+      'The motor is energised: its enable input is on. Switch it off at the controller.',
+    );
   const figures = figuresOf(looks);
   if (!figures) return answer === undefined ? wait : ask;
   const last = looks.at(-1)?.at ?? 0;
@@ -213,6 +219,44 @@ export const controlSupplySteps = {
               values,
             )
           : judged('passed', 'quiet', 'Nothing changes at rest.', values);
+      },
+    },
+  },
+  hostEnable: {
+    phase: 'Control supply only',
+    title: 'Enable from the controller',
+    needs: [],
+    applies: ({ guide, inputs }) => guide.commandedBy !== 'inputs' && inputs.some(({ role }) => role === 'enable'),
+    task: () => 'Main power off: switch the enable output of the controller on for a second, then off.',
+    question: () => ({
+      kind: 'choice',
+      text: 'Enable output of the controller on, then off: what does the enable input of the drive do?',
+      answers: { right: 'it follows', inverted: 'the other way round', never: 'it stays off', always: 'it stays on' },
+    }),
+    passes: ['right'],
+    linked: {
+      done: 'Switched on and off; nothing changed',
+      judge: ({ looks, answer, elapsed }, { inputs }) => {
+        const own = inputs.filter(({ role }) => role === 'enable');
+        const states = looks.map((look) =>
+          own.map(({ key }) => (look.active.some((each) => each.key === key) ? '1' : '0')).join(''),
+        );
+        const changes = states.filter((state, k) => k > 0 && state !== states[k - 1]).length;
+        if (changes >= 2) {
+          const first = (states[0] ?? '').split('1').length;
+          const most = Math.max(...states.map((state) => state.split('1').length));
+          return most > first
+            ? judged('passed', 'right', 'The enable input followed the output of the controller.')
+            : judged(
+                'failed',
+                'inverted',
+                'The enable input went off when the controller switched enable on: the level is inverted.',
+              );
+        }
+        if (answer === undefined || elapsed < 500) return wait;
+        return (states.at(-1) ?? '').includes('0')
+          ? judged('failed', 'never', 'The enable input stayed off: the wire is broken, or its common is missing.')
+          : judged('failed', 'always', 'The enable input stayed on: its wire is shorted, or the output is.');
       },
     },
   },

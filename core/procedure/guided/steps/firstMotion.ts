@@ -12,15 +12,14 @@ import {
   type StepRecord,
 } from '../guidedStep.ts';
 import { faultSeen, figuresOf, powered, steadyTorque, type Look } from '../look.ts';
-import { bumpDistance, startSpeed, startTorque, steadyLag, worstRunaway } from '../startValues.ts';
+import { bumpDistance, motionTorque, startSpeed, steadyLag, torqueLabel, worstRunaway } from '../startValues.ts';
 import { factorOf } from './controlSupply.ts';
 import { notEnabled } from './mainPower.ts';
 
 // The axis moves for the first time, a little, slowly, with a low torque limit.
 
-const needs = ['hardwareStop', 'warnings', 'propped', 'handTurn', 'standstill'];
+const needs = ['hardwareStop', 'warnings', 'propped', 'handTurn', 'mainPower', 'standstill'];
 const always = () => true;
-const commands = ({ canCommand }: StepContext) => canCommand;
 const bounded = ({ guide, inputs }: StepContext) => !guide.isEndless || inputs.some(({ role }) => role === 'plusLimit');
 
 const watchdogOf = ({ watchdog }: StepContext): number => watchdog ?? 0.2;
@@ -40,21 +39,33 @@ const moveAnswers = {
 } as const;
 
 /** Nothing moves: is the motor pushing as hard as it may? */
-function stillWords(peakTorque: number, limit: number): Judgement {
-  const values = [{ label: 'Highest torque', value: peakTorque, unit: '%' }];
-  return peakTorque > 0.85 * limit
-    ? judged(
-        'failed',
-        'still at the limit',
-        `It did not move with the whole torque limit of ${limit} %: the brake is shut, something jams, or friction is above the limit.`,
-        values,
-      )
-    : judged(
-        'failed',
-        'still without torque',
-        'It did not move, and the motor hardly pushed: it gets no command, or the motor is not connected.',
-        values,
-      );
+function judgeStill(peakTorque: number, context: StepContext): Judgement {
+  const torque = motionTorque(context);
+  const limit = 'percent' in torque ? torque.percent : 100;
+  const values = [
+    { label: 'Highest torque', value: peakTorque, unit: '%' },
+    { label: torqueLabel, value: limit, unit: '%' },
+  ];
+  if (peakTorque < 0.85 * limit)
+    return judged(
+      'failed',
+      'still without torque',
+      'It did not move, and the motor hardly pushed: it gets no command, or the motor is not connected.',
+      values,
+    );
+  if ('next' in torque && torque.next !== undefined)
+    return judged(
+      'undecided',
+      '',
+      `It did not move with a torque limit of ${limit} %. Repeat with ${torque.next} %.`,
+      values,
+    );
+  return judged(
+    'failed',
+    'still at the limit',
+    `It did not move with the whole planned torque limit, ${limit} %: the brake is shut, or something jams or sticks.`,
+    values,
+  );
 }
 
 function judgeBump(record: StepRecord, context: StepContext): Judgement {
@@ -64,11 +75,12 @@ function judgeBump(record: StepRecord, context: StepContext): Judgement {
   const figures = figuresOf(on);
   if (!figures) return ask;
   const bump = bumpDistance(context.guide, context.unitsPerCount);
-  const torque = startTorque(context.guide);
+  const torque = motionTorque(context);
   const limit = 'percent' in torque ? torque.percent : 100;
   const values: readonly ShownValue[] = [
     { label: 'Moved', value: figures.moved, unit: '{u}' },
     { label: 'Highest torque', value: figures.peakTorque, unit: '%' },
+    { label: torqueLabel, value: limit, unit: '%' },
   ];
   const fault = faultSeen(record.looks);
   const farthest = Math.max(figures.farthestPlus, figures.farthestMinus);
@@ -79,7 +91,10 @@ function judgeBump(record: StepRecord, context: StepContext): Judgement {
       `It ran ${farthest.toPrecision(3)} ${context.guide.unit}${fault === undefined ? '' : ` and tripped: ${errorText(fault) ?? 'a fault'}`}`,
       values,
     );
-  if (farthest < 0.3 * bump) return stillWords(figures.peakTorque, limit);
+  if (farthest < 0.3 * bump)
+    return on.some((look) => isOn(look, 'plusLimit'))
+      ? judged('failed', 'blocked', 'Its plus limit input is active and stops it.', values)
+      : judgeStill(figures.peakTorque, context);
   return figures.moved > 0
     ? judged('passed', 'right', 'It moved towards plus by the feedback.', values)
     : judged('failed', 'opposite', 'It moved towards minus by the feedback.', values);
@@ -125,8 +140,6 @@ function judgeJog(direction: 1 | -1) {
     if (!figures) return ask;
     const speed = startSpeed(context.guide, watchdogOf(context));
     const wanted = 'speed' in speed ? speed.speed : figures.peakSpeed;
-    const torque = startTorque(context.guide);
-    const limit = 'percent' in torque ? torque.percent : 100;
     const steady = steadyTorque(held, wanted, direction);
     const share = steady === undefined ? undefined : frictionShare(steady, context);
     const values: readonly ShownValue[] = [
@@ -150,7 +163,7 @@ function judgeJog(direction: 1 | -1) {
     if (went <= noticeable(context.guide))
       return blocked
         ? judged('failed', 'blocked', 'Its limit input is active and stops it.', values)
-        : stillWords(figures.peakTorque, limit);
+        : judgeStill(figures.peakTorque, context);
     if (held.length < 8)
       return judged(
         'undecided',
@@ -175,7 +188,10 @@ const isOn = (look: Look, role: DriveInput['role']) => look.active.some((input) 
 function judgeLimit(direction: 1 | -1) {
   const [own, other] = [limitOf(direction), limitOf(direction === 1 ? -1 : 1)];
   return (record: StepRecord, context: StepContext): Judgement => {
-    const tripped = record.looks.filter((look) => isOn(look, own) || isOn(look, other));
+    // One that is active all the time says nothing.
+    const isAlways = (role: DriveInput['role']) => record.looks.slice(0, 5).every((look) => isOn(look, role));
+    const watched = [own, other].filter((role) => !isAlways(role));
+    const tripped = record.looks.filter((look) => watched.some((role) => isOn(look, role)));
     const name = direction > 0 ? 'plus' : 'minus';
     const over = record.drillEnd !== undefined || record.answer !== undefined;
     const isPressed = (record.looks.at(-1)?.pressed ?? 0) !== 0;
@@ -287,8 +303,9 @@ export const firstMotionSteps = {
     }),
     passes: ['right'],
     linked: {
-      drill: ({ guide, unitsPerCount }) => {
-        const torque = startTorque(guide);
+      drill: (context) => {
+        const { guide, unitsPerCount } = context;
+        const torque = motionTorque(context);
         const distance = bumpDistance(guide, unitsPerCount);
         const worst = worstRunaway(guide, distance);
         if (worst !== undefined && guide.travel !== null && worst > guide.travel / 2)
@@ -329,8 +346,9 @@ export const firstMotionSteps = {
       drill: jogDrill([1, -1]),
       judge: (record, context) => {
         const figures = figuresOf(record.looks);
-        if (!figures) return ask;
-        if (typeof record.answer !== 'number') return ask;
+        // Pressed as often as the user likes; the motor is off while it is measured.
+        if (context.canCommand && record.drillEnd === undefined) return wait;
+        if (!figures || typeof record.answer !== 'number') return ask;
         const values = [
           { label: 'By the feedback', value: figures.moved, unit: '{u}' },
           { label: 'Measured', value: record.answer, unit: '{u}' },
@@ -358,13 +376,27 @@ export const firstMotionSteps = {
       };
     },
   },
+  marks: {
+    phase: 'First motion',
+    title: 'Couplings hold',
+    needs: ['jogPlus', 'jogMinus'],
+    applies: always,
+    task: () =>
+      'Mark the motor shaft and the hub on it, and each further shaft and hub of the chain, with one stroke across both. After the jogs the strokes must still be straight.',
+    question: () => ({
+      kind: 'choice',
+      text: 'After jogging to and fro: are the strokes across shafts and hubs still straight?',
+      answers: { straight: 'yes', parted: 'one has parted', hidden: 'they cannot be seen' },
+    }),
+    passes: ['straight', 'hidden'],
+  },
   limitPlus: limitStep(1),
   limitMinus: limitStep(-1),
   alarm: {
     phase: 'First motion',
     title: 'Following-error alarm trips',
     needs: [...needs, 'jogPlus'],
-    applies: (context) => commands(context) && context.guide.loopIn === 'drive',
+    applies: ({ guide }) => guide.loopIn === 'drive',
     task: (context) => {
       const drill = alarmDrill(context);
       return typeof drill === 'string'
@@ -416,49 +448,10 @@ export const firstMotionSteps = {
     }),
     passes: ['right'],
   },
-  hostEnable: {
-    phase: 'First motion',
-    title: 'Enable from the controller',
-    needs: ['hardwareStop'],
-    applies: ({ guide, inputs }) => guide.commandedBy !== 'inputs' && inputs.some(({ role }) => role === 'enable'),
-    task: () =>
-      'The drive disabled, command source at the controller: switch its enable output on for a second, then off.',
-    question: () => ({
-      kind: 'choice',
-      text: 'Enable output of the controller on, then off: what does the enable input of the drive do?',
-      answers: { right: 'it follows', inverted: 'the other way round', never: 'it stays off', always: 'it stays on' },
-    }),
-    passes: ['right'],
-    linked: {
-      done: 'Switched on and off; nothing changed',
-      judge: ({ looks, answer, elapsed }, { inputs }) => {
-        const own = inputs.filter(({ role }) => role === 'enable');
-        const states = looks.map((look) =>
-          own.map(({ key }) => (look.active.some((each) => each.key === key) ? '1' : '0')).join(''),
-        );
-        const changes = states.filter((state, k) => k > 0 && state !== states[k - 1]).length;
-        if (changes >= 2) {
-          const first = (states[0] ?? '').split('1').length;
-          const most = Math.max(...states.map((state) => state.split('1').length));
-          return most > first
-            ? judged('passed', 'right', 'The enable input followed the output of the controller.')
-            : judged(
-                'failed',
-                'inverted',
-                'The enable input went off when the controller switched enable on: the level is inverted.',
-              );
-        }
-        if (answer === undefined || elapsed < 500) return wait;
-        return (states.at(-1) ?? '').includes('0')
-          ? judged('failed', 'never', 'The enable input stayed off: the wire is broken, or its common is missing.')
-          : judged('failed', 'always', 'The enable input stayed on: its wire is shorted, or the output is.');
-      },
-    },
-  },
   hostMove: {
     phase: 'First motion',
     title: 'A move from the controller',
-    needs: [...needs, 'jogPlus', 'hostEnable'],
+    needs: [...needs, 'jogPlus'],
     applies: ({ guide, profile }) => guide.commandedBy !== 'inputs' && profile !== undefined,
     task: ({ guide }) =>
       `Command source at the controller. Enable there, move towards plus by a distance that you enter here in ${guide.unit}, wait, and move back.`,

@@ -17,7 +17,11 @@ import { bumpDistance, startTorque } from '../startValues.ts';
 
 const before = ['hardwareStop', 'warnings'];
 const always = () => true;
-const commands = ({ canCommand }: StepContext) => canCommand;
+/** A drive without a link has no sign of life to lose. */
+const hasLinkTimeOut = ({ canCommand, profile }: StepContext) => canCommand || profile?.watchdogFedBy !== 'nothing';
+
+/** s for which it was enabled before the last sign of life, and until it was looked at. */
+const enablingTime = 0.3;
 
 /** Why a drive did not become enabled, by what its inputs and its state show. */
 export function notEnabled({ looks, drillEnd }: StepRecord, { inputs }: StepContext): Judgement {
@@ -97,7 +101,7 @@ export const mainPowerSteps = {
   standstill: {
     phase: 'Main power',
     title: 'Enabled at standstill',
-    needs: [...before, 'propped', 'handTurn'],
+    needs: [...before, 'propped', 'handTurn', 'mainPower'],
     applies: always,
     task: (context) => {
       const torque = startTorque(context.guide);
@@ -219,13 +223,13 @@ export const mainPowerSteps = {
     phase: 'Main power',
     title: 'Sign of life withheld',
     needs: [...before, 'propped', 'standstill'],
-    applies: commands,
+    applies: hasLinkTimeOut,
     task: ({ watchdog }) =>
       `The drive is enabled, then given no sign of life any more. It must disable by itself${watchdog === undefined ? '' : ` within ${Math.round(1000 * watchdog)} ms`}.`,
     question: () => ({
       kind: 'choice',
       text: 'Enabled from the controller, then its cable unplugged: does the drive disable?',
-      answers: { disables: 'yes', 'goes on': 'no' },
+      answers: { disables: 'yes, within its time', late: 'yes, but later', 'goes on': 'no' },
     }),
     passes: ['disables'],
     linked: {
@@ -242,9 +246,15 @@ export const mainPowerSteps = {
             'The drive stayed enabled without a sign of life. Nothing would stop this axis when the link fails: set its watchdog.',
           );
         const seconds = (last.at - first.at) / 1000;
-        return judged('passed', 'disables', 'The drive disabled by itself.', [
-          { label: 'Enabled for', value: seconds, unit: 's' },
-        ]);
+        const values = [{ label: 'Enabled for', value: seconds, unit: 's' }];
+        return context.watchdog !== undefined && seconds > context.watchdog + enablingTime
+          ? judged(
+              'failed',
+              'late',
+              `It disabled by itself, but not within its ${Math.round(1000 * context.watchdog)} ms.`,
+              values,
+            )
+          : judged('passed', 'disables', 'The drive disabled by itself.', values);
       },
     },
   },

@@ -24,7 +24,8 @@ export function axisGuide(
   const { jogLimit, unitsPerCount: _, ...rest } = plan;
   return {
     ...rest,
-    jogLimit: Number.isFinite(jogLimit) ? jogLimit : null,
+    jogLimit: finiteOrNull(jogLimit),
+    highestSpeed: finiteOrNull(valueOf(results.highestSpeed)),
     unitsPerTurn,
     isLinearMotor,
     radiansPerUnit: (isLinearMotor ? 0.001 : 2 * Math.PI) / unitsPerTurn,
@@ -43,3 +44,7 @@ export function axisGuide(
     hasTorqueOff: protection.safeTorqueOff !== 'none' && protection.safeTorqueOff !== 'bridged',
   };
 }
+
+/** What travels as JSON is a number or nothing. */
+const finiteOrNull = (value: number | undefined): number | null =>
+  value !== undefined && Number.isFinite(value) ? value : null;

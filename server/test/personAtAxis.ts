@@ -127,6 +127,24 @@ export class PersonAtAxis {
       await this.#drive.pass(200);
       this.answer('mainPower', 'done');
     },
+    stopTorqueOff: () =>
+      this.#stopsByHand(async () => {
+        this.#drive.servo.terminals.tripped.add('stop relay');
+        await this.#drive.pass(1500);
+        this.#drive.servo.terminals.tripped.delete('stop relay');
+      }),
+    stopSupply: () =>
+      this.#stopsByHand(async () => {
+        this.#drive.servo.hasMainSupply = false;
+        await this.#drive.pass(1500);
+        this.#drive.servo.hasMainSupply = true;
+      }),
+    stopLimit: () =>
+      this.#stopsByHand(async () => {
+        this.#drive.servo.terminals.tripped.add('plus limit switch');
+        await this.#drive.pass(2500);
+        this.#drive.servo.terminals.tripped.delete('plus limit switch');
+      }),
     jogPlus: () => this.#hold(1, 1500),
     jogMinus: () => this.#hold(-1, 1500),
     direction: async () => {
@@ -265,6 +283,14 @@ export class PersonAtAxis {
     servo.terminals.tripped.delete(source);
     await pass(100);
     if (this.#run?.phase === 'ready') say({ type: 'endStep' });
+  }
+
+  /** Acts when the axis has had its speed for a moment. */
+  async #stopsByHand(acts: () => Promise<void>): Promise<void> {
+    const { until, pass, mailbox } = this.#drive;
+    await until(() => mailbox.state.progress.endsWith(' now') || this.#run?.phase !== 'drilling', 30_000);
+    await pass(400);
+    await acts();
   }
 
   async #toHost(source: 0 | 1): Promise<void> {

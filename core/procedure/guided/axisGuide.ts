@@ -36,6 +36,7 @@ export interface AxisGuide {
   readonly quickStopDeceleration: number;
   /** null: nothing limits a jog */
   readonly jogLimit: number | null;
+  readonly highestSpeed: number | null;
 }
 
 /** % of rated torque that a steady move, or holding the load, takes at most; undefined: not known. */

@@ -3,19 +3,23 @@ import { beforePowerSteps } from './steps/beforePower.ts';
 import { controlSupplySteps } from './steps/controlSupply.ts';
 import { firstMotionSteps } from './steps/firstMotion.ts';
 import { handBackSteps } from './steps/handBack.ts';
+import { machineTestSteps } from './steps/machineTest.ts';
 import { mainPowerSteps } from './steps/mainPower.ts';
+import { stopSteps } from './steps/stops.ts';
 
-/** Every step of the first power of an axis, in the order in which they are done. */
-export const firstPowerSteps = {
+/** Every guided step of an axis: first power, stops, machine test, in the order in which they are done. */
+export const axisSteps = {
   ...controlSupplySteps,
   ...beforePowerSteps,
   ...mainPowerSteps,
   ...firstMotionSteps,
   ...handBackSteps,
+  ...stopSteps,
+  ...machineTestSteps,
 } as const satisfies Record<string, GuidedStep>;
-export type FirstPowerStepId = keyof typeof firstPowerSteps;
+export type AxisStepId = keyof typeof axisSteps;
 
-const steps: Readonly<Record<string, GuidedStep>> = firstPowerSteps;
+const steps: Readonly<Record<string, GuidedStep>> = axisSteps;
 
 export const stepOf = (id: string): GuidedStep | undefined => (Object.hasOwn(steps, id) ? steps[id] : undefined);
 

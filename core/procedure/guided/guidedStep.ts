@@ -11,6 +11,8 @@ export const stepPhases = [
   'Main power',
   'First motion',
   'Hand back',
+  'Stops',
+  'Machine test',
 ] as const;
 export type StepPhase = (typeof stepPhases)[number];
 
@@ -83,6 +85,8 @@ export interface StepRecord {
   readonly answer?: string | number;
   /** ms since the answer */
   readonly sinceAnswer?: number;
+  /** ms, steady clock: when the drill gave the order that it is about. */
+  readonly orderAt?: number;
   /** The walk along the sensors that belongs to it. */
   readonly walk?: SensorWalk;
   /** How its drill ended, in words; absent: it has none, or is under way. */
@@ -117,6 +121,9 @@ export interface GuidedStep {
   };
   /** Whether the commanded distance has to be entered, with a link or without. */
   readonly asksCommanded?: (context: StepContext, isLinked: boolean) => boolean;
+  /** The speed of a stop has to be entered, and the room behind a switch can be. */
+  readonly asksSpeed?: boolean;
+  readonly asksRoom?: boolean;
   /** What a typed number means; choices are signs themselves. */
   readonly signOf?: (answer: number, context: StepContext) => Omit<StepResult, 'known'>;
 }

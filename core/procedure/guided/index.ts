@@ -4,3 +4,5 @@ export * from './diagnose.ts';
 export * from './guidedStep.ts';
 export * from './look.ts';
 export * from './startValues.ts';
+export * from './stopPrediction.ts';
+export { timeAtSpeed } from './steps/stops.ts';

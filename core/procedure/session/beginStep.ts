@@ -56,6 +56,9 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
     case 'enable':
       set(turn, { beats: true });
       return 'waits';
+    case 'mark':
+      set(turn, { markedAt: turn.now });
+      return 'done';
     case 'withhold':
       set(turn, { beats: false });
       return 'done';

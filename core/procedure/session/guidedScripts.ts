@@ -1,9 +1,10 @@
-import { operationMode, parameterOfRole, toRaw, type DriveProfile } from '../../drive/index.ts';
+import { controlword, operationMode, parameterOfRole, toRaw, type DriveProfile } from '../../drive/index.ts';
+import type { StopWay } from '../../motion/index.ts';
 import type { Drill } from '../guided/index.ts';
 import { enableSteps, jogSteps, relativeMoveSteps } from './axisScripts.ts';
 import type { AxisMotionPlan, MemberPlan } from './memberPlan.ts';
 import { enableRoles } from './planChecks.ts';
-import type { Step } from './step.ts';
+import type { Condition, Step } from './step.ts';
 
 /** % of rated torque → a step that sets it for now; never above what is planned. */
 function torqueSteps(profile: DriveProfile, motion: AxisMotionPlan, percent: number): readonly Step[] {
@@ -50,6 +51,7 @@ export function drillSteps(
     motion,
     position,
     percent,
+    stopRun,
   }: {
     readonly plan: MemberPlan;
     readonly profile: DriveProfile;
@@ -58,6 +60,7 @@ export function drillSteps(
     readonly position: number;
     /** The torque limit, in % of rated torque. */
     readonly percent: number;
+    readonly stopRun?: StopRun;
   },
 ): readonly Step[] | string {
   switch (drill.kind) {
@@ -90,9 +93,51 @@ export function drillSteps(
       ];
     }
     case 'stop':
-      return 'This stop is not made from here.';
+      return stopRun ? stopDrillSteps(motion, drill, stopRun) : 'There is no room for it.';
   }
+}
+
+/** Which way a stop drill goes, and how many s it stays at its speed. */
+export interface StopRun {
+  readonly sense: 1 | -1;
+  readonly seconds: number;
 }
 
 /** s in which a drive without a sign of life must have disabled */
 export const withholdTime = 3;
+
+/** Runs up to a speed, and is stopped. The torque limit is the planned one. */
+function stopDrillSteps(
+  motion: AxisMotionPlan,
+  { way, speed }: Extract<Drill, { readonly kind: 'stop' }>,
+  { sense, seconds }: StopRun,
+): readonly Step[] {
+  const counts = (sense * speed) / motion.unitsPerCount;
+  const runUp = speed / motion.jogAcceleration;
+  const order = stopOrders[way];
+  return [
+    ...enableSteps(motion),
+    ...jogSteps(motion, sense * speed, operationMode.profileVelocity).filter(({ do: kind }) => kind === 'write'),
+    { do: 'await', what: 'Reaching the speed', until: { is: 'at speed', countsPerSecond: counts }, seconds: runUp + 2 },
+    ...('byHand' in order
+      ? ([
+          { do: 'tell', progress: order.byHand },
+          { do: 'await', what: 'The stop by hand', until: order.until, seconds },
+        ] as const)
+      : [{ do: 'dwell', seconds } as const, { do: 'mark' } as const, order.step]),
+    { do: 'await', what: 'Coming to rest', until: { is: 'at rest' }, seconds: 30 },
+  ];
+}
+
+/** What ends the motion, for each way of stopping: an order over the link, or a hand. */
+const stopOrders: Readonly<
+  Record<StopWay, { readonly step: Step } | { readonly byHand: string; readonly until: Condition }>
+> = {
+  ramp: { step: { do: 'write', register: 'targetVelocity', raw: 0 } },
+  'quick stop': { step: { do: 'write', register: 'controlword', raw: controlword.quickStop } },
+  coast: { step: { do: 'write', register: 'controlword', raw: controlword.disableVoltage } },
+  'lost link': { step: { do: 'withhold' } },
+  'limit switch': { byHand: 'Trip the limit switch now', until: { is: 'at rest' } },
+  'safe torque off': { byHand: 'Press the hardware stop now', until: { is: 'disabled' } },
+  'supply cut': { byHand: 'Cut the main supply now', until: { is: 'disabled' } },
+};

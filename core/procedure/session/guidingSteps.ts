@@ -4,6 +4,7 @@ import {
   motionTorque,
   neededBefore,
   stepOf,
+  timeAtSpeed,
   withLook,
   type Drill,
   type Judgement,
@@ -15,10 +16,11 @@ import { beginActivity } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
 import { leftByStep } from './driveDataMessages.ts';
 import { forcedBecause } from './forcingInputs.ts';
-import { drillSteps } from './guidedScripts.ts';
+import { drillSteps, type StopRun } from './guidedScripts.ts';
 import { lineTooSlow } from './lineCycle.ts';
 import { noWatchdog } from './planChecks.ts';
 import { otherMotor, plateComparisons } from './reportedMotor.ts';
+import type { AxisMotionPlan } from './memberPlan.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { GuidedRun } from './sessionState.ts';
 import { axisMotionOf, lookOf, stepContext, stepDigest } from './stepContext.ts';
@@ -104,11 +106,37 @@ function beginDrill(turn: Turn, window: string, run: GuidedRun, drill: Drill): v
   const torque = context && motionTorque(context);
   if (!torque || !('percent' in torque)) return tell(turn, window, `${torque?.because ?? 'There is no plan'}.`);
   const position = (counts ?? 0) * motion.unitsPerCount;
-  const steps = drillSteps(drill, { plan, profile, motion, position, percent: torque.percent });
+  const stopRun = drill.kind === 'stop' ? roomierWay(turn, motion, drill) : undefined;
+  if (typeof stopRun === 'string') return tell(turn, window, stopRun);
+  const steps = drillSteps(drill, {
+    plan,
+    profile,
+    motion,
+    position,
+    percent: torque.percent,
+    ...(stopRun ? { stopRun } : {}),
+  });
   if (typeof steps === 'string') return tell(turn, window, steps);
   if (!isPassive) set(turn, { isLatched: false, linkMessage: '', beats: false });
   set(turn, { guided: { ...run, phase: 'drilling', drill } });
   beginActivity(turn, window, 'guided step', steps);
+}
+
+/** The direction with more room for a stop drill, and how long it may stay at speed; a text: why it is not made. */
+function roomierWay(
+  { state: { status, watchdog } }: Turn,
+  { guide, softLimits, unitsPerCount }: AxisMotionPlan,
+  { way, speed }: Extract<Drill, { readonly kind: 'stop' }>,
+): StopRun | string {
+  const position = (status?.values.positionCounts ?? NaN) * unitsPerCount;
+  const { minus, plus } = softLimits;
+  if (!guide.isEndless && (status?.values.homed !== 1 || minus === null || plus === null))
+    return 'Home the axis first, and plan its soft limits: a stop is measured only where the room for it is known.';
+  const [towardsPlus, towardsMinus] = [(plus ?? Infinity) - position, position - (minus ?? -Infinity)];
+  const room = guide.isEndless ? Infinity : Math.max(towardsPlus, towardsMinus);
+  const seconds = timeAtSpeed(guide, way, speed, (watchdog ?? 200) / 1000, room);
+  if (typeof seconds === 'string') return seconds;
+  return { sense: guide.isEndless || towardsPlus >= towardsMinus ? 1 : -1, seconds };
 }
 
 const change = (turn: Turn, next: Partial<GuidedRun>): void => {
@@ -237,12 +265,14 @@ function judgementOf(turn: Turn, guided: GuidedRun): Judgement | undefined {
   const context = stepContext(turn.state, guided.given);
   if (!step || !context) return undefined;
   const { looks, answer, answeredAt, drillEnd } = guided;
+  const { markedAt } = turn.state;
   const walk = guided.step === 'sensors' ? turn.state.walk?.walk : undefined;
   const record: StepRecord = {
     looks,
     elapsed: turn.now - guided.startedAt,
     ...(answer === undefined || answeredAt === undefined ? {} : { answer, sinceAnswer: turn.now - answeredAt }),
     ...(drillEnd ? { drillEnd } : {}),
+    ...(markedAt !== undefined && markedAt >= guided.startedAt ? { orderAt: markedAt } : {}),
     ...(walk ? { walk } : {}),
   };
   if (guided.isByHand || !isWatched(step, context) || (guided.phase === 'asking' && typeof answer === 'string')) {

@@ -199,6 +199,8 @@ export interface SessionState {
   readonly stepEvidence: readonly Evidence<'guided step'>[];
   /** How the last activity ended, and when. */
   readonly lastEnd: { readonly end: End; readonly at: number } | undefined;
+  /** When the last order that is measured went out. */
+  readonly markedAt: number | undefined;
   /** Temporary settings are put back by themselves no earlier than this. */
   readonly restoreAt: number;
   /** A restart under way: nothing is expected of the drive until then. */
@@ -258,6 +260,7 @@ export const newSession = (timing: SessionTiming): SessionState => ({
   guided: undefined,
   stepEvidence: [],
   lastEnd: undefined,
+  markedAt: undefined,
   restoreAt: -Infinity,
   restart: undefined,
   temporary: [],

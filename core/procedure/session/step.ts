@@ -9,6 +9,10 @@ export type Condition =
   | { readonly is: 'off' }
   /** Not enabled any more, whatever took it off. */
   | { readonly is: 'disabled' }
+  /** At rest, with or without power. */
+  | { readonly is: 'at rest' }
+  /** At a speed, signed, in counts/s. */
+  | { readonly is: 'at speed'; readonly countsPerSecond: number }
   /** Bits of the inputs that are forced. */
   | { readonly is: 'inputs forced'; readonly mask: number }
   | { readonly is: 'set-point acknowledged' }
@@ -29,6 +33,8 @@ export type Step =
       readonly role: 'commandSource' | 'torqueLimit' | 'followingErrorWindow';
       readonly raw: number;
     }
+  /** The order that is measured goes out now. */
+  | { readonly do: 'mark' }
   /** No sign of life goes out from here on. */
   | { readonly do: 'withhold' }
   | { readonly do: 'remember motor' }

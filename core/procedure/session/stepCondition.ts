@@ -7,7 +7,8 @@ import { isPowered, stands, type Turn } from './turn.ts';
 export function lostPower(turn: Turn, until: Condition | undefined): boolean {
   const values = turn.state.status?.values ?? {};
   const state = deviceState(values.statusword ?? 0);
-  if (until?.is === 'off' || until?.is === 'disabled' || until?.is === 'inputs forced') return false;
+  if (until?.is === 'off' || until?.is === 'disabled' || until?.is === 'at rest' || until?.is === 'inputs forced')
+    return false;
   if (state === 'fault' || state === 'fault reaction active') {
     quickStop(turn, { kind: 'fault', because: errorText(values.errorCode ?? 0) ?? 'The drive has a fault.' });
     return true;
@@ -31,6 +32,10 @@ export function isMet(turn: Turn, until: Condition): boolean {
     }
     case 'disabled':
       return !isPowered(deviceState(word));
+    case 'at rest':
+      return stands(turn.state);
+    case 'at speed':
+      return Math.abs((values.velocityCounts ?? 0) - until.countsPerSecond) < 0.05 * Math.abs(until.countsPerSecond);
     case 'inputs forced':
       return values.inputForceMask === until.mask;
     case 'set-point acknowledged':

@@ -2,10 +2,12 @@ import './withoutCodeGeneration.ts';
 import type { DeviceState, DriveStanding, ParameterComparison, PlateComparison } from '@kavrid/core/drive';
 import type { Evidence } from '@kavrid/core/evidence';
 import type {
+  AskedNumber,
   DeviceAddress,
   DeviceIdentity,
   Question,
   SensorWalk,
+  StepPhase,
   StepResult,
   SessionMessage,
   TemporarySetting as KeptSetting,
@@ -287,7 +289,7 @@ export const everyMessageIsKnown: _EveryMessageIsKnown = true;
 /** A step of a procedure as it stands, with its words for this axis. */
 export interface ShownStep {
   readonly id: string;
-  readonly phase: string;
+  readonly phase: StepPhase;
   readonly title: string;
   readonly task: string;
   readonly question: Question;
@@ -298,8 +300,8 @@ export interface ShownStep {
   readonly done?: string;
   /** Titles of the steps that have to come first. */
   readonly first: readonly string[];
-  /** Numbers to be entered before it is answered. */
-  readonly asksCommanded: boolean;
+  /** Numbers that the user enters for it. */
+  readonly asks: readonly AskedNumber[];
   /** % of rated torque that its motion is limited to, and the next to try when it did not move. */
   readonly torque?: { readonly percent: number; readonly next?: number };
   readonly result?: StepResult & { readonly madeAt: string; readonly revision: number; readonly staleBecause?: string };

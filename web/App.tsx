@@ -30,8 +30,9 @@ const DriveDataView = lazy(() =>
 const BenchView = lazy(() => import('./bench/BenchView.tsx').then((module) => ({ default: module.BenchView })));
 const InputsView = lazy(() => import('./inputs/InputsView.tsx').then((module) => ({ default: module.InputsView })));
 const FirstPowerView = lazy(() =>
-  import('./firstPower/FirstPowerView.tsx').then((module) => ({ default: module.FirstPowerView })),
+  import('./guided/FirstPowerView.tsx').then((module) => ({ default: module.FirstPowerView })),
 );
+const StopsView = lazy(() => import('./guided/StopsView.tsx').then((module) => ({ default: module.StopsView })));
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
 const spindleViews = () => import('./spindle/spindleViews.ts');
@@ -85,6 +86,7 @@ const router = createBrowserRouter([
           { path: 'bench', element: <BenchView /> },
           { path: 'first-power', element: <FirstPowerView /> },
           { path: 'moves', element: <MovesView /> },
+          { path: 'stops', element: <StopsView /> },
           { path: 'measure', element: <MeasureView /> },
           { path: 'faults', element: <FaultsView /> },
           { path: 'revisions', element: <RevisionsView /> },

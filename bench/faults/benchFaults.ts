@@ -72,9 +72,14 @@ const analog =
     void (turntable.signals.analog.trouble[what] = isOn ? wrong : right);
 
 const turned =
-  (drive: 'servo' | 'turntable' | 'tileStop' | 'feed', speed: number) =>
+  (speed: number) =>
+  ({ servo: { mechanics } }: FaultyBench, isOn: boolean): void =>
+    void (mechanics.turnedByHand = isOn ? speed : 0);
+
+const oneTurn =
+  (drive: 'servo' | 'turntable' | 'tileStop' | 'feed') =>
   (bench: FaultyBench, isOn: boolean): void =>
-    void (bench[drive].mechanics.turnedByHand = isOn ? speed : 0);
+    void (bench[drive].mechanics.turnsByHand = isOn ? 1 : 0);
 
 const brakeCoil =
   (hand: 'unplugged' | 'fed') =>
@@ -98,8 +103,9 @@ export const benchHands = {
   tripMinusLimit: { label: 'Hold the minus limit switch tripped', set: hand('minus limit switch') },
   tripPlusLimit: { label: 'Hold the plus limit switch tripped', set: hand('plus limit switch') },
   tripHome: { label: 'Hold a metal tool at the home switch', set: hand('home switch') },
-  turnPlus: { label: 'Turn the motor shaft by hand, half a turn a second towards plus', set: turned('servo', Math.PI) },
-  turnMinus: { label: 'Turn the motor shaft by hand, half a turn a second towards minus', set: turned('servo', -Math.PI) },
+  turnPlus: { label: 'Turn the motor shaft by hand, half a turn a second towards plus', set: turned(Math.PI) },
+  turnMinus: { label: 'Turn the motor shaft by hand, half a turn a second towards minus', set: turned(-Math.PI) },
+  turnOnePlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('servo') },
   hardwareStop: {
     label: 'Press the hardware stop of the cell',
     set: ({ servo, turntable, tileStop, feed }, isOn) => {
@@ -117,20 +123,11 @@ export const benchHands = {
     label: 'Push the lift out of its position',
     set: ({ stepper }, isOn) => void (stepper.mechanics.push = isOn ? -6 : 0),
   },
-  turnTablePlus: {
-    label: 'Turn the motor shaft by hand, half a turn a second towards plus',
-    set: turned('turntable', Math.PI),
-  },
-  turnStopPlus: {
-    label: 'Turn the motor shaft by hand, half a turn a second towards plus',
-    set: turned('tileStop', Math.PI),
-  },
+  turnTablePlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('turntable') },
+  turnStopPlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('tileStop') },
   feedBrake: { label: 'Open the brake by a supply of its own', set: brakeCoil('fed') },
   unplugBrake: { label: 'Unplug the coil of the brake', set: brakeCoil('unplugged') },
-  turnFeedPlus: {
-    label: 'Turn the motor shaft by hand, half a turn a second towards plus',
-    set: turned('feed', Math.PI),
-  },
+  turnFeedPlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('feed') },
 } as const satisfies Record<string, BenchFault>;
 
 /** The faults of the bench, in the order of its register map. */

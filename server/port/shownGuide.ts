@@ -56,7 +56,7 @@ function shownStep(id: string, state: SessionState, context: StepContext): Shown
       : {}),
     first: neededBefore(id, context),
     ...(step.linked?.drill ? torqueOf(context) : {}),
-    asksCommanded: step.asksCommanded?.(context, isUp) ?? false,
+    asks: step.asks?.(isUp && isWatched(step, context)) ?? [],
     ...(evidence && 'verdict' in result
       ? {
           result: {

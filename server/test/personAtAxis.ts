@@ -31,9 +31,9 @@ export class PersonAtAxis {
     return context;
   }
 
-  /** The steps that this axis has, in their order. */
+  /** The steps of the first power of this axis, in their order. */
   get steps(): readonly string[] {
-    return stepsFor(this.#context);
+    return stepsFor(this.#context).filter((id) => !['Stops', 'Machine test'].includes(stepOf(id)?.phase ?? ''));
   }
 
   result(step: string): StepResult | undefined {
@@ -209,17 +209,13 @@ export class PersonAtAxis {
     const { servo, pass, until } = this.#drive;
     servo.terminals.brakeHand = 'fed';
     await pass(100);
-    servo.mechanics.turnedByHand = Math.PI * servo.mechanics.sense * this.plusSense;
-    await pass(2000);
-    servo.mechanics.turnedByHand = 0;
+    servo.mechanics.turnsByHand = 1;
+    await pass(2100);
     servo.terminals.brakeHand = undefined;
     await pass(2500);
     if (this.#run?.phase === 'watching') this.answer('handTurn', 'done');
     await until(() => this.#run?.phase !== 'watching');
   }
-
-  /** −1 where the plan says that plus turns the motor the other way. */
-  plusSense: 1 | -1 = 1;
 
   async #pressStop(): Promise<void> {
     const { servo, pass } = this.#drive;

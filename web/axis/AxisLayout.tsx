@@ -1,4 +1,5 @@
 import { useMemo } from 'react';
+import { shallowEqual } from 'react-redux';
 import { useParams } from 'react-router';
 import { MemberContext } from '../member/memberContext.ts';
 import { MemberFrame, StepList } from '../member/MemberFrame.tsx';
@@ -9,7 +10,7 @@ import { axisComputation } from '../member/axisComputation.ts';
 import { useAxisLive } from '../member/useLive.ts';
 import { useAxis } from '../member/useAxis.ts';
 import { useHasBench } from '../bench/useBench.ts';
-import { benchStep, firstPowerStanding, furtherSteps, stepsOf, walkStanding } from './steps.ts';
+import { benchStep, furtherSteps, guidedStanding, stepsOf, walkStanding } from './steps.ts';
 
 /** One axis. */
 export function AxisLayout() {
@@ -39,10 +40,10 @@ function AxisSteps() {
   const hasBench = useHasBench();
   const driveData = useAppSelector((state) => state.live.driveData);
   const live = useAxisLive((all) => all && { homed: all.homed, link: all.link, sensors: walkStanding(all) });
-  const firstPower = useAppSelector(({ live: { guide } }) => firstPowerStanding(guide));
+  const guided = useAppSelector(({ live: { guide } }) => guidedStanding(guide), shallowEqual);
   return (
     <StepList
-      steps={stepsOf(document, computation, document.keying.done.length, driveData, live, firstPower)}
+      steps={stepsOf(document, computation, document.keying.done.length, driveData, live, guided)}
       further={hasBench ? [...furtherSteps, benchStep] : furtherSteps}
     />
   );

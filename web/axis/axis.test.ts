@@ -3,7 +3,7 @@ import { driveStanding } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
 import { demoAxis as carriage } from '../test/screen.tsx';
 import { axisComputation } from '../member/axisComputation.ts';
-import { firstPowerStanding, stepsOf, walkStanding } from './steps.ts';
+import { guidedStanding, stepsOf, walkStanding } from './steps.ts';
 
 describe('axisComputation', () => {
   it('answers the same for the same document, and keeps untouched results for the next', () => {
@@ -38,7 +38,7 @@ describe('steps of the job', () => {
       keyed,
       data,
       live && { ...live, sensors: walkStanding(live) },
-      firstPowerStanding(undefined),
+      guidedStanding(undefined),
     ).map((step) => `${step.standing}${step.proven ? ' ✓' : ''}`);
   const comparison = (is: string) => ({ standing: is, parameter: {} }) as DriveData['comparisons'][number];
   const data = (...standings: string[]): DriveData => ({
@@ -57,7 +57,9 @@ describe('steps of the job', () => {
       'not begun',
       'not read yet',
       'not connected',
+      'not begun',
       'not connected',
+      'not begun',
     ]);
     expect(standing(carriage, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState, 3)).toEqual([
       'computed',
@@ -66,7 +68,9 @@ describe('steps of the job', () => {
       '3 keyed in',
       '1 not proven',
       'live',
+      'not begun',
       'connected',
+      'not begun',
     ]);
     const walk = { order: ['a', 'b'], verdicts: { a: { kind: 'proven' }, b: { kind: 'swapped', with: 'a' } } };
     expect(standing(carriage, data('proven'), { link: 'up', homed: true, walk } as unknown as LiveState)).toEqual([
@@ -76,7 +80,9 @@ describe('steps of the job', () => {
       'not begun',
       'proven ✓',
       '1 of 2 proven',
+      'not begun',
       'homed',
+      'not begun',
     ]);
     // A drive that is set for another motor proves nothing, and neither does an empty plan.
     const otherMotor = { label: 'Encoder', unit: 'counts', plate: 1, drive: 2, agrees: false };

@@ -13,7 +13,7 @@ export function stepsOf(
   keyed: number,
   driveData: DriveData | undefined,
   live: (Pick<LiveState, 'homed' | 'link'> & { readonly sensors: string }) | undefined,
-  steps: string,
+  guided: { readonly firstPower: string; readonly stops: string },
 ): readonly Step[] {
   const stopping = computation.findings.filter((finding) => finding.severity === 'stop');
   const wired = stopping.filter(isAboutSignals).length;
@@ -41,12 +41,13 @@ export function stepsOf(
     },
     driveDataStep(driveData),
     { route: 'inputs', title: axisPages.inputs, standing: live?.sensors ?? 'not connected' },
-    { route: 'first-power', title: 'First power', standing: steps },
+    { route: 'first-power', title: 'First power', standing: guided.firstPower },
     {
       route: 'moves',
       title: axisPages.moves,
       standing: live?.homed ? 'homed' : live?.link === 'up' ? 'connected' : 'not connected',
     },
+    { route: 'stops', title: 'Stops', standing: guided.stops },
   ];
 }
 
@@ -59,13 +60,21 @@ export function walkStanding(live: Pick<LiveState, 'link' | 'walk'>): string {
   return `${proven} of ${live.walk?.order.length ?? 0} proven`;
 }
 
-/** How far the first power is: what holds good of its steps. */
-export function firstPowerStanding(guide: GuideState | undefined): string {
-  const holding = (guide?.steps ?? []).filter(({ result }) => result && result.staleBecause === undefined);
+/** How far guided steps are: what holds good of them. */
+function standingOf(steps: GuideState['steps']): string {
+  const holding = steps.filter(({ result }) => result && result.staleBecause === undefined);
   const failed = holding.filter(({ result }) => result?.verdict === 'failed').length;
   if (failed > 0) return `${failed} failed`;
   const behind = holding.filter(({ result }) => result?.verdict === 'passed' || result?.verdict === 'skipped').length;
-  return behind === 0 ? 'not begun' : `${behind} of ${guide?.steps.length ?? 0} done`;
+  return behind === 0 ? 'not begun' : `${behind} of ${steps.length} done`;
+}
+
+const isStop = ({ phase }: GuideState['steps'][number]): boolean => phase === 'Stops' || phase === 'Machine test';
+
+/** How far first power and stops are. */
+export function guidedStanding(guide: GuideState | undefined): { readonly firstPower: string; readonly stops: string } {
+  const steps = guide?.steps ?? [];
+  return { firstPower: standingOf(steps.filter((step) => !isStop(step))), stops: standingOf(steps.filter(isStop)) };
 }
 
 /** What can be done at any time. */

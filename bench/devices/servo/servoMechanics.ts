@@ -53,6 +53,8 @@ export class ServoMechanics {
   readonly brake: HoldingBrake | undefined;
   /** rad/s at which a hand turns the shaft; it lets go of a motor that is on. */
   turnedByHand = 0;
+  /** Motor turns that a hand is still to turn the shaft on, half a turn a second, towards plus. */
+  turnsByHand = 0;
   readonly #parameters: ParameterStore;
   readonly #stepRate: number;
   readonly #countsPerRadian: number;
@@ -139,9 +141,13 @@ export class ServoMechanics {
   step(demand: number, isBrakeFed: boolean): void {
     const { servo, trouble } = this;
     if (this.brake?.advance(isBrakeFed, 1 / this.#stepRate)) this.changed();
-    if (this.turnedByHand !== 0 && servo.enabled === 0 && !this.brake?.torque) {
-      servo.motorSpeed = this.turnedByHand;
-      servo.loadSpeed = this.turnedByHand;
+    const speed = this.turnsByHand > 0 ? Math.PI : this.turnedByHand;
+    if (speed !== 0 && servo.enabled === 0 && !this.brake?.torque) {
+      servo.motorSpeed = speed;
+      servo.loadSpeed = speed;
+      this.turnsByHand = Math.max(0, this.turnsByHand - speed / (2 * Math.PI * this.#stepRate));
+      // It holds on until the shaft stands.
+      if (this.turnsByHand === 0 && this.turnedByHand === 0) [servo.motorSpeed, servo.loadSpeed] = [0, 0];
     }
     const before = servo.loadAngle;
     this.#plant.step(demand);

@@ -60,6 +60,13 @@ export type Question =
   | { readonly kind: 'choice'; readonly text: string; readonly answers: Readonly<Record<string, string>> }
   | { readonly kind: 'number'; readonly text: string; readonly unit: string };
 
+/** A number that the user enters for a step: before it begins, or with the answer. */
+export interface AskedNumber {
+  readonly key: 'commanded' | 'speed' | 'room';
+  readonly when: 'begin' | 'answer';
+  readonly isRequired: boolean;
+}
+
 /** What a step is about, at this axis and this drive. */
 export interface StepContext {
   readonly guide: AxisGuide;
@@ -119,11 +126,8 @@ export interface GuidedStep {
     readonly done?: string;
     readonly judge: (record: StepRecord, context: StepContext) => Judgement;
   };
-  /** Whether the commanded distance has to be entered, with a link or without. */
-  readonly asksCommanded?: (context: StepContext, isLinked: boolean) => boolean;
-  /** The speed of a stop has to be entered, and the room behind a switch can be. */
-  readonly asksSpeed?: boolean;
-  readonly asksRoom?: boolean;
+  /** Numbers that the user enters for it. */
+  readonly asks?: (isLinked: boolean) => readonly AskedNumber[];
   /** What a typed number means; choices are signs themselves. */
   readonly signOf?: (answer: number, context: StepContext) => Omit<StepResult, 'known'>;
 }

@@ -51,6 +51,7 @@ export function drillSteps(
     motion,
     position,
     percent,
+    watchdog,
     stopRun,
   }: {
     readonly plan: MemberPlan;
@@ -60,6 +61,8 @@ export function drillSteps(
     readonly position: number;
     /** The torque limit, in % of rated torque. */
     readonly percent: number;
+    /** s, of the drive */
+    readonly watchdog: number;
     readonly stopRun?: StopRun;
   },
 ): readonly Step[] | string {
@@ -72,7 +75,12 @@ export function drillSteps(
       return [
         ...enabled(profile, motion, percent),
         { do: 'withhold' },
-        { do: 'await', what: 'Disabling without a sign of life', until: { is: 'disabled' }, seconds: withholdTime },
+        {
+          do: 'await',
+          what: 'Disabling without a sign of life',
+          until: { is: 'disabled' },
+          seconds: 1 + 1.5 * watchdog,
+        },
       ];
     case 'bump':
       return [
@@ -102,9 +110,6 @@ export interface StopRun {
   readonly sense: 1 | -1;
   readonly seconds: number;
 }
-
-/** s in which a drive without a sign of life must have disabled */
-export const withholdTime = 3;
 
 /** Runs up to a speed, and is stopped. The torque limit is the planned one. */
 function stopDrillSteps(

@@ -114,6 +114,7 @@ function beginDrill(turn: Turn, window: string, run: GuidedRun, drill: Drill): v
     motion,
     position,
     percent: torque.percent,
+    watchdog: (turn.state.watchdog ?? 1000) / 1000,
     ...(stopRun ? { stopRun } : {}),
   });
   if (typeof steps === 'string') return tell(turn, window, steps);

@@ -1,6 +1,6 @@
 import { parameterOfRole } from '../../drive/index.ts';
 import { settingsDigest, staleBecause } from '../../evidence/index.ts';
-import type { Look, StepContext, StepResult, StepResults } from '../guided/index.ts';
+import { stepOf, type Look, type StepContext, type StepResult, type StepResults } from '../guided/index.ts';
 import { identityMark } from './deviceIdentity.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
 import { noWatchdog } from './planChecks.ts';
@@ -51,10 +51,34 @@ export function stepDigest({ unitsPerCount, sign, guide }: AxisMotionPlan): stri
 export function stepStale(state: SessionState, evidence: SessionState['stepEvidence'][number]): string | undefined {
   const motion = axisMotionOf(state);
   const { identity } = state;
-  return staleBecause(evidence, {
-    identity: identity && identityMark(identity),
-    digest: motion && stepDigest(motion),
-  });
+  const now = { identity: identity && identityMark(identity), digest: motion && stepDigest(motion) };
+  return staleBecause(evidence, now) ?? failedSince(state, evidence);
+}
+
+/** A step that this one stands on has failed since: what was seen then says nothing any more. */
+function failedSince(
+  { stepEvidence }: SessionState,
+  { madeAt, payload }: SessionState['stepEvidence'][number],
+): string | undefined {
+  const needed = stepsBelow(payload.step);
+  const failed = stepEvidence.find(
+    (each) => needed.has(each.payload.step) && isBad(each.payload) && each.madeAt > madeAt,
+  );
+  return failed && `“${stepOf(failed.payload.step)?.title ?? ''}” has failed since`;
+}
+
+/** It has failed; left out with a reason, that is still so. */
+const isBad = ({ step, verdict, sign }: SessionState['stepEvidence'][number]['payload']): boolean =>
+  verdict === 'failed' || (verdict === 'skipped' && sign !== '' && !stepOf(step)?.passes.includes(sign));
+
+/** Every step that has to come before a step, and what has to come before those. */
+function stepsBelow(step: string, found = new Set<string>()): ReadonlySet<string> {
+  for (const needed of stepOf(step)?.needs ?? []) {
+    if (found.has(needed)) continue;
+    found.add(needed);
+    stepsBelow(needed, found);
+  }
+  return found;
 }
 
 /** How the steps of this axis have come out, as far as that still holds. */

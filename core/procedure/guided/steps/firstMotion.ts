@@ -279,6 +279,8 @@ const jogStep = (direction: 1 | -1): GuidedStep => {
   };
 };
 
+const commanded = { key: 'commanded', when: 'answer', isRequired: true } as const;
+
 export const firstMotionSteps = {
   bump: {
     phase: 'First motion',
@@ -361,7 +363,7 @@ export const firstMotionSteps = {
           : judged('failed', sign, `The load went ${words}.`, values);
       },
     },
-    asksCommanded: (_, isLinked) => !isLinked,
+    asks: (isLinked) => (isLinked ? [] : [commanded]),
     signOf: (answer, { given, guide }) => {
       const commanded = given.commanded ?? NaN;
       const values = [{ label: 'Measured', value: answer, unit: '{u}' }];
@@ -469,7 +471,7 @@ export const firstMotionSteps = {
       },
     }),
     passes: ['right'],
-    asksCommanded: (_, isLinked) => isLinked,
+    asks: (isLinked) => (isLinked ? [commanded] : []),
     linked: {
       done: 'Both moves were made',
       judge: ({ looks, answer }, { guide, given }) => {

@@ -20,7 +20,7 @@ const always = () => true;
 /** A drive without a link has no sign of life to lose. */
 const hasLinkTimeOut = ({ canCommand, profile }: StepContext) => canCommand || profile?.watchdogFedBy !== 'nothing';
 
-/** s for which it was enabled before the last sign of life, and until it was looked at. */
+/** s by which the last sign of life and the look that shows it disabled may be apart from what is measured; clocks differ a little, too. */
 const enablingTime = 0.3;
 
 /** Why a drive did not become enabled, by what its inputs and its state show. */
@@ -245,9 +245,9 @@ export const mainPowerSteps = {
             'goes on',
             'The drive stayed enabled without a sign of life. Nothing would stop this axis when the link fails: set its watchdog.',
           );
-        const seconds = (last.at - first.at) / 1000;
-        const values = [{ label: 'Enabled for', value: seconds, unit: 's' }];
-        return context.watchdog !== undefined && seconds > context.watchdog + enablingTime
+        const seconds = (last.at - (record.orderAt ?? first.at)) / 1000;
+        const values = [{ label: 'Went on for', value: seconds, unit: 's' }];
+        return context.watchdog !== undefined && seconds > 1.25 * context.watchdog + enablingTime
           ? judged(
               'failed',
               'late',

@@ -197,8 +197,11 @@ function stopStep(way: StopWay): GuidedStep {
       unit: guide.unit,
     }),
     passes: ['stops'],
-    asksSpeed: true,
-    asksRoom: way === 'limit switch',
+    asks: (isLinked) => {
+      const when = isLinked ? 'begin' : 'answer';
+      const room = { key: 'room', when, isRequired: false } as const;
+      return [{ key: 'speed', when, isRequired: true }, ...(way === 'limit switch' ? [room] : [])];
+    },
     linked: { drill: stopDrill(way), judge: judgeStop(way) },
     signOf: (answer, context) => {
       const { guide, given } = context;

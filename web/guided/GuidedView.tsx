@@ -1,3 +1,4 @@
+import type { StepPhase } from '@kavrid/core/procedure';
 import { Box, Typography } from '@mui/material';
 import { useState } from 'react';
 import { ConnectButton } from '../member/ConnectButton.tsx';
@@ -9,15 +10,16 @@ import { FaultList } from './FaultList.tsx';
 import { GuidedStepPanel } from './GuidedStepPanel.tsx';
 import { GuidedStepTable } from './GuidedStepTable.tsx';
 
-/** The first power of an axis, step by step: what to do, what was seen, and what may be wrong. */
-export function FirstPowerView() {
+/** Guided steps of an axis: what to do, what was seen, and what may be wrong. */
+export function GuidedView({ title, phases }: { readonly title: string; readonly phases: readonly StepPhase[] }) {
   const guide = useAppSelector(({ live }) => live.guide);
   const link = useLinkLive((live) => live?.link ?? 'off');
   const [chosen, setChosen] = useState<string>();
-  const steps = guide?.steps ?? [];
+  const steps = (guide?.steps ?? []).filter(({ phase }) => phases.includes(phase));
   const underWay = guide?.run && guide.run.phase !== 'over' ? guide.run.step : undefined;
   const next = steps.find(({ result, first }) => first.length === 0 && (!result || result.staleBecause !== undefined));
-  const shown = steps.find(({ id }) => id === (underWay ?? chosen)) ?? next ?? steps[0];
+  const last = guide?.run?.isHere ? guide.run.step : undefined;
+  const shown = steps.find(({ id }) => id === (underWay ?? chosen ?? last)) ?? next ?? steps[0];
   return (
     <Box
       sx={{
@@ -28,7 +30,7 @@ export function FirstPowerView() {
       }}
     >
       <Panel
-        title="Steps of the first power"
+        title={title}
         style={windowHigh}
         aside={
           <Typography variant="body2" color="text.secondary">
@@ -47,7 +49,14 @@ export function FirstPowerView() {
         <GuidedStepTable steps={steps} chosen={shown?.id} underWay={underWay} onChoose={setChosen} />
       </Panel>
       <Box sx={{ display: 'grid', gap: 1, minWidth: 0 }}>
-        {shown && <GuidedStepPanel key={shown.id} step={shown} />}
+        {shown && (
+          <GuidedStepPanel
+            key={shown.id}
+            step={shown}
+            next={next?.id === shown.id ? undefined : next}
+            onNext={setChosen}
+          />
+        )}
         {guide && guide.faults.length > 0 && (
           <Panel title="What is wrong">
             <FaultList faults={guide.faults} />

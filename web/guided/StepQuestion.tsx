@@ -1,16 +1,23 @@
 import type { ShownStep } from '@kavrid/contract';
 import { Button, FormControl, FormControlLabel, FormLabel, Radio, RadioGroup } from '@mui/material';
 import { useState } from 'react';
+import { useAxis } from '../member/useAxis.ts';
 import { NumberInput } from '../ui/NumberInput.tsx';
+import { useShownUnits } from '../ui/units.ts';
 
 /** What only a person can see. */
 export function StepQuestion({
   question,
+  isMissing,
   onAnswer,
 }: {
   readonly question: ShownStep['question'];
+  /** A number that belongs to the answer has not been entered. */
+  readonly isMissing: boolean;
   readonly onAnswer: (answer: string | number) => void;
 }) {
+  const { input } = useAxis().computation;
+  const units = useShownUnits(input);
   const [answer, setAnswer] = useState<string>();
   const [number, setNumber] = useState<number | null>(null);
   const value = question.kind === 'choice' ? answer : (number ?? undefined);
@@ -32,12 +39,20 @@ export function StepQuestion({
           </RadioGroup>
         </FormControl>
       ) : (
-        <NumberInput label={question.text} rule="position" value={number} onValue={setNumber} isRequired />
+        <NumberInput
+          label={question.text}
+          rule="position"
+          axisUnit={input.axisUnit}
+          shownIn={units.unit === 'in' ? { unit: 'in', of: units.shown(1, '{u}') } : undefined}
+          value={number}
+          onValue={setNumber}
+          isRequired
+        />
       )}
       <Button
         variant="contained"
         sx={{ mt: 1, display: 'block' }}
-        disabled={value === undefined}
+        disabled={value === undefined || isMissing}
         onClick={() => value !== undefined && onAnswer(value)}
       >
         Confirm

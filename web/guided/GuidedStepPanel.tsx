@@ -12,9 +12,9 @@ import { act, command } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Hint } from '../ui/fieldParts.tsx';
 import { NameDialog } from '../ui/NameDialog.tsx';
-import { NumberInput } from '../ui/NumberInput.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { SensorWalkPanel } from '../inputs/SensorWalkPanel.tsx';
+import { AskedNumbers, type Numbers } from './AskedNumbers.tsx';
 import { LivePosition } from './LivePosition.tsx';
 import { StepQuestion } from './StepQuestion.tsx';
 import { StepResultText } from './StepResultText.tsx';
@@ -22,7 +22,16 @@ import { StepResultText } from './StepResultText.tsx';
 type Run = NonNullable<GuideState['run']>;
 
 /** One step: what to do, what is seen, and how it has come out. */
-export function GuidedStepPanel({ step }: { readonly step: ShownStep }) {
+export function GuidedStepPanel({
+  step,
+  next,
+  onNext,
+}: {
+  readonly step: ShownStep;
+  /** The first step that is still open. */
+  readonly next: ShownStep | undefined;
+  readonly onNext: (id: string) => void;
+}) {
   const run = useAppSelector(({ live }) => (live.guide?.run?.step === step.id ? live.guide.run : undefined));
   const isUnderWay = run !== undefined && run.phase !== 'over';
   return (
@@ -38,6 +47,11 @@ export function GuidedStepPanel({ step }: { readonly step: ShownStep }) {
         </Typography>
       )}
       {!isUnderWay && step.result && <StepResultText result={step.result} />}
+      {!isUnderWay && step.result?.verdict !== undefined && next && (
+        <Button variant="outlined" sx={{ mt: 0.5 }} onClick={() => onNext(next.id)}>
+          {`Next: ${next.title}`}
+        </Button>
+      )}
       <TemporarySettings />
     </Panel>
   );
@@ -57,7 +71,10 @@ function Begin({ step }: { readonly step: ShownStep }) {
   const isBlocked = step.first.length > 0 || (isUp && !mayAct);
   const { torque, result } = step;
   const next = result?.verdict === 'undecided' ? torque?.next : undefined;
-  const given: Readonly<Record<string, number>> = isRaised && next !== undefined ? { torque: next } : {};
+  const asked = step.asks.filter(({ when }) => when === 'begin');
+  const [numbers, setNumbers] = useState<Numbers>({});
+  const given = { ...numbers, ...(isRaised && next !== undefined ? { torque: next } : {}) };
+  const isMissing = asked.some(({ key, isRequired }) => isRequired && numbers[key] === undefined);
   const begin = (isByHand: boolean) =>
     void dispatch(act(memberId, (version) => ({ type: 'beginStep', version, step: step.id, isByHand, given })));
   return (
@@ -70,6 +87,7 @@ function Begin({ step }: { readonly step: ShownStep }) {
           </label>
         </Box>
       )}
+      <AskedNumbers asked={asked} numbers={numbers} onNumbers={setNumbers} />
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', mb: 1 }}>
         {isFault && isUp && (
           <Button variant="contained" color="warning" onClick={() => dispatch(command({ type: 'resetFault' }))}>
@@ -77,7 +95,7 @@ function Begin({ step }: { readonly step: ShownStep }) {
           </Button>
         )}
         {step.isLinked ? (
-          <Button variant="contained" disabled={isBlocked} onClick={() => begin(false)}>
+          <Button variant="contained" disabled={isBlocked || isMissing} onClick={() => begin(false)}>
             {step.isDrill && step.phase !== 'Control supply only'
               ? 'Start: switches the motor on'
               : result
@@ -128,12 +146,14 @@ function UnderWay({ step, run }: { readonly step: ShownStep; readonly run: Run }
     mayJog: isReady(live) || live?.activity === 'jogging',
     version: live?.version,
   }));
-  const [commanded, setCommanded] = useState<number | null>(null);
-  const given: Readonly<Record<string, number>> = commanded === null ? {} : { commanded };
+  const [numbers, setNumbers] = useState<Numbers>({});
   const answer = (value: string | number) =>
-    dispatch(command({ type: 'answerStep', step: step.id, answer: value, given }));
+    dispatch(command({ type: 'answerStep', step: step.id, answer: value, given: numbers }));
   const isWaiting = run.phase === 'watching';
-  const needsCommanded = step.asksCommanded && (isWaiting || run.phase === 'asking');
+  // Without a link everything is asked with the answer.
+  const asked =
+    isWaiting || run.phase === 'asking' ? step.asks.filter(({ when }) => run.isByHand || when === 'answer') : [];
+  const isMissing = asked.some(({ key, isRequired }) => isRequired && numbers[key] === undefined);
   if (!run.isHere)
     return (
       <Typography role="status" variant="body2">
@@ -160,15 +180,11 @@ function UnderWay({ step, run }: { readonly step: ShownStep; readonly run: Run }
           directions={run.jog.directions}
         />
       )}
-      {needsCommanded && (
-        <Box sx={{ my: 1, maxWidth: 260 }}>
-          <NumberInput label="Commanded distance" rule="position" value={commanded} onValue={setCommanded} />
-        </Box>
-      )}
-      {run.phase === 'asking' && <StepQuestion question={step.question} onAnswer={answer} />}
+      <AskedNumbers asked={asked} numbers={numbers} onNumbers={setNumbers} />
+      {run.phase === 'asking' && <StepQuestion question={step.question} isMissing={isMissing} onAnswer={answer} />}
       <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
         {isWaiting && step.done !== undefined && (
-          <Button variant="outlined" disabled={needsCommanded && commanded === null} onClick={() => answer('done')}>
+          <Button variant="outlined" disabled={isMissing} onClick={() => answer('done')}>
             {step.done}
           </Button>
         )}

@@ -9,7 +9,7 @@ export { serveModbus, type RunningServer } from './protocol/modbusServer.ts';
 export { rtuServer } from './protocol/rtuServer.ts';
 export { serveSerial } from './protocol/serialLine.ts';
 export { makeHost, type Host } from './host/host.ts';
-export { makeLoopHost, type LoopHost } from './host/loopHost.ts';
+export { makeLoopHost, LoopHost } from './host/loopHost.ts';
 export { benchFaults, benchHands, type BenchFaultId, type FaultyBench } from './faults/benchFaults.ts';
 export type { AxisWorld } from './devices/servo/servoMechanics.ts';
 export type { MakePlant } from './world/axisPlant.ts';

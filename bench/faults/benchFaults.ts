@@ -79,7 +79,7 @@ const turned =
 const oneTurn =
   (drive: 'servo' | 'turntable' | 'tileStop' | 'feed') =>
   (bench: FaultyBench, isOn: boolean): void =>
-    void (bench[drive].mechanics.turnsByHand = isOn ? 1 : 0);
+    void (bench[drive].mechanics.hand = isOn ? { turnsLeft: 1 } : undefined);
 
 const brakeCoil =
   (hand: 'unplugged' | 'fed') =>
@@ -125,6 +125,13 @@ export const benchHands = {
   },
   turnTablePlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('turntable') },
   turnStopPlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('tileStop') },
+  propStop: {
+    label: 'Prop the load 3 mm below where it stands',
+    set: ({ tileStop: { mechanics } }, isOn) => {
+      const millimetres = (3 * mechanics.world.countsPerRevolution) / 5;
+      mechanics.proppedAt = isOn ? mechanics.loadCounts - millimetres : undefined;
+    },
+  },
   feedBrake: { label: 'Open the brake by a supply of its own', set: brakeCoil('fed') },
   unplugBrake: { label: 'Unplug the coil of the brake', set: brakeCoil('unplugged') },
   turnFeedPlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('feed') },

@@ -16,6 +16,12 @@ const [grinder] = spindlesAmong(demo.axes);
 if (!carriage || !grinder) throw new Error('the demo has no axis or no spindle');
 
 export const demoAxis: AxisDocument = carriage;
+/** An axis of the demo by its name. */
+export function demoAxisNamed(name: string): AxisDocument {
+  const axis = axesAmong(demo.axes).find((each) => each.name === name);
+  if (!axis) throw new Error(`the demo has no axis ${name}`);
+  return axis;
+}
 export const demoSpindle: SpindleDocument = grinder;
 
 /** The link of a member that is reached over TCP, as those of the demo are. */

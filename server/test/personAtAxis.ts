@@ -1,27 +1,22 @@
-import type { BenchFaultId, FaultyBench, Host } from '@kavrid/bench';
-import { benchFaults } from '@kavrid/bench';
+import { benchFaults, LoopHost, type BenchFaultId, type FaultyBench, type Host } from '@kavrid/bench';
 import { motionTorque, stepContext, stepOf, stepResults, stepsFor, type StepResult } from '@kavrid/core/procedure';
 import type { SimulatedDrive } from './simulatedDrive.ts';
 
 /** Somebody at a simulated axis who does what each step asks for, and answers by what the world shows. */
 export class PersonAtAxis {
   readonly #drive: SimulatedDrive;
-  readonly #host: Host | undefined;
+  readonly #host: Host | LoopHost | undefined;
   #press = 0;
 
-  constructor(drive: SimulatedDrive, host?: Host) {
+  constructor(drive: SimulatedDrive, host?: Host | LoopHost) {
     this.#drive = drive;
     this.#host = host;
   }
 
   fault(id: BenchFaultId, isOn = true): void {
     const { servo } = this.#drive;
-    const bench: Partial<FaultyBench> = {
-      servo,
-      tileStop: servo,
-      turntable: servo,
-      ...(this.#host ? { host: this.#host } : {}),
-    };
+    const host = this.#host instanceof LoopHost ? { tableHost: this.#host } : this.#host ? { host: this.#host } : {};
+    const bench: Partial<FaultyBench> = { servo, tileStop: servo, turntable: servo, ...host };
     benchFaults[id].set(bench as FaultyBench, isOn);
   }
 
@@ -60,20 +55,30 @@ export class PersonAtAxis {
   /** Goes through all steps as one would: what failed is left out with a reason where only motion can tell more. */
   async goesThrough(): Promise<void> {
     this.#drive.servo.hasMainSupply = false;
+    // A suspended load came with its prop.
+    const { mechanics } = this.#drive.servo;
+    mechanics.proppedAt = mechanics.world.gravityTorque === 0 ? undefined : mechanics.loadCounts;
     for (const step of this.steps) {
       if (step === 'restored') continue;
       let result = await this.does(step);
       // Each try has a higher torque limit, as the step itself offers.
-      for (let tries = 0; result?.verdict === 'undecided' && step === 'bump' && tries < 6; tries++)
+      const isRaised = ['bump', 'jogPlus', 'jogMinus'].includes(step);
+      for (let tries = 0; result?.verdict === 'undecided' && isRaised && tries < 6; tries++) {
+        if (this.#drive.servo.state === 'fault') await this.#reset();
         result = await this.does(step, this.#nextTorque());
+      }
       if (result?.verdict === 'failed' && step === 'handTurn') this.skip(step);
       if (this.#drive.servo.state === 'fault') {
         if (step === 'alarm') this.#hostAlarm = this.#seenAtHost();
-        await this.#drive.pass(300);
-        this.#drive.say({ type: 'resetFault' });
-        await this.#drive.pass(500);
+        await this.#reset();
       }
     }
+  }
+
+  async #reset(): Promise<void> {
+    await this.#drive.pass(300);
+    this.#drive.say({ type: 'resetFault' });
+    await this.#drive.pass(500);
   }
 
   #nextTorque(): Readonly<Record<string, number>> {
@@ -136,6 +141,9 @@ export class PersonAtAxis {
     stopSupply: () =>
       this.#stopsByHand(async () => {
         this.#drive.servo.hasMainSupply = false;
+        // A suspended load came with its prop.
+        const { mechanics } = this.#drive.servo;
+        mechanics.proppedAt = mechanics.world.gravityTorque === 0 ? undefined : mechanics.loadCounts;
         await this.#drive.pass(1500);
         this.#drive.servo.hasMainSupply = true;
       }),
@@ -165,8 +173,37 @@ export class PersonAtAxis {
       await this.#drive.pass(10);
       this.answer('hostAlarm', this.#hostAlarm);
     },
+    propped: async () => {
+      const { mechanics } = this.#drive.servo;
+      mechanics.proppedAt = mechanics.loadCounts - mechanics.world.countsPerRevolution / 2;
+      await this.#drive.pass(10);
+      this.answer('propped', 'propped');
+    },
     brakeTest: async () => {
-      await this.#drive.until(() => this.#run?.phase !== 'drilling');
+      const { terminals } = this.#drive.servo;
+      terminals.brakeHand = 'unplugged';
+      await this.#drive.until(() => this.#run?.phase === 'over');
+      terminals.brakeHand = undefined;
+      await this.#drive.pass(100);
+    },
+    loopOpen: async () => {
+      if (!(this.#host instanceof LoopHost)) return this.answer('loopOpen', 'none');
+      const { counted } = this.#host.cells();
+      const before = counted?.read() ?? 0;
+      this.#drive.servo.mechanics.hand = { turnsLeft: 1 };
+      await this.#drive.pass(2200);
+      this.#drive.servo.mechanics.hand = undefined;
+      const steps = (counted?.read() ?? 0) - before;
+      this.answer('loopOpen', Math.abs(steps) < 100 ? 'still' : steps > 0 ? 'right' : 'reversed');
+    },
+    drift: async () => {
+      await this.#toHost();
+      this.#host?.parameters.write('loopGain', 0);
+      this.#hostServoOn(true);
+      await this.#drive.until(() => this.#run?.phase === 'over');
+      this.#hostServoOn(false);
+      this.#host?.parameters.write('loopGain', 3000);
+      await this.#drive.pass(500);
     },
   };
 
@@ -207,13 +244,15 @@ export class PersonAtAxis {
   /** One turn by hand, so that the load goes towards plus; a brake is opened for it. */
   async #turn(): Promise<void> {
     const { servo, pass, until } = this.#drive;
+    servo.mechanics.hand = { turnsLeft: 1 };
     servo.terminals.brakeHand = 'fed';
-    await pass(100);
-    servo.mechanics.turnsByHand = 1;
-    await pass(2100);
+    await pass(2200);
+    const isBlocked = (servo.mechanics.hand?.turnsLeft ?? 0) > 0.9;
     servo.terminals.brakeHand = undefined;
-    await pass(2500);
-    if (this.#run?.phase === 'watching') this.answer('handTurn', 'done');
+    // The hand stays until it has been seen.
+    for (let waited = 0; this.#run?.phase === 'watching' && waited < 2700; waited += 100) await pass(100);
+    servo.mechanics.hand = undefined;
+    if (this.#run?.phase === 'watching') this.answer('handTurn', isBlocked ? 'blocked' : 'done');
     await until(() => this.#run?.phase !== 'watching');
   }
 
@@ -289,10 +328,12 @@ export class PersonAtAxis {
     await acts();
   }
 
-  async #toHost(source: 0 | 1): Promise<void> {
-    this.#drive.servo.parameters.write('commandSource', source);
-    this.#drive.servo.parametersChanged();
-    await this.#drive.pass(50);
+  /** The command source goes back to the controller. */
+  async #toHost(): Promise<void> {
+    const { say, until, temporary, mailbox } = this.#drive;
+    if (temporary().length === 0) return;
+    say({ type: 'restore', isHostQuiet: true });
+    await until(() => temporary().length === 0 && mailbox.state.script === undefined);
   }
 
   #hostServoOn(isOn: boolean): void {
@@ -311,7 +352,7 @@ export class PersonAtAxis {
   async #hostMove(): Promise<void> {
     const { pass } = this.#drive;
     if (!this.#host) return;
-    await this.#toHost(0);
+    await this.#toHost();
     this.#hostServoOn(true);
     await pass(200);
     this.#host.moveBy(50);
@@ -322,6 +363,5 @@ export class PersonAtAxis {
     await pass(200);
     this.answer('hostMove', 'done', { commanded: 50 });
     await pass(50);
-    await this.#toHost(1);
   }
 }

@@ -64,6 +64,8 @@ export function simulatedDrive(
     /** The axis as it really is, and its plant. */
     readonly world?: AxisWorld;
     readonly makePlant?: MakePlant;
+    /** What was set in it before it was delivered. */
+    readonly setUp?: Readonly<Record<string, number>>;
     /** What stands beside the drive and has its own time. */
     readonly beside?: (servo: ServoDevice) => { advance(seconds: number): void };
     /** Another line to the devices than the one in memory over TCP. */
@@ -73,7 +75,12 @@ export function simulatedDrive(
   const { delay = 0, misbehave = () => undefined, dataDelay = 1 } = options;
   const isAxis = document.kind === 'axis';
   const profile = (options.profile ?? ((each) => each))(profiles[document.kind]);
-  const servo = makeServo(options.world ?? { ...carriageWorld, startCounts: 600000 }, {}, options.makePlant);
+  const kept = options.setUp && { values: options.setUp, storeCount: 0 };
+  const servo = makeServo(
+    options.world ?? { ...carriageWorld, startCounts: 600000 },
+    kept ? { kept } : {},
+    options.makePlant,
+  );
   const beside = options.beside?.(servo.device);
   const vfd = makeSpindle(grinderWorld);
   const registers = isAxis ? servo : vfd;

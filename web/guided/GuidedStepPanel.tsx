@@ -183,11 +183,12 @@ function UnderWay({ step, run }: { readonly step: ShownStep; readonly run: Run }
       <AskedNumbers asked={asked} numbers={numbers} onNumbers={setNumbers} />
       {run.phase === 'asking' && <StepQuestion question={step.question} isMissing={isMissing} onAnswer={answer} />}
       <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
-        {isWaiting && step.done !== undefined && (
-          <Button variant="outlined" disabled={isMissing} onClick={() => answer('done')}>
-            {step.done}
-          </Button>
-        )}
+        {isWaiting &&
+          Object.entries(step.done ?? {}).map(([value, label]) => (
+            <Button key={value} variant="outlined" disabled={isMissing} onClick={() => answer(value)}>
+              {label}
+            </Button>
+          ))}
         {run.phase !== 'settling' && (
           <Button onClick={() => dispatch(command({ type: 'endStep' }))}>
             {run.phase === 'ready' ? 'Motor off, judge' : run.phase === 'drilling' ? 'Stop' : 'End the step'}

@@ -42,6 +42,9 @@ export interface AxisTrouble {
 /** Share of the motion that gets through a coupling while it slips. */
 const slippingShare = 0.5;
 
+/** N·m that a hand turns a shaft against. */
+const handTorque = 0.1;
+
 /** What the drive hands to its motor: where it is to be, how fast, or with what torque. */
 export type CommandedBy = NonNullable<ServoDefinition['commandedBy']>;
 
@@ -53,8 +56,10 @@ export class ServoMechanics {
   readonly brake: HoldingBrake | undefined;
   /** rad/s at which a hand turns the shaft; it lets go of a motor that is on. */
   turnedByHand = 0;
-  /** Motor turns that a hand is still to turn the shaft on, half a turn a second, towards plus. */
-  turnsByHand = 0;
+  /** A hand at the shaft of a motor that is off: it turns it on by so many turns, half a turn a second towards plus, and then holds it. */
+  hand: { turnsLeft: number } | undefined;
+  /** Counts below which a prop lets a load without power not come; undefined: it is not propped. */
+  proppedAt: number | undefined;
   readonly #parameters: ParameterStore;
   readonly #stepRate: number;
   readonly #countsPerRadian: number;
@@ -141,19 +146,23 @@ export class ServoMechanics {
   step(demand: number, isBrakeFed: boolean): void {
     const { servo, trouble } = this;
     if (this.brake?.advance(isBrakeFed, 1 / this.#stepRate)) this.changed();
-    const speed = this.turnsByHand > 0 ? Math.PI : this.turnedByHand;
-    if (speed !== 0 && servo.enabled === 0 && !this.brake?.torque) {
-      servo.motorSpeed = speed;
-      servo.loadSpeed = speed;
-      this.turnsByHand = Math.max(0, this.turnsByHand - speed / (2 * Math.PI * this.#stepRate));
-      // It holds on until the shaft stands.
-      if (this.turnsByHand === 0 && this.turnedByHand === 0) [servo.motorSpeed, servo.loadSpeed] = [0, 0];
-    }
+    if (servo.enabled === 0 && (this.brake?.torque ?? 0) < handTorque) this.#turnByHand();
     const before = servo.loadAngle;
     this.#plant.step(demand);
     const isSlipping = Math.abs(servo.torque) > trouble.slipsAbove * this.world.ratedTorque;
+    if (servo.enabled === 0 && servo.motorSpeed < 0 && this.#load <= (this.proppedAt ?? -Infinity))
+      [servo.motorSpeed, servo.loadSpeed] = [0, 0];
     const moved = (servo.loadAngle - before) * this.#countsPerRadian;
     this.#load += moved * trouble.travel * (isSlipping ? slippingShare : 1);
+  }
+
+  #turnByHand(): void {
+    const { servo, hand } = this;
+    if (!hand && this.turnedByHand === 0) return;
+    const speed = hand ? (hand.turnsLeft > 0 ? Math.PI : 0) : this.turnedByHand;
+    if (hand) hand.turnsLeft -= speed / (2 * Math.PI * this.#stepRate);
+    servo.motorSpeed = speed;
+    servo.loadSpeed = speed;
   }
 
   /** The demand begins where the axis is. */

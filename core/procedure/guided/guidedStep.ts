@@ -122,8 +122,8 @@ export interface GuidedStep {
   readonly linked?: {
     /** What the drive is made to do; undefined: it is only watched. A text says why it cannot be done. */
     readonly drill?: (context: StepContext) => Drill | string;
-    /** The button of a watch that sees nothing by itself. */
-    readonly done?: string;
+    /** Buttons of a watch that does not see everything by itself, by the answer that each gives. */
+    readonly done?: Readonly<Record<string, string>>;
     readonly judge: (record: StepRecord, context: StepContext) => Judgement;
   };
   /** Numbers that the user enters for it. */

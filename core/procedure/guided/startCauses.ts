@@ -244,7 +244,7 @@ export const startCauses: readonly StartCause[] = [
     remedy:
       'Measure the voltage at the coil while the drive is enabled: none means the wire or the output, full voltage means the brake.',
     weight: 4,
-    shows: { ...jammed, drop: { holds: 0.97 }, brakeTest: { holds: 0.97 } },
+    shows: { ...jammed, handTurn: { blocked: 0.4, right: 0.58 }, drop: { holds: 0.97 }, brakeTest: { holds: 0.97 } },
   },
   {
     id: 'brakeOpen',
@@ -252,7 +252,11 @@ export const startCauses: readonly StartCause[] = [
     title: 'The holding brake stays open',
     remedy: 'Check that its coil is off without enable; if it is, replace the brake.',
     weight: 3,
-    shows: { drop: { falls: 0.75, sinks: 0.24 }, brakeTest: { slips: 0.95 } },
+    shows: {
+      rest: { 'counts change': 0.4, quiet: 0.58 },
+      drop: { falls: 0.7, sinks: 0.1, holds: 0.2 },
+      brakeTest: { slips: 0.95 },
+    },
   },
   {
     id: 'brakeSlips',
@@ -260,7 +264,11 @@ export const startCauses: readonly StartCause[] = [
     title: 'The holding brake is worn or oily and slips',
     remedy: 'Replace the brake. Do not hold the load with it.',
     weight: 3,
-    shows: { drop: { sinks: 0.6, falls: 0.2, gives: 0.1 }, brakeTest: { slips: 0.95 } },
+    shows: {
+      rest: { 'counts change': 0.2, quiet: 0.78 },
+      drop: { sinks: 0.5, holds: 0.25, falls: 0.15, gives: 0.1 },
+      brakeTest: { slips: 0.95 },
+    },
   },
   {
     id: 'brakeLate',
@@ -277,6 +285,7 @@ export const startCauses: readonly StartCause[] = [
       'Look for misalignment, tight guides or a missing lubricant; correct the friction in the plan if it is right so.',
     weight: 4,
     shows: {
+      handTurn: { blocked: 0.1, right: 0.87 },
       bump: { right: 0.5, 'still at the limit': 0.5 },
       jogPlus: { sticks: 0.85, 'still at the limit': 0.1 },
       jogMinus: { sticks: 0.85, 'still at the limit': 0.1 },

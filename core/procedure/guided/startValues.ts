@@ -38,11 +38,14 @@ export function startTorque(guide: AxisGuide): StartTorque | { readonly because:
 /** Times the torque of the last try, where an axis did not move: friction is often more than plates say. */
 const raise = 1.5;
 
+/** Steps in which the torque limit is raised until the axis moves. */
+const raising = ['bump', 'jogPlus', 'jogMinus'] as const;
+
 /** Under which label a step keeps the torque limit that it was made with. */
 export const torqueLabel = 'Torque limit';
 
 /**
- * The torque limit of a motion: that of the start, or the higher one with which the bump has moved it; `next` is what to try when it does
+ * The torque limit of a motion: that of the start, or the higher one with which a step has moved it; `next` is what to try when it does
  * not move, undefined where the planned limit is reached.
  */
 export function motionTorque({
@@ -58,15 +61,31 @@ export function motionTorque({
 }): (StartTorque & { readonly next: number | undefined }) | { readonly because: string } {
   const start = startTorque(guide);
   if (!('percent' in start)) return start;
-  const most = Math.max(start.percent, Math.min(guide.plannedTorqueLimit ?? start.percent, mostOfRated));
-  const kept = results.bump?.values.find(({ label }) => label === torqueLabel)?.value ?? 0;
-  const percent = Math.min(most, Math.max(start.percent, given.torque ?? kept));
+  const most = Math.max(
+    start.percent,
+    Math.min(guide.plannedTorqueLimit ?? start.percent, mostOfRated, brakeTestPercent(guide) ?? Infinity),
+  );
+  const kept = Math.max(
+    0,
+    ...raising.map((step) => results[step]?.values.find(({ label }) => label === torqueLabel)?.value ?? 0),
+  );
+  const percent = Math.min(most, Math.max(start.percent, kept, given.torque ?? 0));
   return {
     percent,
     because: percent > start.percent ? 'raised for friction' : start.because,
     next: percent < most ? Math.min(most, Math.ceil((raise * percent) / 5) * 5) : undefined,
   };
 }
+/**
+ * % of rated torque that a holding brake is tested with: 90 % of what it is rated for, but not above what the motor is rated for; common
+ * practice. A motor that may push harder goes through a brake that is shut. undefined: there is no brake, or it is not known.
+ */
+export function brakeTestPercent({ brake, ratedTorque }: AxisGuide): number | undefined {
+  return brake.torque === null || ratedTorque === null
+    ? undefined
+    : Math.min(100, Math.floor((90 * brake.torque) / ratedTorque));
+}
+
 /** % that no first motion needs more of. */
 const mostOfRated = 200;
 

@@ -87,7 +87,8 @@ export function drillSteps(
         ...enabled(profile, motion, drill.torque),
         { do: 'dwell', seconds: 0.3 },
         ...relativeMoveSteps(motion, position, drill.distance, motion.jogAcceleration),
-        { do: 'dwell', seconds: 0.3 },
+        // One that is held pushes harder and harder.
+        { do: 'dwell', seconds: 1 },
       ];
     case 'jog':
       return enabled(profile, motion, percent);

@@ -48,7 +48,7 @@ export const beforePowerSteps = {
     }),
     passes: ['proven'],
     linked: {
-      done: 'Pressed; no input changed',
+      done: { done: 'Pressed; no input changed' },
       judge: ({ looks, answer, sinceAnswer }, context) => {
         const channels = torqueOffInputs(context);
         if (channels.length === 0) return answer === undefined ? { kind: 'ask' } : wait;
@@ -100,20 +100,6 @@ export const beforePowerSteps = {
             );
       },
     },
-  },
-  propped: {
-    phase: 'Before main power',
-    title: 'Suspended load propped',
-    needs: [],
-    applies: ({ guide }) => guide.isSuspended,
-    task: () =>
-      'The load is suspended: it falls when the motor lets go. Prop it so that it cannot come down, whatever the brake does.',
-    question: () => ({
-      kind: 'choice',
-      text: 'Is the load propped?',
-      answers: { propped: 'yes', loose: 'no' },
-    }),
-    passes: ['propped'],
   },
   brakeKnown: {
     phase: 'Before main power',

@@ -57,6 +57,8 @@ function turned({ looks, answer }: StepRecord, { guide }: StepContext): Judgemen
       'energised',
       'The motor is energised: its enable input is on. Switch it off at the controller.',
     );
+  if (answer === 'blocked')
+    return judged('failed', 'blocked', 'The shaft cannot be turned by hand: its brake is shut, or something jams.');
   const figures = figuresOf(looks);
   if (!figures) return answer === undefined ? wait : ask;
   const last = looks.at(-1)?.at ?? 0;
@@ -78,6 +80,20 @@ function turned({ looks, answer }: StepRecord, { guide }: StepContext): Judgemen
 }
 
 export const controlSupplySteps = {
+  propped: {
+    phase: 'Control supply only',
+    title: 'Suspended load propped',
+    needs: [],
+    applies: ({ guide }) => guide.isSuspended,
+    task: () =>
+      'The load is suspended: it falls when the motor lets go. Prop it so that it cannot come down, whatever the brake does.',
+    question: () => ({
+      kind: 'choice',
+      text: 'Is the load propped?',
+      answers: { propped: 'yes', loose: 'no' },
+    }),
+    passes: ['propped'],
+  },
   identity: {
     phase: 'Control supply only',
     title: 'The right device',
@@ -166,7 +182,7 @@ export const controlSupplySteps = {
   handTurn: {
     phase: 'Control supply only',
     title: 'Shaft turned by hand',
-    needs: [],
+    needs: ['propped'],
     applies: always,
     task: ({ guide }) =>
       guide.isLinearMotor
@@ -180,10 +196,11 @@ export const controlSupplySteps = {
         reversed: 'it counts down by one turn',
         still: 'it does not count',
         factor: 'it counts another number of turns',
+        blocked: 'the shaft cannot be turned',
       },
     }),
     passes: ['right'],
-    linked: { done: 'Turned; nothing was counted', judge: turned },
+    linked: { done: { done: 'Turned; nothing was counted', blocked: 'It cannot be turned' }, judge: turned },
   },
   rest: {
     phase: 'Control supply only',
@@ -235,7 +252,7 @@ export const controlSupplySteps = {
     }),
     passes: ['right'],
     linked: {
-      done: 'Switched on and off; nothing changed',
+      done: { done: 'Switched on and off; nothing changed' },
       judge: ({ looks, answer, elapsed }, { inputs }) => {
         const own = inputs.filter(({ role }) => role === 'enable');
         const states = looks.map((look) =>

@@ -142,11 +142,21 @@ function judgeJog(direction: 1 | -1) {
     const wanted = 'speed' in speed ? speed.speed : figures.peakSpeed;
     const steady = steadyTorque(held, wanted, direction);
     const share = steady === undefined ? undefined : frictionShare(steady, context);
+    const torque = motionTorque(context);
+    const limit = 'percent' in torque ? torque.percent : 100;
     const values: readonly ShownValue[] = [
       { label: 'Moved', value: figures.moved, unit: '{u}' },
+      { label: torqueLabel, value: limit, unit: '%' },
       ...(steady === undefined ? [] : [{ label: 'Steady torque', value: direction * steady, unit: '%' }]),
       ...(share === undefined ? [] : [{ label: 'Of what the plates say', value: 100 * share, unit: '%' }]),
     ];
+    if (fault !== undefined && figures.peakTorque > 0.85 * limit && 'next' in torque && torque.next !== undefined)
+      return judged(
+        'undecided',
+        '',
+        `It tripped with the whole torque limit of ${limit} %. Reset the fault, and repeat with ${torque.next} %.`,
+        values,
+      );
     if (fault !== undefined)
       return judged(
         'failed',
@@ -275,7 +285,7 @@ const jogStep = (direction: 1 | -1): GuidedStep => {
       },
     }),
     passes: ['follows'],
-    linked: { drill: jogDrill([direction]), done: 'It was jogged', judge: judgeJog(direction) },
+    linked: { drill: jogDrill([direction]), done: { done: 'It was jogged' }, judge: judgeJog(direction) },
   };
 };
 
@@ -314,7 +324,7 @@ export const firstMotionSteps = {
           return `A runaway would go ${worst.toPrecision(2)} ${guide.unit}, and there are ${(guide.travel / 2).toPrecision(3)} ${guide.unit} of room from mid-travel. Plan a smaller following-error window first.`;
         return 'percent' in torque ? { kind: 'bump', distance, torque: torque.percent } : torque.because;
       },
-      done: 'It was moved',
+      done: { done: 'It was moved' },
       judge: judgeBump,
     },
   },
@@ -473,7 +483,7 @@ export const firstMotionSteps = {
     passes: ['right'],
     asks: (isLinked) => (isLinked ? [commanded] : []),
     linked: {
-      done: 'Both moves were made',
+      done: { done: 'Both moves were made' },
       judge: ({ looks, answer }, { guide, given }) => {
         if (answer === undefined) return wait;
         const { commanded } = given;

@@ -55,7 +55,7 @@ export const machineTestSteps = {
       },
     }),
     passes: ['stops'],
-    linked: { done: 'Pressed and released', judge: judgeGone },
+    linked: { done: { done: 'Pressed and released' }, judge: judgeGone },
   },
   machineSupply: {
     phase: 'Machine test',
@@ -70,7 +70,7 @@ export const machineTestSteps = {
       answers: { stops: 'everything stops, nothing restarts', restarts: 'something restarts by itself' },
     }),
     passes: ['stops'],
-    linked: { done: 'The supply is back', judge: judgeGone },
+    linked: { done: { done: 'The supply is back' }, judge: judgeGone },
   },
   spindleAlone: {
     phase: 'Machine test',
@@ -86,7 +86,7 @@ export const machineTestSteps = {
     }),
     passes: ['quiet', 'none'],
     linked: {
-      done: 'The spindle has been through its range',
+      done: { done: 'The spindle has been through its range' },
       judge: ({ looks, answer, elapsed }, { unitsPerCount }) => {
         if (answer === undefined || elapsed < 3000) return wait;
         const figures = figuresOf(looks);
@@ -126,7 +126,7 @@ export const machineTestSteps = {
     }),
     passes: ['fine', 'none'],
     linked: {
-      done: 'Both have run; the axis is back',
+      done: { done: 'Both have run; the axis is back' },
       judge: ({ looks, answer }, { guide }) => {
         const fault = faultSeen(looks);
         if (fault !== undefined)

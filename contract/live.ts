@@ -296,8 +296,10 @@ export interface ShownStep {
   /** The device is watched, or made to do something. */
   readonly isLinked: boolean;
   readonly isDrill: boolean;
+  /** … with the motor off. */
+  readonly isPassive: boolean;
   /** Buttons of a watch that has to be told that something was done, by the answer that each gives. */
-  readonly done?: Readonly<Record<string, string>>;
+  readonly done: Readonly<Record<string, string>>;
   /** Titles of the steps that have to come first. */
   readonly first: readonly string[];
   /** Numbers that the user enters for it. */

@@ -103,6 +103,7 @@ const router = createBrowserRouter([
           { path: 'bus', element: <BusView /> },
           { path: 'ends', element: <EndsView /> },
           { path: 'drive', element: <DriveDataView /> },
+          { path: 'first-power', element: <FirstPowerView /> },
           { path: 'run', element: <RunTestView /> },
           { path: 'tachometer', element: <TachometerView /> },
           { path: 'revisions', element: <RevisionsView /> },

@@ -21,6 +21,8 @@ import { homingTimeOut } from './predictedHoming.ts';
 import { plannedValues } from './plannedValues.ts';
 import { axisGuide } from './axisGuide.ts';
 import { axisUnitOf, axisInputOf } from './axisInputOf.ts';
+import type { SpindleDocument } from '../spindleDocument.ts';
+import { spindleGuide } from './spindleGuide.ts';
 import { spindleInputOf } from './spindleInputOf.ts';
 
 /** A register map as it is kept: which one, a digest of its text, and what it says. */
@@ -198,11 +200,15 @@ function spindlePart(document: Extract<MemberDocument, { kind: 'spindle' }>, pro
     memberKind: 'spindle',
     planned: profile ? plannedSpindleValues(document, input, results, profile) : {},
     plates: [],
-    motion: spindleMotion(input, results),
+    motion: spindleMotion(document, input, results),
   };
 }
 
-function spindleMotion(input: SpindleInput, results: Evaluation<SpindleValues>): SpindleMotionPlan | NoMotionPlan {
+function spindleMotion(
+  document: SpindleDocument,
+  input: SpindleInput,
+  results: Evaluation<SpindleValues>,
+): SpindleMotionPlan | NoMotionPlan {
   const perRpm = valueOf(results.hertzPerToolRpm);
   const range = valueOf(results.range);
   const ratio = valueOf(results.ratioNumber);
@@ -217,6 +223,11 @@ function spindleMotion(input: SpindleInput, results: Evaluation<SpindleValues>):
     highestToolSpeed: range.highest,
     highestBy: range.highestBy,
     rampDown: valueOf(input.settings.rampDown) ?? 10,
+    guide: spindleGuide(document, results, {
+      lowestSpeed: range.lowest,
+      highestSpeed: range.highest,
+      hertzPerToolRpm: toNumber(perRpm),
+    }),
     runTest:
       test.state === 'unknown'
         ? { because: `The run test cannot be run: ${test.because}.` }

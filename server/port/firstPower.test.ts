@@ -112,7 +112,7 @@ async function at({ name, world, setUp, host }: Cell, more: Partial<AxisWorld> =
 /** What is named: for each fault its causes, the most probable first, and what is less probable. */
 function named() {
   const context = stepContext(drive.mailbox.state, {});
-  if (!context) throw new Error('there is no plan');
+  if (context?.kind !== 'axis') throw new Error('there is no plan');
   return diagnose(stepResults(drive.mailbox.state), context.guide).map(({ causes, others }) => ({
     together: causes.map(({ cause }) => cause.id),
     others: others.map(({ cause }) => cause.id),

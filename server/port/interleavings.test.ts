@@ -14,13 +14,14 @@ const jogSpeed = axis.jogSpeed ?? 0;
 beforeEach(() => void vi.useFakeTimers());
 afterEach(() => void vi.useRealTimers());
 
-type Said = SessionMessage | 'gone';
+type Said = SessionMessage | 'gone' | 'cut';
 const version = 1;
 const jog = (press: number, direction: 1 | -1): Said => ({ type: 'jog', version, press, direction, speed: jogSpeed });
 const up = (press: number): Said => ({ type: 'jogEnd', press });
 
 const say = (drive: SimulatedDrive, what: Said, window = 'a') => {
   if (what === 'gone') drive.leave(window);
+  else if (what === 'cut') drive.cut();
   else drive.say(what, window);
 };
 
@@ -53,6 +54,7 @@ async function interleave(
   make: () => Promise<SimulatedDrive>,
   [, begins, ends, isKeyUp]: (typeof axisPairs)[number],
   stride: number,
+  after: (drive: SimulatedDrive, moment: number) => Promise<void> = () => Promise.resolve(),
 ): Promise<number> {
   let tried = 0;
   for (let k = 0; k < 120; k += stride) {
@@ -75,6 +77,7 @@ async function interleave(
     await drive.pass(700);
     expect(stands(drive), `moment ${k}`).toBe(true);
     expect(forbiddenAfter(drive, endedAt, isKeyUp), `moment ${k}`).toEqual([]);
+    await after(drive, k);
     drive.end();
     tried++;
     if (!cameToIt) break;
@@ -126,6 +129,79 @@ describe('every interleaving of two messages', () => {
         );
     });
   }
+
+  // A guided step that is ended at any moment leaves the axis still, what it has changed is put back, and what was found before stays.
+  const guided = (step: string, given = {}): Said => ({ type: 'beginStep', version, step, isByHand: false, given });
+  const endings: readonly Said[] = [{ type: 'stop' }, { type: 'endStep' }, { type: 'disconnect' }, 'gone', 'cut'];
+  const steps = [
+    guided('standstill'),
+    guided('watchdog'),
+    guided('bump'),
+    guided('jogPlus'),
+    guided('alarm'),
+    guided('stopQuick', { speed: 50 }),
+  ];
+  it.each(steps.flatMap((begins) => endings.map((ends) => ({ begins, ends }))))(
+    'a guided step: $begins.step, $ends',
+    { timeout: 600_000 },
+    async ({ begins, ends }) => {
+      total += await interleave(
+        async () => {
+          const drive = simulatedDrive(axis, { delay: 15 });
+          await drive.enabled();
+          drive.say({ type: 'home', version });
+          await drive.until(() => drive.runs.length === 1 && drive.mailbox.state.script === undefined, 60_000);
+          drive.say({ type: 'disable' });
+          await drive.until(
+            () => drive.mailbox.state.stop === undefined && drive.mailbox.state.recording === undefined,
+          );
+          for (const step of [
+            'hardwareStop',
+            'warnings',
+            'handTurn',
+            'mainPower',
+            'standstill',
+            'bump',
+            'jogPlus',
+            'jogMinus',
+          ])
+            drive.say({ type: 'skipStep', version, step, because: 'not for this test' });
+          return drive;
+        },
+        ['', begins, ends, false],
+        isProof ? 2 : 40,
+        async (drive, moment) => {
+          const planned = drive.plan().planned;
+          const { guided: run, stepEvidence } = drive.mailbox.state;
+          expect(run?.phase, `moment ${moment}`).toBe('over');
+          expect(stepEvidence.length).toBe(
+            8 +
+              (stepEvidence.some(
+                ({ payload }) =>
+                  !['bump', 'jogPlus', 'standstill'].includes(payload.step) &&
+                  ['watchdog', 'alarm', 'stopQuick'].includes(payload.step),
+              )
+                ? 1
+                : 0),
+          );
+          // Whoever comes back finds it put back.
+          if (ends === 'gone') drive.come('a');
+          if (drive.mailbox.state.link === 'off') drive.say({ type: 'connect', version });
+          const left = () =>
+            drive.temporary().filter(({ key }) => ['torqueLimit', 'followingErrorWindow'].includes(key));
+          await drive.until(
+            () => drive.mailbox.state.link === 'up' && left().length === 0 && drive.mailbox.state.lookUp === undefined,
+          );
+          await drive.pass(100);
+          const { parameters } = drive.servo;
+          expect(parameters.value('torqueLimit')).toBe(planned.torqueLimit);
+          expect(parameters.value('followingErrorWindow')).toBe(planned.followingErrorWindow);
+          expect(drive.servo.state).not.toBe('operation enabled');
+        },
+      );
+    },
+  );
+
   it('is counted', () => recordProof('interleavings of two messages', { delays: delays.join(', '), worlds: total }));
 });
 

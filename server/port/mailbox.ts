@@ -367,7 +367,7 @@ export class Mailbox {
   /** The guided steps, whenever something of them has changed. */
   #publishGuide(): void {
     const { plan, link, guided, stepEvidence, temporary, identity, watchdog, profile } = this.#state;
-    if (plan?.memberKind !== 'axis') return;
+    if (!plan) return;
     const shown = [
       plan,
       link,
@@ -392,8 +392,7 @@ export class Mailbox {
     if (!this.#state.plan) return;
     this.#options.publish(() => ({ type: 'live', live: liveOf(this.memberId, this.#state, window, now) }), window);
     this.#options.publish(() => ({ type: 'driveData', driveData: this.driveData() }), window);
-    if (this.#state.plan.memberKind === 'axis')
-      this.#options.publish(() => ({ type: 'guide', guide: shownGuide(this.memberId, this.#state, window) }), window);
+    this.#options.publish(() => ({ type: 'guide', guide: shownGuide(this.memberId, this.#state, window) }), window);
   }
 
   /** Lets go of everything at once; what still moves is left to its watchdog. */

@@ -1,15 +1,13 @@
 import type { GuideState, ShownStep } from '@kavrid/contract';
 import {
+  boundStep,
   diagnose,
   guidedJog,
-  isWatched,
   motionTorque,
-  neededBefore,
   stepContext,
-  stepOf,
-  stepResults,
-  stepsFor,
+  stepIds,
   stepStale,
+  type AnyStepContext,
   type NamedCause,
   type SessionState,
   type StepContext,
@@ -25,9 +23,9 @@ export function shownGuide(memberId: string, state: SessionState, window: string
   }
   return {
     memberId,
-    steps: stepsFor(context).flatMap((id) => shownStep(id, state, context) ?? []),
+    steps: stepIds(context).flatMap((id) => shownStep(id, state, context) ?? []),
     ...runOf(state, window),
-    faults: diagnose(stepResults(state), context.guide).map(({ causes, others }) => ({
+    faults: (context.kind === 'axis' ? diagnose(context.results, context.guide) : []).map(({ causes, others }) => ({
       causes: causes.map(shownCause),
       others: others.filter(({ probability }) => probability > 0.02).map(({ cause }) => cause.title),
     })),
@@ -36,27 +34,27 @@ export function shownGuide(memberId: string, state: SessionState, window: string
 
 const shownCause = ({ cause: { id, title, remedy }, because }: NamedCause) => ({ id, title, remedy, because });
 
-function shownStep(id: string, state: SessionState, context: StepContext): ShownStep | undefined {
-  const step = stepOf(id);
+function shownStep(id: string, state: SessionState, context: AnyStepContext): ShownStep | undefined {
+  const step = boundStep(id, context);
   if (!step) return undefined;
-  const isUp = state.link === 'up';
+  const isLinked = state.link === 'up' && step.isWatched;
   const evidence = state.stepEvidence.find(({ payload }) => payload.step === id);
   const stale = evidence && stepStale(state, evidence);
   const { step: _, ...result } = evidence?.payload ?? { step: '' };
+  const { drill } = step;
   return {
     id,
     phase: step.phase,
     title: step.title,
-    task: step.task(context),
-    question: step.question(context),
-    isLinked: isUp && isWatched(step, context),
-    isDrill: isUp && context.canCommand && step.linked?.drill !== undefined,
-    ...(isUp && step.linked?.done !== undefined && !(context.canCommand && step.linked.drill)
-      ? { done: step.linked.done }
-      : {}),
-    first: neededBefore(id, context),
-    ...(step.linked?.drill ? torqueOf(context) : {}),
-    asks: step.asks?.(isUp && isWatched(step, context)) ?? [],
+    task: step.task,
+    question: step.question,
+    isLinked,
+    isDrill: isLinked && drill !== undefined,
+    isPassive: typeof drill === 'object' && drill.kind === 'compare',
+    done: isLinked ? step.done : {},
+    first: step.first,
+    ...(drill !== undefined && context.kind === 'axis' ? torqueOf(context) : {}),
+    asks: step.asks(isLinked),
     ...(evidence && 'verdict' in result
       ? {
           result: {

@@ -1,5 +1,5 @@
 import { benchFaults, LoopHost, type BenchFaultId, type FaultyBench, type Host } from '@kavrid/bench';
-import { motionTorque, stepContext, stepOf, stepResults, stepsFor, type StepResult } from '@kavrid/core/procedure';
+import { boundStep, motionTorque, stepContext, stepIds, stepResults, type StepResult } from '@kavrid/core/procedure';
 import type { SimulatedDrive } from './simulatedDrive.ts';
 
 /** Somebody at a simulated axis who does what each step asks for, and answers by what the world shows. */
@@ -22,13 +22,14 @@ export class PersonAtAxis {
 
   get #context() {
     const context = stepContext(this.#drive.mailbox.state, {});
-    if (!context) throw new Error('there is no plan');
+    if (context?.kind !== 'axis') throw new Error('there is no plan');
     return context;
   }
 
   /** The steps of the first power of this axis, in their order. */
   get steps(): readonly string[] {
-    return stepsFor(this.#context).filter((id) => !['Stops', 'Machine test'].includes(stepOf(id)?.phase ?? ''));
+    const context = this.#context;
+    return stepIds(context).filter((id) => !['Stops', 'Machine test'].includes(boundStep(id, context)?.phase ?? ''));
   }
 
   result(step: string): StepResult | undefined {
@@ -105,7 +106,7 @@ export class PersonAtAxis {
     this.#alarmAtRest = this.#host?.inputs.isActive('alarm') === true && this.#drive.servo.state !== 'fault';
     const doing = this.#doing[step];
     if (doing) await doing(from);
-    else if (this.#run?.phase === 'asking') this.answer(step, stepOf(step)?.passes[0] ?? '');
+    else if (this.#run?.phase === 'asking') this.answer(step, boundStep(step, this.#context)?.passes[0] ?? '');
     await drive
       .until(() => this.#run?.phase === 'over' || this.#run?.phase === 'asking', 30_000)
       .catch(() => {
@@ -113,7 +114,8 @@ export class PersonAtAxis {
           `${step} does not end: ${this.#run?.phase} ${JSON.stringify(drive.published.slice(told).filter(({ message }) => message.type === 'refused'))}`,
         );
       });
-    if (this.#run?.phase === 'asking') throw new Error(`${step} asks: ${stepOf(step)?.question(this.#context).text}`);
+    if (this.#run?.phase === 'asking')
+      throw new Error(`${step} asks: ${boundStep(step, this.#context)?.question.text}`);
     // What it has changed in the drive is put back.
     await drive.until(() => drive.mailbox.state.script === undefined && drive.mailbox.state.stop === undefined);
     await drive.until(() =>

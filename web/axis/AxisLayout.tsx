@@ -7,10 +7,11 @@ import { useDraft } from '../member/useDraft.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Failed, Loading } from '../ui/Loading.tsx';
 import { axisComputation } from '../member/axisComputation.ts';
+import { guidedStanding } from '../member/guidedStanding.ts';
 import { useAxisLive } from '../member/useLive.ts';
 import { useAxis } from '../member/useAxis.ts';
 import { useHasBench } from '../bench/useBench.ts';
-import { benchStep, furtherSteps, guidedStanding, stepsOf, walkStanding } from './steps.ts';
+import { benchStep, furtherSteps, stepsOf, walkStanding } from './steps.ts';
 
 /** One axis. */
 export function AxisLayout() {

@@ -3,7 +3,8 @@ import { driveStanding } from '@kavrid/core/drive';
 import { describe, expect, it } from 'vitest';
 import { demoAxis as carriage } from '../test/screen.tsx';
 import { axisComputation } from '../member/axisComputation.ts';
-import { guidedStanding, stepsOf, walkStanding } from './steps.ts';
+import { guidedStanding } from '../member/guidedStanding.ts';
+import { stepsOf, walkStanding } from './steps.ts';
 
 describe('axisComputation', () => {
   it('answers the same for the same document, and keeps untouched results for the next', () => {

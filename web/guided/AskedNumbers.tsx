@@ -1,6 +1,6 @@
 import type { RuleName, ShownStep } from '@kavrid/contract';
 import { Box } from '@mui/material';
-import { useAxis } from '../member/useAxis.ts';
+import { useMember, wordingOf } from '../member/memberContext.ts';
 import { NumberInput } from '../ui/NumberInput.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
@@ -23,8 +23,8 @@ export function AskedNumbers({
   readonly numbers: Numbers;
   readonly onNumbers: (numbers: Numbers) => void;
 }) {
-  const { input } = useAxis().computation;
-  const units = useShownUnits(input);
+  const wording = wordingOf(useMember());
+  const units = useShownUnits(wording);
   if (asked.length === 0) return null;
   return (
     <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', my: 1 }}>
@@ -36,7 +36,7 @@ export function AskedNumbers({
             <NumberInput
               label={label}
               rule={rule}
-              axisUnit={input.axisUnit}
+              axisUnit={wording.axisUnit}
               shownIn={shownIn}
               value={numbers[key] ?? null}
               onValue={(value) => {

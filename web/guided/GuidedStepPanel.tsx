@@ -6,8 +6,8 @@ import { HoldNotice } from '../member/HoldNotice.tsx';
 import { isReady } from '../member/isReady.ts';
 import { JogButtons } from '../member/JogButtons.tsx';
 import { TemporarySettings } from '../member/TemporarySettings.tsx';
-import { useAxis } from '../member/useAxis.ts';
-import { mayActOn, useAxisLive } from '../member/useLive.ts';
+import { useMember } from '../member/memberContext.ts';
+import { mayActOn, useLinkLive } from '../member/useLive.ts';
 import { act, command } from '../store/liveLine.ts';
 import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Hint } from '../ui/fieldParts.tsx';
@@ -15,7 +15,7 @@ import { NameDialog } from '../ui/NameDialog.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { SensorWalkPanel } from '../inputs/SensorWalkPanel.tsx';
 import { AskedNumbers, type Numbers } from './AskedNumbers.tsx';
-import { LivePosition } from './LivePosition.tsx';
+import { LiveLook } from './LiveLook.tsx';
 import { StepQuestion } from './StepQuestion.tsx';
 import { StepResultText } from './StepResultText.tsx';
 
@@ -59,11 +59,11 @@ export function GuidedStepPanel({
 
 /** Starting a step, or leaving it out. */
 function Begin({ step }: { readonly step: ShownStep }) {
-  const { memberId } = useAxis();
+  const { memberId } = useMember();
   const dispatch = useAppDispatch();
   const [isSkipping, setSkipping] = useState(false);
   const [isRaised, setRaised] = useState(false);
-  const { isUp, mayAct, isFault } = useAxisLive((live) => ({
+  const { isUp, mayAct, isFault } = useLinkLive((live) => ({
     isUp: live?.link === 'up',
     mayAct: mayActOn(live),
     isFault: live?.deviceState === 'fault',
@@ -96,11 +96,7 @@ function Begin({ step }: { readonly step: ShownStep }) {
         )}
         {step.isLinked ? (
           <Button variant="contained" disabled={isBlocked || isMissing} onClick={() => begin(false)}>
-            {step.isDrill && step.phase !== 'Control supply only'
-              ? 'Start: switches the motor on'
-              : result
-                ? 'Repeat'
-                : 'Start'}
+            {step.isDrill && !step.isPassive ? 'Start: switches the motor on' : result ? 'Repeat' : 'Start'}
           </Button>
         ) : (
           <Button variant="contained" disabled={step.first.length > 0} onClick={() => begin(true)}>
@@ -140,9 +136,9 @@ const phaseWords: Readonly<Record<Run['phase'], string>> = {
 };
 
 function UnderWay({ step, run }: { readonly step: ShownStep; readonly run: Run }) {
-  const { document, draft } = useAxis();
+  const { document, draft } = useMember();
   const dispatch = useAppDispatch();
-  const { mayJog, version } = useAxisLive((live) => ({
+  const { mayJog, version } = useLinkLive((live) => ({
     mayJog: isReady(live) || live?.activity === 'jogging',
     version: live?.version,
   }));
@@ -169,14 +165,14 @@ function UnderWay({ step, run }: { readonly step: ShownStep; readonly run: Run }
             : phaseWords[run.phase]}
         </Typography>
       )}
-      {!run.isByHand && run.phase !== 'asking' && <LivePosition />}
+      {!run.isByHand && run.phase !== 'asking' && <LiveLook />}
       {step.id === 'sensors' && isWaiting && <SensorWalkPanel />}
       {run.phase === 'ready' && run.jog && (
         <JogButtons
           enabled={mayJog}
           version={draft.state.kind === 'saved' && version === draft.version ? draft.version : undefined}
           speed={run.jog.speed}
-          plusEnd={document.plusEnd}
+          plusEnd={document.kind === 'axis' ? document.plusEnd : ''}
           directions={run.jog.directions}
         />
       )}
@@ -184,7 +180,7 @@ function UnderWay({ step, run }: { readonly step: ShownStep; readonly run: Run }
       {run.phase === 'asking' && <StepQuestion question={step.question} isMissing={isMissing} onAnswer={answer} />}
       <Box sx={{ display: 'flex', gap: 1, mt: 1 }}>
         {isWaiting &&
-          Object.entries(step.done ?? {}).map(([value, label]) => (
+          Object.entries(step.done).map(([value, label]) => (
             <Button key={value} variant="outlined" disabled={isMissing} onClick={() => answer(value)}>
               {label}
             </Button>

@@ -1,7 +1,7 @@
 import type { ShownStep } from '@kavrid/contract';
 import { Button, FormControl, FormControlLabel, FormLabel, Radio, RadioGroup } from '@mui/material';
 import { useState } from 'react';
-import { useAxis } from '../member/useAxis.ts';
+import { useMember, wordingOf } from '../member/memberContext.ts';
 import { NumberInput } from '../ui/NumberInput.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
@@ -16,8 +16,8 @@ export function StepQuestion({
   readonly isMissing: boolean;
   readonly onAnswer: (answer: string | number) => void;
 }) {
-  const { input } = useAxis().computation;
-  const units = useShownUnits(input);
+  const wording = wordingOf(useMember());
+  const units = useShownUnits(wording);
   const [answer, setAnswer] = useState<string>();
   const [number, setNumber] = useState<number | null>(null);
   const value = question.kind === 'choice' ? answer : (number ?? undefined);
@@ -42,7 +42,7 @@ export function StepQuestion({
         <NumberInput
           label={question.text}
           rule="position"
-          axisUnit={input.axisUnit}
+          axisUnit={wording.axisUnit}
           shownIn={units.unit === 'in' ? { unit: 'in', of: units.shown(1, '{u}') } : undefined}
           value={number}
           onValue={setNumber}

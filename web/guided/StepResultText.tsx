@@ -1,7 +1,7 @@
 import type { ShownStep } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Typography } from '@mui/material';
-import { useAxis } from '../member/useAxis.ts';
+import { useMember, wordingOf } from '../member/memberContext.ts';
 import { FactTable } from '../ui/FactTable.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { verdictOf } from './verdictOf.ts';
@@ -10,7 +10,7 @@ const known = { 'read back': 'read from the device', observed: 'observed by the 
 
 /** How a step has come out, when, and where it is known from. */
 export function StepResultText({ result }: { readonly result: NonNullable<ShownStep['result']> }) {
-  const units = useShownUnits(useAxis().computation.input);
+  const units = useShownUnits(wordingOf(useMember()));
   const { words, colour } = verdictOf({ result, first: [] }, false);
   const made = new Date(result.madeAt).toLocaleString();
   const rows = result.values.map(({ label, value, unit }) => {

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { MemberContext } from '../member/memberContext.ts';
+import { guidedStanding } from '../member/guidedStanding.ts';
 import { MemberFrame, StepList } from '../member/MemberFrame.tsx';
 import { useDraft } from '../member/useDraft.ts';
 import { useAppSelector } from '../store/store.ts';
@@ -35,6 +36,7 @@ function SpindleSteps() {
   const { computation, document } = useSpindle();
   const driveData = useAppSelector((state) => state.live.driveData);
   const isLinked = useAppSelector((state) => state.live.spindle?.link === 'up');
-  const steps = spindleSteps(computation, document.keying.done.length, driveData, isLinked);
+  const firstPower = useAppSelector(({ live: { guide } }) => guidedStanding(guide).firstPower);
+  const steps = spindleSteps(computation, document.keying.done.length, driveData, isLinked, firstPower);
   return <StepList steps={steps} further={furtherSpindleSteps} />;
 }

@@ -12,6 +12,7 @@ export function spindleSteps(
   keyed: number,
   driveData: DriveData | undefined,
   isLinked: boolean,
+  firstPower: string,
 ): readonly Step[] {
   const toMend = (topic: SpindleTopic) =>
     findings.filter((finding) => finding.severity === 'stop' && spindleTopicOf(finding) === topic).length;
@@ -36,6 +37,7 @@ export function spindleSteps(
       standing: keyed === 0 ? 'not begun' : `${keyed} keyed in`,
     },
     driveDataStep(driveData),
+    { route: 'first-power', title: 'First power', standing: firstPower },
     {
       route: 'run',
       title: spindlePages.run,

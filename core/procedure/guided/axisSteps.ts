@@ -1,4 +1,4 @@
-import { isBehind, type GuidedStep, type StepContext } from './guidedStep.ts';
+import type { GuidedStep } from './guidedStep.ts';
 import { beforePowerSteps } from './steps/beforePower.ts';
 import { controlSupplySteps } from './steps/controlSupply.ts';
 import { firstMotionSteps } from './steps/firstMotion.ts';
@@ -17,19 +17,3 @@ export const axisSteps = {
   ...stopSteps,
   ...machineTestSteps,
 } as const satisfies Record<string, GuidedStep>;
-export type AxisStepId = keyof typeof axisSteps;
-
-const steps: Readonly<Record<string, GuidedStep>> = axisSteps;
-
-export const stepOf = (id: string): GuidedStep | undefined => (Object.hasOwn(steps, id) ? steps[id] : undefined);
-
-/** The steps that this axis has. */
-export const stepsFor = (context: StepContext): readonly string[] =>
-  Object.keys(steps).filter((id) => steps[id]?.applies(context));
-
-/** Titles of the steps that have to be behind before this one may begin. */
-export const neededBefore = (id: string, context: StepContext): readonly string[] =>
-  (steps[id]?.needs ?? []).flatMap((needed) => {
-    const step = steps[needed];
-    return step?.applies(context) && !isBehind(context.results[needed]) ? [step.title] : [];
-  });

@@ -1,5 +1,5 @@
 import { hasBrake, type AxisGuide } from './axisGuide.ts';
-import { stepOf } from './axisSteps.ts';
+import { stepOf } from './boundStep.ts';
 import type { StepResults } from './guidedStep.ts';
 import { startCauses, type StartCause } from './startCauses.ts';
 

@@ -2,6 +2,7 @@ import type { DriveInput, DriveProfile } from '../../drive/index.ts';
 import type { StopWay } from '../../motion/index.ts';
 import type { SensorWalk } from '../sensorWalk.ts';
 import type { AxisGuide } from './axisGuide.ts';
+import type { SpindleGuide } from './spindleGuide.ts';
 import type { Look } from './look.ts';
 
 /** In the order in which they are done. */
@@ -52,6 +53,8 @@ export type Drill =
   | { readonly kind: 'jog'; readonly directions: readonly (1 | -1)[]; readonly speed: number }
   /** Jogs by itself for a moment with a following-error window that is too small for it. */
   | { readonly kind: 'alarm'; readonly speed: number; readonly window: number; readonly seconds: number }
+  /** Turns a spindle at a speed of the tool, in rpm, then stops it on its ramp, or gives it no sign of life any more. */
+  | { readonly kind: 'spin'; readonly speed: number; readonly seconds: number; readonly isWithheld: boolean }
   /** Reaches a speed and is stopped, by the drive or by a hand. */
   | { readonly kind: 'stop'; readonly way: StopWay; readonly speed: number };
 
@@ -67,11 +70,8 @@ export interface AskedNumber {
   readonly isRequired: boolean;
 }
 
-/** What a step is about, at this axis and this drive. */
-export interface StepContext {
-  readonly guide: AxisGuide;
-  /** Signed; axis units. */
-  readonly unitsPerCount: number;
+/** What a step is about, at this drive. */
+export interface BaseContext {
   readonly profile: DriveProfile | undefined;
   readonly inputs: readonly DriveInput[];
   /** The drive can be enabled and moved over its link, and stops by itself when the link fails. */
@@ -82,6 +82,21 @@ export interface StepContext {
   /** Numbers that the user has given for the step, by name. */
   readonly given: Readonly<Record<string, number>>;
 }
+
+/** … of an axis. */
+export interface StepContext extends BaseContext {
+  readonly kind: 'axis';
+  readonly guide: AxisGuide;
+  /** Signed; axis units. */
+  readonly unitsPerCount: number;
+}
+
+/** … of a spindle. */
+export interface SpindleStepContext extends BaseContext {
+  readonly kind: 'spindle';
+  readonly guide: SpindleGuide;
+}
+export type AnyStepContext = StepContext | SpindleStepContext;
 
 /** What has been seen and answered so far in a step. */
 export interface StepRecord {
@@ -106,30 +121,30 @@ export type Judgement =
   | { readonly kind: 'judged'; readonly result: Omit<StepResult, 'known'> };
 
 /** One step of a procedure, as data with its judgement. */
-export interface GuidedStep {
+export interface GuidedStep<C extends BaseContext = StepContext> {
   readonly phase: StepPhase;
   readonly title: string;
   /** Steps that must have passed, or have been skipped with a reason. */
   readonly needs: readonly string[];
-  readonly applies: (context: StepContext) => boolean;
+  readonly applies: (context: C) => boolean;
   /** What to do, as sentences. */
-  readonly task: (context: StepContext) => string;
+  readonly task: (context: C) => string;
   /** What the user is asked: without a link instead of looking, with one where only a person can see it. */
-  readonly question: (context: StepContext) => Question;
+  readonly question: (context: C) => Question;
   /** Signs of the step that mean it has passed. */
   readonly passes: readonly string[];
   /** With a link; absent: the question alone. */
   readonly linked?: {
     /** What the drive is made to do; undefined: it is only watched. A text says why it cannot be done. */
-    readonly drill?: (context: StepContext) => Drill | string;
+    readonly drill?: (context: C) => Drill | string;
     /** Buttons of a watch that does not see everything by itself, by the answer that each gives. */
     readonly done?: Readonly<Record<string, string>>;
-    readonly judge: (record: StepRecord, context: StepContext) => Judgement;
+    readonly judge: (record: StepRecord, context: C) => Judgement;
   };
   /** Numbers that the user enters for it. */
   readonly asks?: (isLinked: boolean) => readonly AskedNumber[];
   /** What a typed number means; choices are signs themselves. */
-  readonly signOf?: (answer: number, context: StepContext) => Omit<StepResult, 'known'>;
+  readonly signOf?: (answer: number, context: C) => Omit<StepResult, 'known'>;
 }
 
 export const wait: Judgement = { kind: 'wait' };
@@ -144,12 +159,3 @@ export const judged = (
 /** Whether a step is behind: it has passed, or was left out with a reason. */
 export const isBehind = (result: StepResult | undefined): boolean =>
   result?.verdict === 'passed' || result?.verdict === 'skipped';
-
-/** Whether a linked drive shows what the step is about: it is made to do it, or is watched while somebody else does. */
-export const isWatched = ({ linked }: GuidedStep, { canCommand }: StepContext): boolean =>
-  linked !== undefined && (canCommand || linked.drill === undefined || linked.done !== undefined);
-
-/** The drill as it would be carried out; a text: why it cannot; undefined: the step has none here. */
-export function drillOf(step: GuidedStep, context: StepContext): Drill | string | undefined {
-  return context.canCommand ? step.linked?.drill?.(context) : undefined;
-}

@@ -1,4 +1,4 @@
-import type { DeviceState, DriveInput } from '../../drive/index.ts';
+import type { DeviceState, DriveInput, DriveOutput } from '../../drive/index.ts';
 
 /** One look at a drive while a step is under way; what its map does not have is absent. */
 export interface Look {
@@ -13,6 +13,12 @@ export interface Look {
   /** % of rated torque, positive where it pushes towards plus. */
   readonly torque: number | undefined;
   readonly active: readonly DriveInput[];
+  /** Outputs that are on. */
+  readonly outputs: readonly DriveOutput[];
+  /** Of a spindle: Hz of its output, A, rpm of the tool. */
+  readonly hertz?: number | undefined;
+  readonly current?: number | undefined;
+  readonly toolSpeed?: number | undefined;
   /** What the window holds pressed: a jog in this direction. */
   readonly pressed: 1 | -1 | 0;
 }

@@ -2,8 +2,9 @@ import { controlword, operationMode, parameterOfRole, toRaw, type DriveProfile }
 import type { StopWay } from '../../motion/index.ts';
 import type { Drill } from '../guided/index.ts';
 import { enableSteps, jogSteps, relativeMoveSteps } from './axisScripts.ts';
-import type { AxisMotionPlan, MemberPlan } from './memberPlan.ts';
-import { enableRoles } from './planChecks.ts';
+import type { AxisMotionPlan, MemberPlan, SpindleMotionPlan } from './memberPlan.ts';
+import { enableRoles, spindleRoles } from './planChecks.ts';
+import { referenceCounts, runSpindleSteps } from './spindleScripts.ts';
 import type { Condition, Step } from './step.ts';
 
 /** % of rated torque → a step that sets it for now; never above what is planned. */
@@ -101,9 +102,41 @@ export function drillSteps(
         { do: 'dwell', seconds: drill.seconds },
       ];
     }
+    case 'spin':
+      return 'An axis cannot do that.';
     case 'stop':
       return stopRun ? stopDrillSteps(motion, drill, stopRun) : 'There is no room for it.';
   }
+}
+
+/** What the drive of a spindle is made to do; it is stopped on its ramp at the end. A text: why it cannot. @param timeOut s */
+export function spindleDrillSteps(
+  drill: Drill,
+  profile: DriveProfile,
+  motion: SpindleMotionPlan,
+  timeOut: number,
+): readonly Step[] | string {
+  if (drill.kind === 'compare') return [{ do: 'check', roles: spindleRoles }];
+  if (drill.kind !== 'spin') return 'A spindle cannot do that.';
+  const counts = referenceCounts(profile, drill.speed * motion.hertzPerToolRpm);
+  if (counts === undefined) return 'This speed does not fit the 16 bits of the speed reference.';
+  const run = runSpindleSteps(counts, false, false).filter(({ do: kind }) => kind !== 'hold');
+  return [
+    ...run,
+    { do: 'dwell', seconds: motion.guide.rampUp + drill.seconds },
+    ...(drill.isWithheld
+      ? ([
+          { do: 'mark' },
+          { do: 'withhold' },
+          {
+            do: 'await',
+            what: 'Stopping without a sign of life',
+            until: { is: 'disabled' },
+            seconds: 1 + 1.5 * (timeOut + motion.rampDown),
+          },
+        ] as const)
+      : []),
+  ];
 }
 
 /** Which way a stop drill goes, and how many s it stays at its speed. */

@@ -1,30 +1,28 @@
 import {
-  drillOf,
-  isWatched,
+  boundStep,
   motionTorque,
-  neededBefore,
-  stepOf,
   timeAtSpeed,
   withLook,
+  type BoundStep,
   type Drill,
   type Judgement,
   type Known,
-  type StepRecord,
   type StepResult,
 } from '../guided/index.ts';
 import { beginActivity } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
 import { leftByStep } from './driveDataMessages.ts';
 import { forcedBecause } from './forcingInputs.ts';
-import { drillSteps, type StopRun } from './guidedScripts.ts';
+import { drillSteps, spindleDrillSteps, type StopRun } from './guidedScripts.ts';
 import { lineTooSlow } from './lineCycle.ts';
 import { noWatchdog } from './planChecks.ts';
 import { otherMotor, plateComparisons } from './reportedMotor.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { GuidedRun } from './sessionState.ts';
-import { axisMotionOf, lookOf, stepContext, stepDigest } from './stepContext.ts';
-import { halt, switchOff } from './stopping.ts';
+import type { Step } from './step.ts';
+import { lookOf, motionOf, stepContext, stepDigest } from './stepContext.ts';
+import { halt, rampDown, switchOff } from './stopping.ts';
 import { driveState, isPowered, isStale, set, stands, tell, type Turn } from './turn.ts';
 import { beginWalk, walkEvent } from './walkingSensors.ts';
 import { onlyWatched, tooSlow } from './watched.ts';
@@ -37,19 +35,17 @@ const longestSettling = 3000;
 
 /** Begins a step: asks, watches, or makes the drive do what belongs to it. */
 export function beginStep(turn: Turn, window: string, { step: id, isByHand, given }: Message<'beginStep'>): void {
-  const step = stepOf(id);
   const context = stepContext(turn.state, given);
   const { plan } = turn.state;
-  if (!step) return tell(turn, window, 'There is no such step.');
   if (!context)
-    return tell(turn, window, plan?.motion.kind === 'unknown' ? plan.motion.because : 'A spindle has no such step.');
-  if (!step.applies(context)) return tell(turn, window, `“${step.title}” does not apply to this axis.`);
-  const missing = neededBefore(id, context);
-  if (missing.length > 0)
+    return tell(turn, window, plan?.motion.kind === 'unknown' ? plan.motion.because : turn.state.planMissing);
+  const step = boundStep(id, context);
+  if (!step) return tell(turn, window, 'There is no such step here.');
+  if (step.first.length > 0)
     return tell(
       turn,
       window,
-      `First: ${missing.map((title) => `“${title}”`).join(', ')}. Each can be skipped with a reason.`,
+      `First: ${step.first.map((title) => `“${title}”`).join(', ')}. Each can be skipped with a reason.`,
     );
   const run: GuidedRun = {
     step: id,
@@ -65,8 +61,8 @@ export function beginStep(turn: Turn, window: string, { step: id, isByHand, give
     drillEnd: undefined,
     because: '',
   };
-  if (isByHand || !isWatched(step, context)) return set(turn, { guided: { ...run, phase: 'asking' } });
-  const drill = drillOf(step, context);
+  if (isByHand || !step.isWatched) return set(turn, { guided: { ...run, phase: 'asking' } });
+  const { drill } = step;
   if (typeof drill === 'string') return tell(turn, window, drill);
   if (drill) return beginDrill(turn, window, run, drill);
   if (id === 'sensors') {
@@ -84,8 +80,10 @@ function notDrillable(turn: Turn): string | undefined {
   if (leftByStep(state).length > 0) return 'Settings of the last step are being put back. Try again in a moment.';
   const drive = driveState(state, now);
   if (isPowered(drive)) return state.permits.enable ? 'Disable the drive first.' : onlyWatched;
+  if (drive === 'fault') return 'The drive has a fault. Find its cause, then reset it.';
+  if (!stands(state)) return 'It is still turning. Wait until it has come to rest.';
   return (
-    (profile && noWatchdog(profile, 'watchdogTime')) ??
+    (profile && noWatchdog(profile, plan?.memberKind === 'spindle' ? 'busTimeOut' : 'watchdogTime')) ??
     forcedBecause(turn) ??
     lineTooSlow(state) ??
     (plan && profile && otherMotor(plateComparisons(plan, profile, reported)))
@@ -93,34 +91,42 @@ function notDrillable(turn: Turn): string | undefined {
 }
 
 function beginDrill(turn: Turn, window: string, run: GuidedRun, drill: Drill): void {
-  const { plan, profile, status } = turn.state;
-  const motion = axisMotionOf(turn.state);
-  if (!plan || !profile || !motion) return;
   const isPassive = drill.kind === 'compare';
   const because = isPassive ? undefined : notDrillable(turn);
   if (because !== undefined) return tell(turn, window, because);
-  const counts = status?.values.positionCounts;
-  if (counts === undefined && drill.kind === 'bump')
-    return tell(turn, window, 'The position of the drive is not known.');
+  const motion = motionOf(turn.state);
+  const steps = motion?.kind === 'axis' ? axisDrill(turn, motion, run, drill) : spindleDrill(turn, drill);
+  if (typeof steps === 'string') return tell(turn, window, steps);
+  if (!isPassive) set(turn, { isLatched: false, linkMessage: '', beats: false, isReverse: false });
+  set(turn, { guided: { ...run, phase: 'drilling', drill } });
+  beginActivity(turn, window, 'guided step', steps);
+}
+
+function axisDrill(turn: Turn, motion: AxisMotionPlan, run: GuidedRun, drill: Drill): readonly Step[] | string {
+  const { plan, profile, status, watchdog } = turn.state;
   const context = stepContext(turn.state, run.given);
-  const torque = context && motionTorque(context);
-  if (!torque || !('percent' in torque)) return tell(turn, window, `${torque?.because ?? 'There is no plan'}.`);
-  const position = (counts ?? 0) * motion.unitsPerCount;
+  if (!plan || !profile || context?.kind !== 'axis') return 'There is no plan.';
+  const counts = status?.values.positionCounts;
+  if (counts === undefined && drill.kind === 'bump') return 'The position of the drive is not known.';
+  const torque = motionTorque(context);
+  if (!('percent' in torque)) return `${torque.because}.`;
   const stopRun = drill.kind === 'stop' ? roomierWay(turn, motion, drill) : undefined;
-  if (typeof stopRun === 'string') return tell(turn, window, stopRun);
-  const steps = drillSteps(drill, {
+  if (typeof stopRun === 'string') return stopRun;
+  return drillSteps(drill, {
     plan,
     profile,
     motion,
-    position,
+    position: (counts ?? 0) * motion.unitsPerCount,
     percent: torque.percent,
-    watchdog: (turn.state.watchdog ?? 1000) / 1000,
+    watchdog: (watchdog ?? 1000) / 1000,
     ...(stopRun ? { stopRun } : {}),
   });
-  if (typeof steps === 'string') return tell(turn, window, steps);
-  if (!isPassive) set(turn, { isLatched: false, linkMessage: '', beats: false });
-  set(turn, { guided: { ...run, phase: 'drilling', drill } });
-  beginActivity(turn, window, 'guided step', steps);
+}
+
+function spindleDrill({ state: { profile, plan, watchdog } }: Turn, drill: Drill): readonly Step[] | string {
+  return profile && plan?.motion.kind === 'spindle'
+    ? spindleDrillSteps(drill, profile, plan.motion, (watchdog ?? 1000) / 1000)
+    : 'There is no plan.';
 }
 
 /** The direction with more room for a stop drill, and how long it may stay at speed; a text: why it is not made. */
@@ -159,7 +165,7 @@ export function answerStep(turn: Turn, window: string, { step, answer, given }: 
 /** Leaves a step out, with a reason. */
 export function skipStep(turn: Turn, window: string, { step: id, because }: Message<'skipStep'>): void {
   const context = stepContext(turn.state, {});
-  if (!context || !stepOf(id)?.applies(context)) return tell(turn, window, 'There is no such step.');
+  if (!context || !boundStep(id, context)) return tell(turn, window, 'There is no such step here.');
   if (because.trim() === '') return tell(turn, window, 'Give a reason for skipping the step.');
   // What has been seen of it still counts for what may be wrong.
   const { sign = '', values = [] } = context.results[id] ?? {};
@@ -228,9 +234,13 @@ function tendDrill(turn: Turn, guided: GuidedRun): void {
     return giveUp(turn, because);
   }
   if (guided.drill?.kind === 'jog' && end.kind === 'finished') return change(turn, { phase: 'ready' });
-  if (permits.enable) switchOff(turn, { kind: 'finished' });
+  if (permits.enable) letGo(turn);
   change(turn, { phase: 'settling', drillEnd: { kind: end.kind, because, at: turn.now } });
 }
+
+/** The motor goes off; a spindle runs out on its ramp first. */
+const letGo = (turn: Turn): void =>
+  turn.state.plan?.memberKind === 'spindle' ? rampDown(turn) : switchOff(turn, { kind: 'finished' });
 
 /** The motor is on and waits for presses; each that has ended is judged. */
 function tendReady(turn: Turn, guided: GuidedRun): void {
@@ -257,40 +267,46 @@ function tendSettling(turn: Turn, guided: GuidedRun): void {
   if (script || !drillEnd || turn.now - drillEnd.at < settleTime) return;
   const isStill = !stop && !isPowered(driveState(turn.state, turn.now)) && stands(turn.state);
   // A load that falls does not come to rest; it has been seen for long enough.
-  if (guided.drill?.kind !== 'compare' && !isStill && turn.now - drillEnd.at < longestSettling) return;
+  const { motion } = turn.state.plan ?? {};
+  const longest = longestSettling + (motion?.kind === 'spindle' ? 2000 * motion.rampDown : 0);
+  if (guided.drill?.kind !== 'compare' && !isStill && turn.now - drillEnd.at < longest) return;
   judge(turn, guided);
 }
 
 function judgementOf(turn: Turn, guided: GuidedRun): Judgement | undefined {
-  const step = stepOf(guided.step);
-  const context = stepContext(turn.state, guided.given);
-  if (!step || !context) return undefined;
-  const { looks, answer, answeredAt, drillEnd } = guided;
+  const step = stepUnderWay(turn, guided);
+  if (!step) return undefined;
+  const { looks, answer, answeredAt, drillEnd, isByHand, phase } = guided;
   const { markedAt } = turn.state;
+  const isAnswered = isByHand || !step.isWatched || (phase === 'asking' && typeof answer === 'string');
+  if (isAnswered) return answered(step, answer);
   const walk = guided.step === 'sensors' ? turn.state.walk?.walk : undefined;
-  const record: StepRecord = {
+  return step.judge({
     looks,
     elapsed: turn.now - guided.startedAt,
     ...(answer === undefined || answeredAt === undefined ? {} : { answer, sinceAnswer: turn.now - answeredAt }),
     ...(drillEnd ? { drillEnd } : {}),
     ...(markedAt !== undefined && markedAt >= guided.startedAt ? { orderAt: markedAt } : {}),
     ...(walk ? { walk } : {}),
-  };
-  if (guided.isByHand || !isWatched(step, context) || (guided.phase === 'asking' && typeof answer === 'string')) {
-    if (answer === undefined) return { kind: 'ask' };
-    const question = step.question(context);
-    if (question.kind === 'choice') {
-      const words = question.answers[String(answer)];
-      if (words === undefined) return { kind: 'ask' };
-      const verdict = step.passes.includes(String(answer)) ? 'passed' : 'failed';
-      return { kind: 'judged', result: { verdict, sign: String(answer), words: sentenceOf(words), values: [] } };
-    }
-    if (!isWatched(step, context) || guided.isByHand)
-      return typeof answer === 'number' && step.signOf
-        ? { kind: 'judged', result: step.signOf(answer, context) }
-        : { kind: 'ask' };
-  }
-  return step.linked?.judge(record, context);
+  });
+}
+
+function stepUnderWay(turn: Turn, { step, given }: GuidedRun): BoundStep | undefined {
+  const context = stepContext(turn.state, given);
+  return context && boundStep(step, context);
+}
+
+/** What an answer of the user means. */
+function answered(step: BoundStep, answer: string | number | undefined): Judgement {
+  const { question } = step;
+  if (question.kind === 'number')
+    return typeof answer === 'number' && step.signOf
+      ? { kind: 'judged', result: step.signOf(answer) }
+      : { kind: 'ask' };
+  const words = question.answers[String(answer)];
+  if (words === undefined) return { kind: 'ask' };
+  const verdict = step.passes.includes(String(answer)) ? 'passed' : 'failed';
+  return { kind: 'judged', result: { verdict, sign: String(answer), words: sentenceOf(words), values: [] } };
 }
 
 const sentenceOf = (words: string) => `Observed: ${words}.`;
@@ -314,7 +330,7 @@ function judge(turn: Turn, guided: GuidedRun): void {
       if (guided.phase !== 'asking') change(turn, { phase: 'asking' });
       return;
     case 'judged': {
-      const isSeen = !guided.isByHand && stepOf(guided.step)?.linked !== undefined && guided.phase !== 'asking';
+      const isSeen = !guided.isByHand && guided.phase !== 'asking' && stepUnderWay(turn, guided)?.isWatched === true;
       const known: Known = isSeen ? 'read back' : 'observed';
       return finish(turn, guided, { ...judgement.result, known });
     }
@@ -329,7 +345,7 @@ function finish(turn: Turn, guided: GuidedRun, result: StepResult): void {
 /** Keeps how a step has come out as evidence. */
 function keepResult(turn: Turn, step: string, result: StepResult): void {
   const { plan, identity, clock, stepEvidence } = turn.state;
-  const motion = axisMotionOf(turn.state);
+  const motion = motionOf(turn.state);
   if (!plan || !clock || !motion) return;
   const evidence = {
     kind: 'guided step',

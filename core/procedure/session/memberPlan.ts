@@ -1,6 +1,6 @@
 import type { DriveProfile, PlannedValues } from '../../drive/index.ts';
 import type { SpindleEvent } from '../../plant/index.ts';
-import type { AxisGuide } from '../guided/index.ts';
+import type { AxisGuide, SpindleGuide } from '../guided/index.ts';
 import type { DeviceAddress } from './deviceAddress.ts';
 
 /** A there-and-back move between two positions; axis units and s. */
@@ -53,6 +53,7 @@ export interface SpindleMotionPlan {
   readonly rampDown: number;
   readonly runTest:
     { readonly events: readonly SpindleEvent[]; readonly duration: number } | { readonly because: string };
+  readonly guide: SpindleGuide;
 }
 
 export interface NoMotionPlan {

@@ -1,15 +1,16 @@
 import { parameterOfRole } from '../../drive/index.ts';
 import { settingsDigest, staleBecause } from '../../evidence/index.ts';
-import { stepOf, type Look, type StepContext, type StepResult, type StepResults } from '../guided/index.ts';
+import { stepOf, type AnyStepContext, type Look, type StepResult, type StepResults } from '../guided/index.ts';
 import { identityMark } from './deviceIdentity.ts';
-import type { AxisMotionPlan } from './memberPlan.ts';
+import type { AxisMotionPlan, SpindleMotionPlan } from './memberPlan.ts';
 import { noWatchdog } from './planChecks.ts';
 import type { SessionState } from './sessionState.ts';
 import { enabledKey, settingsHere } from './temporarySetting.ts';
 import { driveState } from './turn.ts';
 
-export const axisMotionOf = ({ plan }: SessionState): AxisMotionPlan | undefined =>
-  plan?.motion.kind === 'axis' ? plan.motion : undefined;
+/** What may be moved; undefined: it is not known. */
+export const motionOf = ({ plan }: SessionState): AxisMotionPlan | SpindleMotionPlan | undefined =>
+  plan?.motion.kind === 'axis' || plan?.motion.kind === 'spindle' ? plan.motion : undefined;
 
 /** Registers without which a drive is not moved from here. */
 const neededRegisters = [
@@ -21,9 +22,17 @@ const neededRegisters = [
   'positionCounts',
 ];
 
-/** Whether a drive can be enabled and moved over its link, with a low torque limit, and stops by itself when the link fails. */
-function canCommand({ profile, link }: SessionState): boolean {
+/**
+ * Whether a drive can be switched on and moved over its link and stops by itself when the link fails; an axis with a low torque limit, too.
+ */
+function canCommand({ profile, link, plan }: SessionState): boolean {
   if (!profile || link !== 'up') return false;
+  if (plan?.motion.kind === 'spindle')
+    return (
+      plan.motion.guide.isOverLink &&
+      profile.registers.speedReference !== undefined &&
+      noWatchdog(profile, 'busTimeOut') === undefined
+    );
   return (
     neededRegisters.every((key) => profile.registers[key]) &&
     parameterOfRole(profile, 'torqueLimit') !== undefined &&
@@ -32,7 +41,9 @@ function canCommand({ profile, link }: SessionState): boolean {
 }
 
 /** Of what steps depend on in the plan; a change of gains or test moves leaves what was seen as it is. */
-export function stepDigest({ unitsPerCount, sign, guide }: AxisMotionPlan): string {
+export function stepDigest(motion: AxisMotionPlan | SpindleMotionPlan): string {
+  if (motion.kind === 'spindle') return settingsDigest({ guide: JSON.stringify(motion.guide) });
+  const { unitsPerCount, sign, guide } = motion;
   const { unitsPerTurn, travel, isEndless, isSuspended, brake, loopIn, commandedBy } = guide;
   return settingsDigest({
     unitsPerCount,
@@ -49,7 +60,7 @@ export function stepDigest({ unitsPerCount, sign, guide }: AxisMotionPlan): stri
 
 /** Why the evidence of a step does not hold for this device and plan; undefined: it does. */
 export function stepStale(state: SessionState, evidence: SessionState['stepEvidence'][number]): string | undefined {
-  const motion = axisMotionOf(state);
+  const motion = motionOf(state);
   const { identity } = state;
   const now = { identity: identity && identityMark(identity), digest: motion && stepDigest(motion) };
   return staleBecause(evidence, now) ?? failedSince(state, evidence);
@@ -91,43 +102,74 @@ export const stepResults = (state: SessionState): StepResults =>
     }),
   );
 
-export function stepContext(state: SessionState, given: Readonly<Record<string, number>>): StepContext | undefined {
-  const motion = axisMotionOf(state);
+export function stepContext(state: SessionState, given: Readonly<Record<string, number>>): AnyStepContext | undefined {
+  const motion = motionOf(state);
   if (!motion) return undefined;
   const temporary = settingsHere(state).filter(({ key }) => key !== enabledKey).length;
-  return {
-    guide: motion.guide,
-    unitsPerCount: motion.unitsPerCount,
-    profile: state.profile ?? state.plan?.profile,
-    inputs: (state.profile ?? state.plan?.profile)?.inputs ?? [],
+  const profile = state.profile ?? state.plan?.profile;
+  const base = {
+    profile,
+    inputs: profile?.inputs ?? [],
     canCommand: canCommand(state),
     watchdog: state.watchdog === undefined ? undefined : state.watchdog / 1000,
     results: stepResults(state),
     given: { ...given, temporary },
   };
+  return motion.kind === 'axis'
+    ? { ...base, kind: 'axis', guide: motion.guide, unitsPerCount: motion.unitsPerCount }
+    : { ...base, kind: 'spindle', guide: motion.guide };
 }
 
 /** What the newest status shows, for a step that watches. */
 export function lookOf(state: SessionState): Look | undefined {
-  const { status, profile, script } = state;
-  const motion = axisMotionOf(state);
+  const { status, profile } = state;
+  const motion = motionOf(state);
   if (!status || !motion) return undefined;
   const { values, requestedAt } = status;
-  const units = (counts: number | undefined) => (counts === undefined ? undefined : counts * motion.unitsPerCount);
-  const { torque, inputStates, inputs = 0 } = values;
-  const jog =
-    script?.activity === 'jogging'
-      ? script.steps.find((step) => step.do === 'write' && step.register === 'targetVelocity' && step.raw !== 0)
-      : undefined;
-  const states = inputStates ?? inputs;
+  const { inputStates, inputs = 0, outputStates = 0 } = values;
+  const on = <T extends { readonly bit: number }>(all: readonly T[] | undefined, bits: number): readonly T[] =>
+    (all ?? []).filter(({ bit }) => ((bits >>> bit) & 1) === 1);
   return {
     at: requestedAt,
     state: driveState(state, requestedAt),
     errorCode: values.errorCode ?? 0,
+    active: on(profile?.inputs, inputStates ?? inputs),
+    outputs: on(profile?.outputs, outputStates),
+    ...(motion.kind === 'axis' ? axisLook(state, motion, values) : spindleLook(state, motion, values)),
+  };
+}
+
+type Values = Readonly<Record<string, number>>;
+type MotionLook = Omit<Look, 'at' | 'state' | 'errorCode' | 'active' | 'outputs'>;
+
+function axisLook({ script, profile }: SessionState, motion: AxisMotionPlan, values: Values): MotionLook {
+  const units = (counts: number | undefined) => (counts === undefined ? undefined : counts * motion.unitsPerCount);
+  const { torque } = values;
+  const jog =
+    script?.activity === 'jogging'
+      ? script.steps.find((step) => step.do === 'write' && step.register === 'targetVelocity' && step.raw !== 0)
+      : undefined;
+  return {
     position: units(values.positionCounts),
     speed: units(values.velocityCounts),
     torque: torque === undefined ? undefined : motion.sign * torque * (profile?.registers.torque?.scale ?? 1),
-    active: (profile?.inputs ?? []).filter(({ bit }) => ((states >>> bit) & 1) === 1),
     pressed: jog?.do === 'write' ? (jog.raw > 0 === motion.incrementsPerUnit > 0 ? 1 : -1) : 0,
+  };
+}
+
+function spindleLook({ profile }: SessionState, { ratio }: SpindleMotionPlan, values: Values): MotionLook {
+  const scaled = (register: string) => {
+    const raw = values[register];
+    return raw === undefined ? undefined : raw * (profile?.registers[register]?.scale ?? 1);
+  };
+  const motor = scaled('actualMotorSpeed');
+  return {
+    position: undefined,
+    speed: undefined,
+    torque: undefined,
+    pressed: 0,
+    hertz: scaled('outputHertz'),
+    current: scaled('motorCurrent'),
+    toolSpeed: motor === undefined ? undefined : motor / ratio,
   };
 }

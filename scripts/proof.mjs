@@ -15,6 +15,7 @@ const counted = [
   'server/port/interleavings',
   'server/port/faultyLines',
   'server/port/faultyProxy',
+  'server/port/firstPower.test',
   'web/test/views',
   'bench/host',
   'bench/benchFuzz',
@@ -53,18 +54,31 @@ await main(() => {
     .filter(Boolean)
     .map((line) => JSON.parse(line));
   const minutes = ((Date.now() - began) / 60_000).toFixed(0);
+  const isNaming = ({ name }) => name.startsWith('first power, ');
   const table = [
     `Last run on ${new Date().toISOString().slice(0, 10)} with seed ${seed}, ${minutes} min on two cores.`,
     '',
     '| what | figures |',
     '|---|---|',
     ...figures
+      .filter((each) => !isNaming(each))
       .sort((a, b) => a.name.localeCompare(b.name))
       .map(
         ({ name, figures: of }) =>
           `| ${name} | ${Object.entries(of)
             .map(([what, value]) => `${what}: ${value}`)
             .join('; ')} |`,
+      ),
+    '',
+    'Faults of the bench in 20 random worlds each, and what the first power named first:',
+    '',
+    '| fault | right cause | first | among the first two | named instead |',
+    '|---|---|---|---|---|',
+    ...figures
+      .filter(isNaming)
+      .map(
+        ({ name, figures: of }) =>
+          `| ${name.slice('first power, '.length)} | ${of.cause} | ${of.first} | ${of['first two']} | ${of.instead} |`,
       ),
   ].join('\n');
   console.log(`\n${table}\n`);

@@ -202,6 +202,9 @@ export class PersonAtAxis {
       await this.#toHost();
       this.#host?.parameters.write('loopGain', 0);
       this.#hostServoOn(true);
+      await this.#drive.pass(3000);
+      if (this.#run?.phase === 'watching' && this.#drive.servo.state !== 'operation enabled')
+        this.answer('drift', 'done');
       await this.#drive.until(() => this.#run?.phase === 'over');
       this.#hostServoOn(false);
       this.#host?.parameters.write('loopGain', 3000);

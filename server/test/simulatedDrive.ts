@@ -183,7 +183,12 @@ export function simulatedDrive(
       }, dataDelay),
     );
   const data: DataService = {
-    member: () => later(() => ({ plan: plan(), temporary, steps: [] })),
+    member: () =>
+      later(() => ({
+        plan: plan(),
+        temporary,
+        steps: proofs.filter((each): each is Evidence<'guided step'> => each.kind === 'guided step'),
+      })),
     settingsOf: (identity, address) =>
       later(() => temporary.filter((each) => each.identity === identity && each.address === address)),
     remember: (_id, setting) =>
@@ -218,15 +223,17 @@ export function simulatedDrive(
   };
 
   const published: { readonly window: string | undefined; readonly message: ServerMessage }[] = [];
-  const mailbox = new Mailbox({
-    memberId: 'member',
-    timing: sessionTiming,
-    data,
-    lines: new Lines(options.line?.(devices) ?? connect),
-    publish: (message, window) => published.push({ window, message: message(window ?? 'a') }),
-    heldElsewhere: () => heldElsewhere,
-    clock: () => ({ now: performance.now(), wall: Date.now() }),
-  });
+  const makeMailbox = () =>
+    new Mailbox({
+      memberId: 'member',
+      timing: sessionTiming,
+      data,
+      lines: new Lines(options.line?.(devices) ?? connect),
+      publish: (message, window) => published.push({ window, message: message(window ?? 'a') }),
+      heldElsewhere: () => heldElsewhere,
+      clock: () => ({ now: performance.now(), wall: Date.now() }),
+    });
+  let mailbox = makeMailbox();
   const time = setInterval(() => {
     beside?.advance(0.004);
     registers.device.advance(0.004);
@@ -270,7 +277,16 @@ export function simulatedDrive(
   }
 
   return {
-    mailbox,
+    get mailbox() {
+      return mailbox;
+    },
+    /** The server is gone at once, and another one takes its place. */
+    serverKilled(window = 'a') {
+      mailbox.dispose();
+      mailbox = makeMailbox();
+      mailbox.post({ type: 'window came', window });
+      void mailbox.refresh();
+    },
     registers,
     servo: servo.device,
     vfd: vfd.device,

@@ -128,7 +128,7 @@ function Begin({ step }: { readonly step: ShownStep }) {
 
 const phaseWords: Readonly<Record<Run['phase'], string>> = {
   watching: 'Watching the drive …',
-  drilling: 'The drive is being switched on and moved. Stop with the stop button or the space bar released.',
+  drilling: 'The drive is switched on for this step. Stop is at the top right.',
   ready: 'The motor is on. Hold a button to jog.',
   settling: 'Switching the motor off …',
   asking: '',
@@ -187,7 +187,7 @@ function UnderWay({ step, run }: { readonly step: ShownStep; readonly run: Run }
           ))}
         {run.phase !== 'settling' && (
           <Button onClick={() => dispatch(command({ type: 'endStep' }))}>
-            {run.phase === 'ready' ? 'Motor off, judge' : run.phase === 'drilling' ? 'Stop' : 'End the step'}
+            {run.phase === 'ready' ? 'Motor off, and judge' : run.phase === 'drilling' ? 'Stop' : 'End the step'}
           </Button>
         )}
       </Box>

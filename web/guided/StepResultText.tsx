@@ -28,7 +28,11 @@ export function StepResultText({ result }: { readonly result: NonNullable<ShownS
         </Box>
         {`. ${result.words}`}
       </Typography>
-      {rows.length > 0 && <FactTable label="Measured" rows={rows} />}
+      {rows.length > 0 && (
+        <Box sx={{ maxWidth: 400 }}>
+          <FactTable label="Measured" rows={rows} />
+        </Box>
+      )}
       <Typography variant="body2" color="text.secondary">
         {[known[result.known], made, `revision ${result.revision}`, result.staleBecause].filter(Boolean).join(' · ')}
       </Typography>

@@ -175,6 +175,21 @@ function judgeStop(way: StopWay) {
   };
 }
 
+/** What is predicted from the fastest jog and from the highest speed. */
+function predictedWords(context: StepContext, way: StopWay): string {
+  const { guide } = context;
+  const speeds = [guide.jogLimit, guide.highestSpeed].filter((speed) => speed !== null);
+  const words = [...new Set(speeds)].flatMap((speed) => {
+    const stop = predictedStop(guide, way, speed, 1, watchdogOf(context));
+    return stop
+      ? [
+          `${stop.distance.toPrecision(3)} ${guide.unit} in ${stop.time.toPrecision(2)} s from ${Number(speed.toPrecision(4))} ${guide.unit}/s`,
+        ]
+      : [];
+  });
+  return words.length === 0 ? '' : ` Predicted: ${words.join(', ')}.`;
+}
+
 function stopStep(way: StopWay): GuidedStep {
   return {
     phase: 'Stops',
@@ -189,7 +204,7 @@ function stopStep(way: StopWay): GuidedStep {
       const classed = `${stopClass[way].charAt(0).toUpperCase()}${stopClass[way].slice(1)}.`;
       if (guide.isSuspended && coasts.includes(way))
         return `${classed} The load is suspended: this stop is made from standstill only. Take its result from “Load held when the motor lets go”, and skip this step with that reason.`;
-      return `${classed} ${canCommand ? 'The axis runs up to the speed below, in the direction that has more room' : 'Run the axis from the controller at a steady speed'}. ${ends[way]}.`;
+      return `${classed}${predictedWords(context, way)} ${canCommand ? 'The axis runs up to the speed below, in the direction that has more room' : 'Run the axis from the controller at a steady speed'}. ${ends[way]}.`;
     },
     question: ({ guide }) => ({
       kind: 'number',

@@ -72,9 +72,18 @@ function rank(found: readonly Found[], known: readonly StartCause[]): readonly N
     .sort((a, b) => b.probability - a.probability);
 }
 
-/** Causes that cannot be told apart by what is known: all that are at least a third as probable as the first. */
-const leading = (causes: readonly NamedCause[]): readonly NamedCause[] =>
-  causes.filter(({ probability }) => probability >= (causes[0]?.probability ?? 0) / 3);
+/**
+ * Causes that cannot be told apart by what is known: those that explain a step which the first explains, too, and are at least a third as
+ * probable.
+ */
+function leading(causes: readonly NamedCause[]): readonly NamedCause[] {
+  const [first] = causes;
+  if (!first) return [];
+  return causes.filter(
+    ({ probability, because }) =>
+      probability >= first.probability / 3 && because.some((title) => first.because.includes(title)),
+  );
+}
 
 /**
  * What may be wrong: for each fault that the failed steps point at, the causes that cannot be told apart, and what else it may be. The
@@ -92,7 +101,8 @@ export function diagnose(results: StepResults, guide: AxisGuide): readonly Fault
     const ranked = rank(found, known);
     const causes = leading(ranked);
     if (causes.length === 0) break;
-    faults.push({ causes, others: ranked.slice(causes.length, causes.length + 2) });
+    const others = ranked.filter((each) => !causes.includes(each)).slice(0, 2);
+    faults.push({ causes, others });
     found = found.filter((each) => !causes.some(({ cause }) => explains(cause, each)));
   }
   return faults;

@@ -1,4 +1,5 @@
 import type { AxisValues } from '@kavrid/core/chain';
+import { accelerationStretches, type DriveTrain } from '@kavrid/core/motion';
 import type { AxisGuide } from '@kavrid/core/procedure';
 import { toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
@@ -29,7 +30,7 @@ export function axisGuide(
     unitsPerTurn,
     isLinearMotor,
     radiansPerUnit: (isLinearMotor ? 0.001 : 2 * Math.PI) / unitsPerTurn,
-    train: valueOf(results.driveTrain) ?? null,
+    train: trainOf(results),
     ratedTorque: valueOf(results.ratedTorque) ?? null,
     peakTorque: valueOf(results.peakTorque) ?? null,
     plannedTorqueLimit: settings.torqueLimit,
@@ -48,3 +49,16 @@ export function axisGuide(
 /** What travels as JSON is a number or nothing. */
 const finiteOrNull = (value: number | undefined): number | null =>
   value !== undefined && Number.isFinite(value) ? value : null;
+
+/** A train that jams can neither be stopped nor predicted: nothing is known of it. */
+function trainOf({ driveTrain }: Evaluation<AxisValues>): DriveTrain | null {
+  const train = valueOf(driveTrain);
+  if (!train) return null;
+  try {
+    for (const sense of [1, -1] as const) accelerationStretches(train, sense);
+    return train;
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
+}

@@ -79,7 +79,8 @@ export function stopping(axis: StoppingAxis, phases: readonly StopPhase[]): Stop
     time += seconds;
     if (speed === 0 || toRest <= seconds) break;
   }
-  return { time, distance, isTorqueLimited };
+  // Values that no axis has end up beyond what can be counted.
+  return Number.isFinite(distance) ? { time, distance, isTorqueLimited } : undefined;
 }
 
 /**
@@ -105,6 +106,7 @@ export function runawayAtRest(
     const later = atTrip + acceleration * tripTime;
     const rest = stopping({ train, sense, speed: later }, afterTrip);
     if (!rest) return undefined;
+    if (!Number.isFinite(later)) return undefined;
     worst = Math.max(worst, window + ((atTrip + later) / 2) * tripTime + rest.distance);
   }
   return worst;

@@ -145,6 +145,10 @@ export function startSpeed(guide: AxisGuide, watchdog: number): StartSpeed | { r
   const [first, ...more] = limits;
   if (!first) return { because: 'Nothing is known that limits its speed. Enter the top speed of the motor' };
   const [speed, limitedBy] = more.reduce((least, each) => (each[0] < least[0] ? each : least), first);
+  if (!(speed > 0 && Number.isFinite(speed)))
+    return {
+      because: `No speed is left for a first jog, limited by: ${limitedBy}. Check travel, jog limit and top speed`,
+    };
   return { speed: rounded(speed), limitedBy, stopping: speed * time + speed ** 2 / (2 * deceleration) };
 }
 

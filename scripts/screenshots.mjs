@@ -41,6 +41,23 @@ await button('Start the walk').click();
 await page.getByText(/Trip this sensor by hand now/).waitFor();
 await shot('inputs');
 await button('End the walk').click();
+
+// An encoder with its channels exchanged, found by the shaft that is turned by hand.
+const atBench = async (label) => {
+  await step(/Bench/);
+  await page.getByRole('switch', { name: label }).click();
+};
+await atBench('Encoder channels A and B exchanged');
+await step(/First power/);
+await page.getByRole('button', { name: /^Shaft turned by hand/ }).click();
+await button('Start').click();
+await page.getByText('Watching the drive …').waitFor();
+await atBench('Turn the motor shaft by hand, one turn towards plus');
+await step(/First power/);
+await page.getByRole('region', { name: 'What is wrong' }).waitFor();
+await shot('first-power');
+await atBench('Turn the motor shaft by hand, one turn towards plus');
+await atBench('Encoder channels A and B exchanged');
 await step(/Jog, home/);
 await page.getByRole('checkbox').check();
 await button('Enable').click();
@@ -114,10 +131,6 @@ await page.getByRole('link', { name: /Servo drive A/ }).click();
 await page.getByRole('tab', { name: /Values/ }).click();
 await shot('library');
 
-await page.goto(base);
-await page.getByRole('link', { name: 'Turntable' }).click();
-await station('Controller').click();
-await shot('analog');
 await page.goto(base);
 await page.getByRole('link', { name: 'Feed screws' }).click();
 await step(/Measure the scaling/);

@@ -12,7 +12,7 @@ export interface StartCause {
   readonly shows: Readonly<Record<string, Readonly<Record<string, number>>>>;
 }
 
-const runsAway = { standstill: { 'runs away': 0.6, holds: 0.4 }, bump: { 'runs away': 0.95 } } as const;
+const runsAway = { standstill: { 'runs away': 0.6, jumps: 0.05, holds: 0.35 }, bump: { 'runs away': 0.95 } } as const;
 const jammed = {
   bump: { 'still at the limit': 0.9 },
   jogPlus: { 'still at the limit': 0.9, trips: 0.1 },
@@ -225,6 +225,13 @@ export const startCauses: readonly StartCause[] = [
       'Set the command to zero before enable comes; let the controller follow the position while the drive is off.',
     weight: 2,
     shows: { standstill: { jumps: 0.9 } },
+  },
+  {
+    id: 'gainsHigh',
+    title: 'The gains of the loops are too high for this load',
+    remedy: 'Lower the speed loop gain until it is quiet, and key in the inertia ratio of the plan.',
+    weight: 3,
+    shows: { standstill: { vibrates: 0.95 } },
   },
   {
     id: 'motorOpen',

@@ -11,7 +11,7 @@ import {
   type StepRecord,
 } from '../guidedStep.ts';
 import { faultSeen, figuresOf, powered, type Look } from '../look.ts';
-import { brakeTestPercent, bumpDistance, startTorque } from '../startValues.ts';
+import { brakeTestPercent, bumpDistance, motionTorque, startTorque } from '../startValues.ts';
 
 // Power is there; nothing is meant to move.
 
@@ -45,6 +45,20 @@ export function notEnabled({ looks, drillEnd }: StepRecord, { inputs }: StepCont
       `${enable.label} is not active: its wire is broken, its common is missing, or its active level is inverted.`,
     );
   return judged('failed', 'not enabled', drillEnd?.because ?? 'The drive did not enable. Check its main supply.');
+}
+
+/** ms at the end of the time enabled in which a held axis must be quiet */
+const quietEnd = 1000;
+
+/** Whether an axis that should be held still moves after a second. */
+function shakes(looks: readonly Look[], context: StepContext): 'no' | 'a little' | 'with all its torque' {
+  const on = powered(looks);
+  const end = on.at(-1)?.at ?? 0;
+  const late = figuresOf(on.filter(({ at, state }) => end - at < quietEnd && state === 'operation enabled'));
+  const torque = motionTorque(context);
+  if (!late || !('percent' in torque)) return 'no';
+  if (late.farthestPlus + late.farthestMinus < noticeable(context.guide)) return 'no';
+  return late.peakTorque > 0.85 * torque.percent ? 'with all its torque' : 'a little';
 }
 
 /** Movement from the last look before power to the end of power, and from there to the end. */
@@ -143,6 +157,16 @@ export const mainPowerSteps = {
             values,
           );
         if (moves.peak > 20 * limit) return judged('failed', 'runs away', 'It moved away without a command.', values);
+        const shaking = shakes(record.looks, context);
+        if (shaking === 'with all its torque')
+          return judged(
+            'failed',
+            'runs away',
+            'It shakes with its whole torque limit: what the motor does makes the error larger, not smaller.',
+            values,
+          );
+        if (shaking === 'a little')
+          return judged('failed', 'vibrates', 'It vibrates while it is held: lower the gains of its loops.', values);
         if (moves.peak > limit)
           return judged(
             'failed',

@@ -55,7 +55,7 @@ await page.getByText('Watching the drive …').waitFor();
 await atBench('Turn the motor shaft by hand, one turn towards plus');
 await step(/First power/);
 await page.getByRole('region', { name: 'What is wrong' }).waitFor();
-await page.evaluate(() => window.scrollTo(0, 0));
+await page.keyboard.press('Home');
 await shot('first-power');
 await atBench('Turn the motor shaft by hand, one turn towards plus');
 await atBench('Encoder channels A and B exchanged');

@@ -40,7 +40,8 @@ export interface EvidenceSurroundings {
 export function staleBecause(evidence: Evidence, now: EvidenceSurroundings): string | undefined {
   // What a person has observed without a link belongs to no device.
   const isBound = evidence.kind !== 'guided step' || evidence.identity !== '';
-  if (isBound && now.identity !== undefined && now.identity !== evidence.identity) return 'it was made with another device';
+  if (isBound && now.identity !== undefined && now.identity !== evidence.identity)
+    return 'it was made with another device';
   if (now.digest !== undefined && now.digest !== evidence.digest) return 'the plan has changed since';
   return undefined;
 }

@@ -10,6 +10,7 @@ import {
   type StepRecord,
 } from './guidedStep.ts';
 import { faultSeen, type Look } from './look.ts';
+import { compareStep, residualVoltage } from './steps/everyDrive.ts';
 
 type SpindleStep = GuidedStep<SpindleStepContext>;
 
@@ -85,29 +86,10 @@ function judgeNoLoad(record: StepRecord, { guide, canCommand }: SpindleStepConte
 
 /** Every guided step of a spindle, in the order in which they are done. */
 export const spindleSteps = {
-  settings: {
-    phase: 'Control supply only',
-    title: 'Settings before leads',
-    needs: [],
-    applies: always,
-    task: () =>
-      'The values of the motor plate, base frequency and ramps are in the drive before the motor leads are connected: a wrong base frequency can ruin a motor in seconds.',
-    question: () => ({
-      kind: 'choice',
-      text: 'Do the values in the drive agree with its key-in sheet?',
-      answers: { same: 'yes, all of them', differs: 'no' },
-    }),
-    passes: ['same'],
-    linked: {
-      drill: () => ({ kind: 'compare' }),
-      judge: ({ drillEnd }) =>
-        drillEnd === undefined
-          ? wait
-          : drillEnd.kind === 'finished'
-            ? judged('passed', 'same', 'Every checked value runs as planned.')
-            : judged('failed', 'differs', drillEnd.because),
-    },
-  },
+  settings: compareStep(
+    'Settings before leads',
+    'The values of the motor plate, base frequency and ramps are in the drive before the motor leads are connected: a wrong base frequency can ruin a motor in seconds.',
+  ),
   leads: {
     phase: 'Control supply only',
     title: 'Motor leads connected',
@@ -122,20 +104,7 @@ export const spindleSteps = {
     }),
     passes: ['right'],
   },
-  warnings: {
-    phase: 'Before main power',
-    title: 'Residual voltage known',
-    needs: [],
-    applies: always,
-    task: () =>
-      'After the supply is off, a drive stays charged. Wait as long as its label says, 15 minutes where it says nothing, and measure before a terminal is touched (IEC 61800-5-1, IEC 60204-1).',
-    question: () => ({
-      kind: 'choice',
-      text: 'Is the discharge time of this drive known, and does its supply agree with the mains?',
-      answers: { known: 'yes', unknown: 'no' },
-    }),
-    passes: ['known'],
-  },
+  warnings: residualVoltage,
   hardwareStop: {
     phase: 'Before main power',
     title: 'Hardware stop proven',

@@ -2,6 +2,7 @@ import type { DriveInput } from '../../../drive/index.ts';
 import { judged, wait, type GuidedStep, type StepContext } from '../guidedStep.ts';
 import { hasBrake } from '../axisGuide.ts';
 import type { Look } from '../look.ts';
+import { residualVoltage } from './everyDrive.ts';
 
 // What has to be sure before main power is there.
 
@@ -14,20 +15,7 @@ const quietFor = 2000;
 const isOpen = (look: Look, { key }: DriveInput): boolean => !look.active.some((each) => each.key === key);
 
 export const beforePowerSteps = {
-  warnings: {
-    phase: 'Before main power',
-    title: 'Residual voltage known',
-    needs: [],
-    applies: always,
-    task: () =>
-      'After the supply is off, a drive stays charged. Wait as long as its label says, 15 minutes where it says nothing, and measure before a terminal is touched (IEC 61800-5-1, IEC 60204-1).',
-    question: () => ({
-      kind: 'choice',
-      text: 'Is the discharge time of this drive known, and does its supply agree with the mains or the power supply?',
-      answers: { known: 'yes', unknown: 'no' },
-    }),
-    passes: ['known'],
-  },
+  warnings: residualVoltage,
   hardwareStop: {
     phase: 'Before main power',
     title: 'Hardware stop proven',

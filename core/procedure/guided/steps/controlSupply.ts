@@ -10,6 +10,7 @@ import {
   type StepRecord,
 } from '../guidedStep.ts';
 import { figuresOf } from '../look.ts';
+import { compareStep } from './everyDrive.ts';
 
 // Everything that can be known while the motor has no power.
 
@@ -107,28 +108,10 @@ export const controlSupplySteps = {
     }),
     passes: ['same'],
   },
-  planRead: {
-    phase: 'Control supply only',
-    title: 'Plan read back',
-    needs: [],
-    applies: always,
-    task: () => 'The values that matter for motion are read from the drive and compared with the plan.',
-    question: () => ({
-      kind: 'choice',
-      text: 'Do the values in the drive agree with its key-in sheet, and have they survived a restart?',
-      answers: { same: 'yes, all of them', differs: 'no' },
-    }),
-    passes: ['same'],
-    linked: {
-      drill: () => ({ kind: 'compare' }),
-      judge: ({ drillEnd }) =>
-        drillEnd === undefined
-          ? wait
-          : drillEnd.kind === 'finished'
-            ? judged('passed', 'same', 'Every checked value runs as planned.')
-            : judged('failed', 'differs', drillEnd.because),
-    },
-  },
+  planRead: compareStep(
+    'Plan read back',
+    'The values that matter for motion are read from the drive and compared with the plan.',
+  ),
   wires: {
     phase: 'Control supply only',
     title: 'Wires checked',

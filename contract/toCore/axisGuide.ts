@@ -36,6 +36,7 @@ export function axisGuide(
     plannedTorqueLimit: settings.torqueLimit,
     travel: isEndless || travel === undefined || motion.kind === 'dosing' ? null : toNumber(travel),
     isEndless: isEndless || motion.kind === 'dosing',
+    isPair: document.pair !== null,
     positionGain: holdsPosition(document) ? settings.positionGain : null,
     velocityFeedforward: settings.velocityFeedforward,
     followingErrorWindow: holdsPosition(document) ? settings.followingErrorWindow : null,

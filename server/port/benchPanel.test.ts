@@ -38,6 +38,8 @@ describe('the bench beside a linked drive', () => {
       'tripHome',
       'turnPlus',
       'turnMinus',
+      'turnOnePlus',
+      'hardwareStop',
       'holdShaft',
       'mainSupplyOff',
     ]);

@@ -2,7 +2,7 @@ import { missingSample } from '@kavrid/contract';
 import { deviceState } from '@kavrid/core/drive';
 import { addressText } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { demoAxis, demoSpindle, tcpLink } from '../test/demoMembers.ts';
+import { demoAxis, demoAxisNamed, demoSpindle, tcpLink } from '../test/demoMembers.ts';
 import { liveOf } from './liveOf.ts';
 import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
@@ -48,6 +48,61 @@ describe('a mailbox and the drive of an axis', () => {
     drive.say({ type: 'disable' });
     await drive.until(() => drive.servo.state === 'switch on disabled');
     await drive.until(() => drive.temporary().every(({ key }) => key !== '(motor)'));
+  });
+
+  it('a pair is not enabled over the link of one of its motors', async () => {
+    const pair = demoAxisNamed('Feed screws');
+    expect(pair.pair).not.toBeNull();
+    drive = simulatedDrive(pair);
+    drive.holdsPlan();
+    await drive.connected();
+    drive.say({ type: 'enable', version, isPropped: false });
+    expect(drive.lastRefusal()).toMatch(/^Two motors move this axis/);
+    await drive.pass(500);
+    expect(drive.sent.filter(isMotionWord)).toEqual([]);
+  });
+
+  it('with a hand at the axis nothing is switched on, and what another window takes over is given up', async () => {
+    await make().connected();
+    drive.holdsPlan();
+    drive.say({ type: 'beginStep', version, step: 'handTurn', isByHand: false, given: {} });
+    expect(drive.mailbox.state.guided?.phase).toBe('watching');
+    drive.say({ type: 'enable', version, isPropped: false });
+    expect(drive.lastRefusal()).toMatch(/^A guided step is under way/);
+    drive.say({ type: 'writeDrive', version });
+    expect(drive.lastRefusal()).toMatch(/^A guided step is under way/);
+    drive.come('b');
+    drive.say({ type: 'takeOver' }, 'b');
+    expect(drive.mailbox.state.guided).toMatchObject({ phase: 'over', because: 'another window has taken over' });
+    drive.say({ type: 'beginStep', version, step: 'handTurn', isByHand: false, given: {} }, 'b');
+    drive.leave('b');
+    expect(drive.mailbox.state.guided).toMatchObject({ phase: 'over' });
+    await drive.pass(500);
+    expect(drive.sent.filter(isMotionWord)).toEqual([]);
+  });
+
+  it('a guided jog has the speed and the direction of its step, and no other', async () => {
+    await make().connected();
+    drive.holdsPlan();
+    for (const step of ['hardwareStop', 'warnings', 'handTurn', 'mainPower', 'standstill', 'bump'])
+      drive.say({ type: 'skipStep', version, step, because: 'not for this test' });
+    drive.say({ type: 'beginStep', version, step: 'jogPlus', isByHand: false, given: {} });
+    await drive.until(() => drive.mailbox.state.guided?.phase === 'ready');
+    const { drill } = drive.mailbox.state.guided ?? {};
+    const speed = drill?.kind === 'jog' ? drill.speed : 0;
+    for (const [direction, at, because] of [
+      [1, jogSpeed, 'is not what is planned'],
+      [1, speed * 2, 'is not what is planned'],
+      [-1, speed, 'in the other direction'],
+    ] as const) {
+      drive.say({ type: 'jog', version, press: 1, direction, speed: at });
+      expect(drive.lastRefusal()).toContain(because);
+    }
+    drive.say({ type: 'home', version });
+    expect(drive.lastRefusal()).toMatch(/^A guided step is under way/);
+    await drive.pass(300);
+    expect(stands()).toBe(true);
+    expect(drive.servo.parameters.value('torqueLimit')).toBeLessThan(100);
   });
 
   it('homes by the method on screen and makes the test move after its approach has been asked for', async () => {

@@ -17,6 +17,8 @@ export interface AxisGuide {
   /** null: unknown, or endless */
   readonly travel: number | null;
   readonly isEndless: boolean;
+  /** Two motors move it. */
+  readonly isPair: boolean;
   readonly positionGain: number | null;
   /** % */
   readonly velocityFeedforward: number | null;

@@ -81,11 +81,11 @@ function bind<C extends AnyStepContext>(id: string, step: GuidedStep<C>, steps: 
   };
 }
 
-const allSteps: Readonly<Record<string, Pick<GuidedStep, 'title' | 'passes' | 'needs'>>> = {
+const allSteps: Readonly<Record<string, Pick<GuidedStep, 'title' | 'passes' | 'needs' | 'holdsFor'>>> = {
   ...axisSteps,
   ...spindleSteps,
 };
 
 /** What is the same of a step everywhere; undefined: there is no such step. */
-export const stepOf = (id: string): Pick<GuidedStep, 'title' | 'passes' | 'needs'> | undefined =>
+export const stepOf = (id: string): Pick<GuidedStep, 'title' | 'passes' | 'needs' | 'holdsFor'> | undefined =>
   Object.hasOwn(allSteps, id) ? allSteps[id] : undefined;

@@ -141,6 +141,8 @@ export interface GuidedStep<C extends BaseContext = StepContext> {
     readonly done?: Readonly<Record<string, string>>;
     readonly judge: (record: StepRecord, context: C) => Judgement;
   };
+  /** ms for which it holds; absent: until something that it depends on changes. */
+  readonly holdsFor?: number;
   /** Numbers that the user enters for it. */
   readonly asks?: (isLinked: boolean) => readonly AskedNumber[];
   /** What a typed number means; choices are signs themselves. */

@@ -12,7 +12,11 @@ export interface StartCause {
   readonly shows: Readonly<Record<string, Readonly<Record<string, number>>>>;
 }
 
-const runsAway = { standstill: { 'runs away': 0.6, jumps: 0.05, holds: 0.35 }, bump: { 'runs away': 0.95 } } as const;
+const runsAway = {
+  standstill: { 'runs away': 0.6, jumps: 0.05, holds: 0.35 },
+  drift: { creeps: 0.5, none: 0.48 },
+  bump: { 'runs away': 0.95 },
+} as const;
 const jammed = {
   bump: { 'still at the limit': 0.9 },
   jogPlus: { 'still at the limit': 0.9, trips: 0.1 },

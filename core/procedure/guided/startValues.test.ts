@@ -23,6 +23,7 @@ const guide: AxisGuide = {
   plannedTorqueLimit: 150,
   travel: 400,
   isEndless: false,
+  isPair: false,
   positionGain: 40,
   velocityFeedforward: 50,
   followingErrorWindow: 2,

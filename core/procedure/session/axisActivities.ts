@@ -25,6 +25,12 @@ export function enable(turn: Turn, window: string, isPropped: boolean): void {
   const { state, now } = turn;
   const motion = axisMotion(turn);
   if (typeof motion === 'string') return tell(turn, window, motion);
+  if (motion.guide.isPair)
+    return tell(
+      turn,
+      window,
+      'Two motors move this axis, and over this link only one of them would be enabled. Move it from its controller, which commands both.',
+    );
   if (isStale(state, now)) return tell(turn, window, tooSlow(turn));
   const unwatched = state.profile && noWatchdog(state.profile, 'watchdogTime');
   if (unwatched !== undefined) return tell(turn, window, unwatched);

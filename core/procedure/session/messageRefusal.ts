@@ -49,6 +49,34 @@ export function messageRefusal(
   return busyRefusal(turn, message);
 }
 
+/** What may come while a step watches or moves a drive: what belongs to it, ends it, or only reads or restores. */
+const duringWatch: readonly SessionMessage['type'][] = [
+  'answerStep',
+  'beginStep',
+  'disable',
+  'readDrive',
+  'resetFault',
+  'restore',
+  'walkOn',
+];
+const duringDrill: readonly SessionMessage['type'][] = ['answerStep', 'disable'];
+
+function interruptsStep({ guided }: Turn['state'], { type }: SessionMessage): boolean {
+  switch (guided?.phase) {
+    case 'watching':
+      return !guided.isByHand && !duringWatch.includes(type);
+    case 'drilling':
+    case 'settling':
+      return !duringDrill.includes(type);
+    case 'ready':
+      return type !== 'jog' && !duringDrill.includes(type);
+    case 'asking':
+    case 'over':
+    case undefined:
+      return false;
+  }
+}
+
 function busyRefusal(turn: Turn, message: SessionMessage): string | undefined {
   const { state } = turn;
   const { script, recording } = state;
@@ -60,11 +88,8 @@ function busyRefusal(turn: Turn, message: SessionMessage): string | undefined {
     return message.type === 'jog' && script.activity === 'jogging'
       ? 'A jog is under way.'
       : `The drive is busy: ${script.activity}.`;
-  if (
-    (state.guided?.phase === 'drilling' || state.guided?.phase === 'ready' || state.guided?.phase === 'settling') &&
-    !['jog', 'answerStep', 'endStep', 'disable'].includes(message.type)
-  )
-    return 'A guided step is under way. End it first.';
+  if (interruptsStep(state, message))
+    return 'A guided step is under way, perhaps with a hand at the axis. End it first.';
   if (isBusy(state)) return 'The drive is busy: writing drive data.';
   if (state.snapshot && message.type === 'writeDrive') return 'A snapshot is being taken. Try again in a moment.';
   if (recording) return 'The last recording is still being fetched.';

@@ -8,7 +8,7 @@ import { takeSnapshot } from './keepingSnapshots.ts';
 import { disconnect } from './linking.ts';
 import { statusBlocks } from './lineCycle.ts';
 import { messageRefusal } from './messageRefusal.ts';
-import { answerStep, beginStep, endStep, skipStep } from './guidingSteps.ts';
+import { answerStep, beginStep, endStep, giveUp, skipStep } from './guidingSteps.ts';
 import { isNearHost } from './nearHost.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
@@ -187,5 +187,6 @@ function takeOver(turn: Turn, window: string): void {
   const { permits, holder } = turn.state;
   if (holder?.window !== window && (permits.enable || permits.act))
     halt(turn, { kind: 'stopped', because: 'another window has taken over' });
+  if (turn.state.guided && turn.state.guided.window !== window) giveUp(turn, 'another window has taken over');
   hold(turn, window);
 }

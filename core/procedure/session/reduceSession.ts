@@ -113,9 +113,9 @@ function windowGone(turn: Turn, window: string): void {
   set(turn, { watchers, unwatchedSince: watchers.length === 0 ? turn.now : undefined });
   if (turn.state.walk?.window === window)
     walkEvent(turn, { type: 'end', because: 'the window that asked for it has closed' });
+  if (turn.state.guided?.window === window) giveUp(turn, 'the window that asked for it has closed');
   if (turn.state.holder?.window !== window) return;
   if (isActing(turn.state)) halt(turn, { kind: 'stopped', because: 'the window that controlled it has closed' });
-  if (turn.state.guided?.window === window) giveUp(turn, 'the window that asked for it has closed');
   set(turn, { holder: undefined });
   endForcing(turn, window);
 }

@@ -27,6 +27,8 @@ const neededRegisters = [
  */
 function canCommand({ profile, link, plan }: SessionState): boolean {
   if (!profile || link !== 'up') return false;
+  // Over one link only one of two motors would move.
+  if (plan?.motion.kind === 'axis' && plan.motion.guide.isPair) return false;
   if (plan?.motion.kind === 'spindle')
     return (
       plan.motion.guide.isOverLink &&
@@ -63,7 +65,17 @@ export function stepStale(state: SessionState, evidence: SessionState['stepEvide
   const motion = motionOf(state);
   const { identity } = state;
   const now = { identity: identity && identityMark(identity), digest: motion && stepDigest(motion) };
-  return staleBecause(evidence, now) ?? failedSince(state, evidence);
+  return staleBecause(evidence, now) ?? failedSince(state, evidence) ?? tooOld(state, evidence);
+}
+
+/** What holds for a while only. */
+function tooOld(
+  { clock }: SessionState,
+  { madeAt, payload }: SessionState['stepEvidence'][number],
+): string | undefined {
+  const { holdsFor } = stepOf(payload.step) ?? {};
+  if (holdsFor === undefined || !clock || clock.wall - Date.parse(madeAt) < holdsFor) return undefined;
+  return `it was confirmed more than ${Math.round(holdsFor / 60_000)} minutes ago`;
 }
 
 /** A step that this one stands on has failed since: what was seen then says nothing any more. */

@@ -85,6 +85,8 @@ export const controlSupplySteps = {
     phase: 'Control supply only',
     title: 'Suspended load propped',
     needs: [],
+    // A prop is taken away again.
+    holdsFor: 3_600_000,
     applies: ({ guide }) => guide.isSuspended,
     task: () =>
       'The load is suspended: it falls when the motor lets go. Prop it so that it cannot come down, whatever the brake does.',

@@ -101,9 +101,12 @@ function at(looks: readonly Look[], moment: number): number | undefined {
   return before.position + ((before.speed ?? 0) * (moment - before.at)) / 1000;
 }
 
-/** When it was told to stop: by the order, or by what its inputs and state first show. */
-function orderedAt({ looks, orderAt }: StepRecord, way: StopWay): number | undefined {
-  if (orderAt !== undefined) return orderAt;
+/** When it was told to stop, and by how many s that may be off: by the order, or by what its inputs and state first show. */
+function orderedAt(
+  { looks, orderAt }: StepRecord,
+  way: StopWay,
+): { readonly at: number; readonly off: number } | undefined {
+  if (orderAt !== undefined) return { at: orderAt, off: timingError };
   const fastest = Math.max(...looks.map(({ speed }) => Math.abs(speed ?? 0)));
   const steady = looks.findIndex(({ speed }) => Math.abs(speed ?? 0) > 0.9 * fastest);
   const isOrder = (look: Look) =>
@@ -112,7 +115,8 @@ function orderedAt({ looks, orderAt }: StepRecord, way: StopWay): number | undef
       : look.state !== 'operation enabled';
   const k = looks.findIndex((look, index) => index > steady && isOrder(look));
   const [before, first] = [looks[k - 1], looks[k]];
-  return before && first ? (before.at + first.at) / 2 : undefined;
+  // It came between two looks.
+  return before && first ? { at: (before.at + first.at) / 2, off: (first.at - before.at) / 2000 } : undefined;
 }
 
 function judgeStop(way: StopWay) {
@@ -124,26 +128,28 @@ function judgeStop(way: StopWay) {
       return judged('undecided', '', 'It was not stopped in time, and stopped by itself. Repeat the step.');
     const { guide, given } = context;
     const ordered = orderedAt(record, way);
-    const from = ordered === undefined ? undefined : at(looks, ordered);
+    const from = ordered && at(looks, ordered.at);
     const still = looks.findIndex(
-      (look) => look.at > (ordered ?? Infinity) && Math.abs(look.speed ?? 0) < noticeable(guide),
+      (look) => look.at > (ordered?.at ?? Infinity) && Math.abs(look.speed ?? 0) < noticeable(guide),
     );
     const [rest, moving] = [looks[still], looks[still - 1]];
     if (ordered === undefined || from === undefined || !rest || !moving)
       return judged('undecided', '', 'It was not seen to be stopped from its speed. Repeat the step.');
     const end = looks.at(-1)?.position ?? rest.position ?? from;
     const speed = Math.abs(moving.speed ?? 0);
-    const steady = Math.max(...looks.filter((look) => look.at <= ordered).map((look) => Math.abs(look.speed ?? 0)));
+    const steady = Math.max(...looks.filter((look) => look.at <= ordered.at).map((look) => Math.abs(look.speed ?? 0)));
     const distance = Math.abs(end - from);
     const sense = end >= from ? 1 : -1;
+    const unsure = steady * ordered.off;
     // Between the last look in motion and the first at rest it has come to rest.
     const decelerating = Math.max(1e-9, steady);
     const time =
-      (moving.at - ordered + Math.min(rest.at - moving.at, ((rest.at - moving.at) * speed) / decelerating)) / 1000;
+      (moving.at - ordered.at + Math.min(rest.at - moving.at, ((rest.at - moving.at) * speed) / decelerating)) / 1000;
     const predicted = predictedStop(guide, way, steady, sense, watchdogOf(context));
     const values: readonly ShownValue[] = [
       { label: 'From', value: steady, unit: '{u}/s' },
       { label: 'Distance', value: distance, unit: '{u}' },
+      { label: 'Distance known to within ±', value: unsure, unit: '{u}' },
       ...(predicted ? [{ label: 'Predicted distance', value: predicted.distance, unit: '{u}' }] : []),
       { label: 'Time', value: time, unit: 's' },
       ...(predicted ? [{ label: 'Predicted time', value: predicted.time, unit: 's' }] : []),
@@ -163,7 +169,6 @@ function judgeStop(way: StopWay) {
         'It stopped. There is no prediction to compare it with: the plates do not say enough.',
         values,
       );
-    const unsure = steady * timingError;
     return distance > 1.25 * predicted.distance + unsure
       ? judged(
           'failed',

@@ -202,8 +202,10 @@ export function guidedSaw(turn: Turn): void {
 
 /** Carries a step on: its drill has ended, the motor has gone off, the judgement is made. */
 export function tendGuided(turn: Turn): void {
-  const { guided } = turn.state;
+  const { guided, link } = turn.state;
   if (!isGuiding(guided)) return;
+  const needsLink = !guided.isByHand && guided.phase !== 'asking';
+  if (needsLink && link !== 'up') return giveUp(turn, 'the link was closed');
   switch (guided.phase) {
     case 'drilling':
       return tendDrill(turn, guided);

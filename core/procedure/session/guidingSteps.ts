@@ -1,7 +1,5 @@
 import {
   boundStep,
-  motionTorque,
-  timeAtSpeed,
   withLook,
   type BoundStep,
   type Drill,
@@ -11,21 +9,13 @@ import {
 } from '../guided/index.ts';
 import { beginActivity } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
-import { leftByStep } from './driveDataMessages.ts';
-import { forcedBecause } from './forcingInputs.ts';
-import { drillSteps, spindleDrillSteps, type StopRun } from './guidedScripts.ts';
-import { lineTooSlow } from './lineCycle.ts';
-import { noWatchdog } from './planChecks.ts';
-import { otherMotor, plateComparisons } from './reportedMotor.ts';
-import type { AxisMotionPlan } from './memberPlan.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { GuidedRun } from './sessionState.ts';
-import type { Step } from './step.ts';
+import { stepsOfDrill } from './stepsOfDrill.ts';
 import { lookOf, motionOf, stepContext, stepDigest } from './stepContext.ts';
 import { halt, rampDown, switchOff } from './stopping.ts';
-import { driveState, isPowered, isStale, set, stands, tell, type Turn } from './turn.ts';
+import { driveState, isPowered, set, stands, tell, type Turn } from './turn.ts';
 import { beginWalk, walkEvent } from './walkingSensors.ts';
-import { onlyWatched, tooSlow } from './watched.ts';
 
 type Message<T extends SessionMessage['type']> = Extract<SessionMessage, { readonly type: T }>;
 
@@ -34,7 +24,7 @@ const settleTime = 800;
 const longestSettling = 3000;
 
 /** Begins a step: asks, watches, or makes the drive do what belongs to it. */
-export function beginStep(turn: Turn, window: string, { step: id, isByHand, given }: Message<'beginStep'>): void {
+export function beginGuidedStep(turn: Turn, window: string, { step: id, isByHand, given }: Message<'beginStep'>): void {
   const context = stepContext(turn.state, given);
   const { plan } = turn.state;
   if (!context)
@@ -72,78 +62,12 @@ export function beginStep(turn: Turn, window: string, { step: id, isByHand, give
   set(turn, { guided: run });
 }
 
-/** Why the motor may not be switched on for a step now; undefined: it may. */
-function notDrillable(turn: Turn): string | undefined {
-  const { state, now } = turn;
-  const { plan, profile, reported } = state;
-  if (isStale(state, now)) return tooSlow(turn);
-  if (leftByStep(state).length > 0) return 'Settings of the last step are being put back. Try again in a moment.';
-  const drive = driveState(state, now);
-  if (isPowered(drive)) return state.permits.enable ? 'Disable the drive first.' : onlyWatched;
-  if (drive === 'fault') return 'The drive has a fault. Find its cause, then reset it.';
-  if (!stands(state)) return 'It is still turning. Wait until it has come to rest.';
-  return (
-    (profile && noWatchdog(profile, plan?.memberKind === 'spindle' ? 'busTimeOut' : 'watchdogTime')) ??
-    forcedBecause(turn) ??
-    lineTooSlow(state) ??
-    (plan && profile && otherMotor(plateComparisons(plan, profile, reported)))
-  );
-}
-
 function beginDrill(turn: Turn, window: string, run: GuidedRun, drill: Drill): void {
-  const isPassive = drill.kind === 'compare';
-  const because = isPassive ? undefined : notDrillable(turn);
-  if (because !== undefined) return tell(turn, window, because);
-  const motion = motionOf(turn.state);
-  const steps = motion?.kind === 'axis' ? axisDrill(turn, motion, run, drill) : spindleDrill(turn, drill);
+  const steps = stepsOfDrill(turn, run, drill);
   if (typeof steps === 'string') return tell(turn, window, steps);
-  if (!isPassive) set(turn, { isLatched: false, linkMessage: '', beats: false, isReverse: false });
+  if (drill.kind !== 'compare') set(turn, { isLatched: false, linkMessage: '', beats: false, isReverse: false });
   set(turn, { guided: { ...run, phase: 'drilling', drill } });
   beginActivity(turn, window, 'guided step', steps);
-}
-
-function axisDrill(turn: Turn, motion: AxisMotionPlan, run: GuidedRun, drill: Drill): readonly Step[] | string {
-  const { plan, profile, status, watchdog } = turn.state;
-  const context = stepContext(turn.state, run.given);
-  if (!plan || !profile || context?.kind !== 'axis') return 'There is no plan.';
-  const counts = status?.values.positionCounts;
-  if (counts === undefined && drill.kind === 'bump') return 'The position of the drive is not known.';
-  const torque = motionTorque(context);
-  if (!('percent' in torque)) return `${torque.because}.`;
-  const stopRun = drill.kind === 'stop' ? roomierWay(turn, motion, drill) : undefined;
-  if (typeof stopRun === 'string') return stopRun;
-  return drillSteps(drill, {
-    plan,
-    profile,
-    motion,
-    position: (counts ?? 0) * motion.unitsPerCount,
-    percent: torque.percent,
-    watchdog: (watchdog ?? 1000) / 1000,
-    ...(stopRun ? { stopRun } : {}),
-  });
-}
-
-function spindleDrill({ state: { profile, plan, watchdog } }: Turn, drill: Drill): readonly Step[] | string {
-  return profile && plan?.motion.kind === 'spindle'
-    ? spindleDrillSteps(drill, profile, plan.motion, (watchdog ?? 1000) / 1000)
-    : 'There is no plan.';
-}
-
-/** The direction with more room for a stop drill, and how long it may stay at speed; a text: why it is not made. */
-function roomierWay(
-  { state: { status, watchdog } }: Turn,
-  { guide, softLimits, unitsPerCount }: AxisMotionPlan,
-  { way, speed }: Extract<Drill, { readonly kind: 'stop' }>,
-): StopRun | string {
-  const position = (status?.values.positionCounts ?? NaN) * unitsPerCount;
-  const { minus, plus } = softLimits;
-  if (!guide.isEndless && (status?.values.homed !== 1 || minus === null || plus === null))
-    return 'Home the axis first, and plan its soft limits: a stop is measured only where the room for it is known.';
-  const [towardsPlus, towardsMinus] = [(plus ?? Infinity) - position, position - (minus ?? -Infinity)];
-  const room = guide.isEndless ? Infinity : Math.max(towardsPlus, towardsMinus);
-  const seconds = timeAtSpeed(guide, way, speed, (watchdog ?? 200) / 1000, room);
-  if (typeof seconds === 'string') return seconds;
-  return { sense: guide.isEndless || towardsPlus >= towardsMinus ? 1 : -1, seconds };
 }
 
 const change = (turn: Turn, next: Partial<GuidedRun>): void => {
@@ -154,7 +78,7 @@ export const isGuiding = (guided: GuidedRun | undefined): guided is GuidedRun =>
   guided !== undefined && guided.phase !== 'over';
 
 /** The user answers, or says that what was to be done has been done. */
-export function answerStep(turn: Turn, window: string, { step, answer, given }: Message<'answerStep'>): void {
+export function answerGuidedStep(turn: Turn, window: string, { step, answer, given }: Message<'answerStep'>): void {
   const { guided } = turn.state;
   if (!isGuiding(guided) || guided.step !== step) return tell(turn, window, 'This step is not under way any more.');
   if (guided.phase === 'drilling' || guided.phase === 'settling') return;
@@ -163,7 +87,7 @@ export function answerStep(turn: Turn, window: string, { step, answer, given }: 
 }
 
 /** Leaves a step out, with a reason. */
-export function skipStep(turn: Turn, window: string, { step: id, because }: Message<'skipStep'>): void {
+export function skipGuidedStep(turn: Turn, window: string, { step: id, because }: Message<'skipStep'>): void {
   const context = stepContext(turn.state, {});
   if (!context || !boundStep(id, context)) return tell(turn, window, 'There is no such step here.');
   if (because.trim() === '') return tell(turn, window, 'Give a reason for skipping the step.');
@@ -173,7 +97,7 @@ export function skipStep(turn: Turn, window: string, { step: id, because }: Mess
 }
 
 /** Ends the step under way without a result; a motor that is on goes off. */
-export function endStep(turn: Turn): void {
+export function endGuidedStep(turn: Turn): void {
   const { guided } = turn.state;
   if (!isGuiding(guided)) return;
   if (guided.phase === 'ready' || guided.phase === 'drilling') {

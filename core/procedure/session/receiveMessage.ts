@@ -8,7 +8,7 @@ import { takeSnapshot } from './keepingSnapshots.ts';
 import { disconnect } from './linking.ts';
 import { statusBlocks } from './lineCycle.ts';
 import { messageRefusal } from './messageRefusal.ts';
-import { answerStep, beginStep, endStep, giveUp, skipStep } from './guidingSteps.ts';
+import { answerGuidedStep, beginGuidedStep, endGuidedStep, giveUp, skipGuidedStep } from './guidingSteps.ts';
 import { isNearHost } from './nearHost.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
@@ -85,13 +85,13 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
     case 'walkOn':
       return walkOn(turn, message);
     case 'beginStep':
-      return beginStep(turn, window, message);
+      return beginGuidedStep(turn, window, message);
     case 'answerStep':
-      return answerStep(turn, window, message);
+      return answerGuidedStep(turn, window, message);
     case 'skipStep':
-      return skipStep(turn, window, message);
+      return skipGuidedStep(turn, window, message);
     case 'endStep':
-      return endStep(turn);
+      return endGuidedStep(turn);
     case 'restore':
       return restore(turn, window, message.isHostQuiet);
   }

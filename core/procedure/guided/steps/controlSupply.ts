@@ -68,16 +68,19 @@ function turned({ looks, answer }: StepRecord, { guide }: StepContext): Judgemen
   const turns = figures.moved / guide.unitsPerTurn;
   const has = Math.abs(turns) > 0.15 && stood && last - (looks[0]?.at ?? 0) > steadyFor;
   if (!has && answer === undefined) return wait;
-  const values = [{ label: 'Turned by the feedback', value: turns, unit: 'turns' }];
+  const [done, one, unit] = guide.isLinearMotor
+    ? (['Moved', '1 mm', 'mm'] as const)
+    : (['Turned', 'One turn', 'turns'] as const);
+  const values = [{ label: `${done} by the feedback`, value: turns, unit }];
   if (Math.abs(turns) < 0.15)
     return judged('failed', 'still', 'The feedback did not count. Check the encoder cable and its supply.', values);
   // Nobody turns a shaft by hand to better than a tenth.
   const { sign, words } = Math.abs(Math.abs(turns) - 1) < 0.2 ? { sign: 'right', words: '' } : factorOf(turns, 1);
   if (sign !== 'right')
-    return judged('failed', 'factor', `One turn by hand counted as ${shown(turns)} turns: ${words}.`, values);
+    return judged('failed', 'factor', `${one} by hand counted as ${shown(turns)} ${unit}: ${words}.`, values);
   return turns > 0
-    ? judged('passed', 'right', 'One turn towards plus counted one turn up.', values)
-    : judged('failed', 'reversed', 'A turn towards plus counted down.', values);
+    ? judged('passed', 'right', `${one} towards plus counted up, by the right amount.`, values)
+    : judged('failed', 'reversed', 'Motion towards plus counted down.', values);
 }
 
 export const controlSupplySteps = {

@@ -39,7 +39,7 @@ const moveAnswers = {
 } as const;
 
 /** Nothing moves: is the motor pushing as hard as it may? */
-function judgeStill(peakTorque: number, context: StepContext): Judgement {
+function judgeStill(peakTorque: number, context: StepContext, { drillEnd }: StepRecord): Judgement {
   const torque = motionTorque(context);
   const limit = 'percent' in torque ? torque.percent : 100;
   const values = [
@@ -50,7 +50,10 @@ function judgeStill(peakTorque: number, context: StepContext): Judgement {
     return judged(
       'failed',
       'still without torque',
-      'It did not move, and the motor hardly pushed: it gets no command, or the motor is not connected.',
+      [
+        'It did not move, and the motor hardly pushed: it gets no command, or the motor is not connected.',
+        ...(drillEnd?.because ? [drillEnd.because] : []),
+      ].join(' '),
       values,
     );
   if ('next' in torque && torque.next !== undefined)
@@ -94,7 +97,7 @@ function judgeBump(record: StepRecord, context: StepContext): Judgement {
   if (farthest < 0.3 * bump)
     return on.some((look) => isOn(look, 'plusLimit'))
       ? judged('failed', 'blocked', 'Its plus limit input is active and stops it.', values)
-      : judgeStill(figures.peakTorque, context);
+      : judgeStill(figures.peakTorque, context, record);
   return figures.moved > 0
     ? judged('passed', 'right', 'It moved towards plus by the feedback.', values)
     : judged('failed', 'opposite', 'It moved towards minus by the feedback.', values);
@@ -173,7 +176,7 @@ function judgeJog(direction: 1 | -1) {
     if (went <= noticeable(context.guide))
       return blocked
         ? judged('failed', 'blocked', 'Its limit input is active and stops it.', values)
-        : judgeStill(figures.peakTorque, context);
+        : judgeStill(figures.peakTorque, context, record);
     if (held.length < 8)
       return judged(
         'undecided',
@@ -487,8 +490,8 @@ export const firstMotionSteps = {
       judge: ({ looks, answer }, { guide, given }) => {
         if (answer === undefined) return wait;
         const { commanded } = given;
-        if (commanded === undefined || !(Math.abs(commanded) > 0))
-          return judged('undecided', '', 'Enter how far it was commanded, too.');
+        if (commanded === undefined || !(commanded > 0))
+          return judged('undecided', '', 'Enter how far towards plus it was commanded, as a positive number.');
         const figures = figuresOf(looks);
         if (!figures) return ask;
         const values = [

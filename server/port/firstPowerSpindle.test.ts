@@ -1,5 +1,6 @@
 import { boundStep, stepContext, stepIds, stepResults } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { shownGuide } from './shownGuide.ts';
 import { demoAxis, demoSpindle } from '../test/demoMembers.ts';
 import { simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
@@ -97,6 +98,8 @@ describe('first power of a spindle', () => {
     await over();
     expect(result('restart')).toMatchObject({ verdict: 'failed', sign: 'restarts' });
     expect(result('restart')?.words).toMatch(/^Stop: it starts by itself/);
+    const { faults } = shownGuide('member', drive.mailbox.state, 'a');
+    expect(faults.map(({ causes }) => causes.map(({ title }) => title))).toEqual([['No restart by itself']]);
   });
 });
 

@@ -6,6 +6,7 @@ import {
   motionTorque,
   stepContext,
   stepIds,
+  stepOf,
   stepStale,
   type AnyStepContext,
   type NamedCause,
@@ -25,11 +26,23 @@ export function shownGuide(memberId: string, state: SessionState, window: string
     memberId,
     steps: stepIds(context).flatMap((id) => shownStep(id, state, context) ?? []),
     ...runOf(state, window),
-    faults: (context.kind === 'axis' ? diagnose(context.results, context.guide) : []).map(({ causes, others }) => ({
+    faults: faultsOf(context),
+  };
+}
+
+/** What is wrong: at an axis by what its steps show together, at a spindle each failed step for itself. */
+function faultsOf(context: AnyStepContext): GuideState['faults'] {
+  if (context.kind === 'axis')
+    return diagnose(context.results, context.guide).map(({ causes, others }) => ({
       causes: causes.map(shownCause),
       others: others.filter(({ probability }) => probability > 0.02).map(({ cause }) => cause.title),
-    })),
-  };
+    }));
+  return Object.entries(context.results).flatMap(([id, result]) => {
+    const title = stepOf(id)?.title ?? id;
+    return result?.verdict === 'failed'
+      ? [{ causes: [{ id, title, remedy: result.words, because: [title] }], others: [] }]
+      : [];
+  });
 }
 
 const shownCause = ({ cause: { id, title, remedy }, because }: NamedCause) => ({ id, title, remedy, because });

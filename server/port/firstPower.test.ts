@@ -19,7 +19,7 @@ import { demoAxisNamed } from '../test/demoMembers.ts';
 import { PersonAtAxis } from '../test/personAtAxis.ts';
 import { isProof, proofSeed, recordProof } from '../test/proof.ts';
 import { seeded } from '../test/seeded.ts';
-import { simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
+import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
 let drive: SimulatedDrive;
 afterEach(() => {
@@ -212,6 +212,51 @@ describe.each(cells)('in random worlds, at the $name', (cell) => {
         .map((each) => startCauses.find(({ id: of }) => of === each)?.title ?? each)
         .join('; '),
     });
+  });
+});
+
+describe('a drive that is not moved over its link', () => {
+  it('is watched while its controller moves it', async () => {
+    vi.useFakeTimers();
+    let host: Host | undefined;
+    // Without a torque limit in its map Kavrid does not enable it.
+    drive = simulatedDrive(demoAxisNamed('Carriage'), {
+      world: { ...carriageWorld, startCounts: Math.round(carriageWorld.plusLimit * 0.6) },
+      profile: (profile) => ({
+        ...profile,
+        parameters: profile.parameters.filter(({ role }) => role !== 'torqueLimit'),
+      }),
+      beside: (servo) => (host = makeHost(servo).device),
+    });
+    drive.holdsPlan();
+    await drive.connected();
+    const person = new PersonAtAxis(drive, host);
+    for (const each of ['hardwareStop', 'warnings', 'handTurn', 'mainPower']) person.skip(each);
+    const byHost = async (step: string, move: () => unknown, ms: number) => {
+      drive.say({ type: 'beginStep', version: 1, step, isByHand: false, given: {} });
+      expect(drive.mailbox.state.guided?.phase).toBe('watching');
+      await drive.pass(100);
+      drive.servo.terminals.outputs.set('controller: servo on', true);
+      await drive.pass(300);
+      move();
+      await drive.pass(ms);
+      host?.stop();
+      await drive.pass(500);
+      drive.servo.terminals.outputs.set('controller: servo on', false);
+      await drive.pass(700);
+      person.answer(step, 'done');
+      await drive.pass(100);
+      return person.result(step);
+    };
+    expect(await byHost('standstill', () => undefined, 2000)).toMatchObject({ verdict: 'passed', known: 'read back' });
+    expect(await byHost('bump', () => host?.moveBy(0.3), 500)).toMatchObject({ verdict: 'passed', sign: 'right' });
+    expect(await byHost('jogPlus', () => host?.jog(33.3), 1500)).toMatchObject({ verdict: 'passed', sign: 'follows' });
+    expect(await byHost('jogMinus', () => host?.jog(33.3), 1500)).toMatchObject({
+      verdict: 'failed',
+      sign: 'opposite',
+    });
+    // Nothing of it was ordered from here.
+    expect(drive.sent.filter(isMotionWord)).toEqual([]);
   });
 });
 

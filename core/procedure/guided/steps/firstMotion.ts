@@ -87,7 +87,9 @@ function judgeBump(record: StepRecord, context: StepContext): Judgement {
   ];
   const fault = faultSeen(record.looks);
   const farthest = Math.max(figures.farthestPlus, figures.farthestMinus);
-  if (fault !== undefined || farthest > 5 * bump)
+  // A controller may bump it a little farther than was asked for.
+  const away = context.canCommand ? 5 * bump : Math.max(5 * bump, context.guide.unitsPerTurn);
+  if (fault !== undefined || farthest > away)
     return judged(
       'failed',
       'runs away',
@@ -134,7 +136,9 @@ function judgeJog(direction: 1 | -1) {
       ? record.looks.filter(({ pressed }) => pressed === direction)
       : powered(record.looks);
     const on = powered(record.looks);
-    if (fault === undefined && record.drillEnd === undefined && (context.canCommand || record.answer === undefined)) {
+    // A controller that jogs has its own button: only the user knows when it was let go.
+    if (!context.canCommand && fault === undefined && record.answer === undefined) return wait;
+    if (context.canCommand && fault === undefined && record.drillEnd === undefined) {
       if (held.length === 0 || record.looks.at(-1)?.pressed !== 0) return wait;
       if (Math.abs(record.looks.at(-1)?.speed ?? 0) > noticeable(context.guide)) return wait;
     }

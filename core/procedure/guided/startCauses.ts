@@ -298,8 +298,8 @@ export const startCauses: readonly StartCause[] = [
     shows: {
       handTurn: { blocked: 0.1, right: 0.87 },
       bump: { right: 0.5, 'still at the limit': 0.5 },
-      jogPlus: { sticks: 0.85, 'still at the limit': 0.1 },
-      jogMinus: { sticks: 0.85, 'still at the limit': 0.1 },
+      jogPlus: { sticks: 0.6, 'still at the limit': 0.35 },
+      jogMinus: { sticks: 0.6, 'still at the limit': 0.35 },
     },
   },
   {

@@ -164,6 +164,13 @@ function judgeJog(direction: 1 | -1) {
         `It tripped with the whole torque limit of ${limit} %. Reset the fault, and repeat with ${torque.next} %.`,
         values,
       );
+    if (fault !== undefined && figures.peakTorque > 0.85 * limit)
+      return judged(
+        'failed',
+        'still at the limit',
+        `It tripped while it pushed with the whole planned torque limit of ${limit} %: it sticks or jams, or the brake is shut.`,
+        values,
+      );
     if (fault !== undefined)
       return judged(
         'failed',

@@ -1,5 +1,6 @@
 import { errorText, type DriveInput } from '../../../drive/index.ts';
-import { neededTorque, noticeable } from '../axisGuide.ts';
+import { motorTorque } from '../../../motion/index.ts';
+import { noticeable } from '../axisGuide.ts';
 import {
   ask,
   judged,
@@ -123,10 +124,18 @@ const jogTask = (direction: string) => (context: StepContext) => {
     : `Jog ${direction} from the controller at ${how}, for at least a second.`;
 };
 
-/** Torque as a share of what the plates say for a steady motion; undefined: not known. */
-function frictionShare(torque: number, { guide }: StepContext): number | undefined {
-  const needed = neededTorque(guide);
-  return needed === undefined || needed === 0 ? undefined : Math.abs(torque) / needed;
+/** % of rated torque below which friction is too small to be compared */
+const leastFriction = 1;
+
+/** Friction of a steady motion over what the plates say, gravity taken off both; undefined: not known. @param torque %, towards plus */
+function frictionShare(torque: number, direction: 1 | -1, { guide }: StepContext): number | undefined {
+  const { train, ratedTorque } = guide;
+  if (!train || !ratedTorque) return undefined;
+  const [plus, minus] = [motorTorque(train, 0, 1), motorTorque(train, 0, -1)].map(
+    (each) => (100 * each) / ratedTorque,
+  ) as [number, number];
+  const friction = Math.max(leastFriction, (plus - minus) / 2);
+  return (direction * (torque - (plus + minus) / 2)) / friction;
 }
 
 function judgeJog(direction: 1 | -1) {
@@ -148,14 +157,14 @@ function judgeJog(direction: 1 | -1) {
     const speed = startSpeed(context.guide, watchdogOf(context));
     const wanted = 'speed' in speed ? speed.speed : figures.peakSpeed;
     const steady = steadyTorque(held, wanted, direction);
-    const share = steady === undefined ? undefined : frictionShare(steady, context);
+    const share = steady === undefined ? undefined : frictionShare(steady, direction, context);
     const torque = motionTorque(context);
     const limit = 'percent' in torque ? torque.percent : 100;
     const values: readonly ShownValue[] = [
       { label: 'Moved', value: figures.moved, unit: '{u}' },
       { label: torqueLabel, value: limit, unit: '%' },
       ...(steady === undefined ? [] : [{ label: 'Steady torque', value: direction * steady, unit: '%' }]),
-      ...(share === undefined ? [] : [{ label: 'Of what the plates say', value: 100 * share, unit: '%' }]),
+      ...(share === undefined ? [] : [{ label: 'Friction, of what the plates say', value: 100 * share, unit: '%' }]),
     ];
     if (fault !== undefined && figures.peakTorque > 0.85 * limit && 'next' in torque && torque.next !== undefined)
       return judged(
@@ -199,7 +208,7 @@ function judgeJog(direction: 1 | -1) {
       return judged(
         'failed',
         'sticks',
-        `Steady motion takes ${(100 * share).toFixed(0)} % of what the plates say: the axis sticks, or its friction is entered too low.`,
+        `Its friction is ${(100 * share).toFixed(0)} % of what the plates say: the axis sticks, or its friction is entered too low.`,
         values,
       );
     return judged('passed', 'follows', 'It followed the button and stopped when it was let go.', values);

@@ -78,7 +78,7 @@ describe('first power of a spindle', () => {
     expect(current).toBeLessThan(3.5);
   });
 
-  it('stops by itself when its link is lost, which is read back', async () => {
+  it('stops automatically when its link is lost, which is read back', async () => {
     await linked();
     skip('settings');
     begin('lostLink');
@@ -87,7 +87,7 @@ describe('first power of a spindle', () => {
     await drive.until(() => drive.speed() < 1);
   });
 
-  it('one that starts by itself when the mains return is a finding that stops', async () => {
+  it('one that starts automatically when the mains return is a finding that stops', async () => {
     await linked();
     begin('restart');
     await drive.pass(200);
@@ -97,9 +97,9 @@ describe('first power of a spindle', () => {
     drive.vfd.control(15);
     await over();
     expect(result('restart')).toMatchObject({ verdict: 'failed', sign: 'restarts' });
-    expect(result('restart')?.words).toMatch(/^Stop: it starts by itself/);
+    expect(result('restart')?.words).toMatch(/^Stop: it starts automatically/);
     const { faults } = shownGuide('member', drive.mailbox.state, 'a');
-    expect(faults.map(({ causes }) => causes.map(({ title }) => title))).toEqual([['No restart by itself']]);
+    expect(faults.map(({ causes }) => causes.map(({ title }) => title))).toEqual([['No automatic restart']]);
   });
 });
 

@@ -3,7 +3,7 @@ import { stepOf } from './boundStep.ts';
 import type { StepResults } from './guidedStep.ts';
 import { startCauses, type StartCause } from './startCauses.ts';
 
-/** A cause with how probable it is after the steps so far. */
+/** A cause and its probability, given the results of the steps so far. */
 export interface NamedCause {
   readonly cause: StartCause;
   /** 0 to 1 */

@@ -51,7 +51,7 @@ export type Drill =
   | { readonly kind: 'bump'; readonly distance: number; readonly torque: number }
   /** Enables; the window then holds a jog and lets it go. */
   | { readonly kind: 'jog'; readonly directions: readonly (1 | -1)[]; readonly speed: number }
-  /** Jogs by itself for a moment with a following-error window that is too small for it. */
+  /** Jogs automatically for a moment with a following-error window that is too small for it. */
   | { readonly kind: 'alarm'; readonly speed: number; readonly window: number; readonly seconds: number }
   /** Turns a spindle at a speed of the tool, in rpm, then stops it on its ramp, or gives it no sign of life any more. */
   | { readonly kind: 'spin'; readonly speed: number; readonly seconds: number; readonly isWithheld: boolean }
@@ -74,7 +74,7 @@ export interface AskedNumber {
 export interface BaseContext {
   readonly profile: DriveProfile | undefined;
   readonly inputs: readonly DriveInput[];
-  /** The drive can be enabled and moved over its link, and stops by itself when the link fails. */
+  /** The drive can be enabled and moved over its link, and stops automatically when the link fails. */
   readonly canCommand: boolean;
   /** s; undefined: not known */
   readonly watchdog: number | undefined;
@@ -98,7 +98,7 @@ export interface SpindleStepContext extends BaseContext {
 }
 export type AnyStepContext = StepContext | SpindleStepContext;
 
-/** What has been seen and answered so far in a step. */
+/** Observations and answers of a step so far. */
 export interface StepRecord {
   readonly looks: readonly Look[];
   /** ms since it began */
@@ -137,7 +137,7 @@ export interface GuidedStep<C extends BaseContext = StepContext> {
   readonly linked?: {
     /** What the drive is made to do; undefined: it is only watched. A text says why it cannot be done. */
     readonly drill?: (context: C) => Drill | string;
-    /** Buttons of a watch that does not see everything by itself, by the answer that each gives. */
+    /** Buttons by which the user reports what the drive cannot show, by answer. */
     readonly done?: Readonly<Record<string, string>>;
     readonly judge: (record: StepRecord, context: C) => Judgement;
   };

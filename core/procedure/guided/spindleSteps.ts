@@ -111,14 +111,14 @@ export const spindleSteps = {
     needs: [],
     applies: always,
     task: () =>
-      'Kavrid is no safety function. Press the hardware stop: the drive must lose its power or its enable. Release it: nothing may start by itself. Keep tools and hands away from the spindle.',
+      'Kavrid is not a safety function. Press the hardware stop: the drive must lose its power or its enable. Release it: nothing may start automatically. Keep tools and hands away from the spindle.',
     question: () => ({
       kind: 'choice',
-      text: 'Hardware stop pressed and released: does it take the power from the spindle, and does nothing start by itself?',
+      text: 'Hardware stop pressed and released: does it take the power from the spindle, and does nothing start automatically?',
       answers: {
         proven: 'power goes, and nothing restarts',
         'no reaction': 'power stays',
-        restarts: 'it starts by itself',
+        restarts: 'it starts automatically',
       },
     }),
     passes: ['proven'],
@@ -156,14 +156,14 @@ export const spindleSteps = {
   },
   restart: {
     phase: 'Main power',
-    title: 'No restart by itself',
+    title: 'No automatic restart',
     needs: ['hardwareStop'],
     applies: always,
     task: () =>
-      'Start this step, switch main power on, off for some seconds, and on again, with the run command still there if it comes by wire. Nothing may start by itself.',
+      'Start this step, switch main power on, off for some seconds, and on again, with the run command still there if it comes by wire. Nothing may start automatically.',
     question: () => ({
       kind: 'choice',
-      text: 'Mains back, or a fault reset, with the run command still there: does it start by itself?',
+      text: 'Mains restored, or a fault reset, with the run command still there: does it start automatically?',
       answers: { quiet: 'no', restarts: 'yes' },
     }),
     passes: ['quiet'],
@@ -174,12 +174,12 @@ export const spindleSteps = {
           return judged(
             'failed',
             'restarts',
-            'Stop: it starts by itself after a fault or when the mains return. Switch automatic restart off in the drive.',
+            'Stop: it starts automatically after a fault or when the mains return. Switch automatic restart off in the drive.',
           );
         if (sinceAnswer === undefined || sinceAnswer < 3000) return wait;
         const fault = faultSeen(looks.slice(-20));
         return fault === undefined
-          ? judged('passed', 'quiet', 'Nothing started by itself.')
+          ? judged('passed', 'quiet', 'Nothing started automatically.')
           : judged(
               'failed',
               'alarm',
@@ -332,11 +332,11 @@ export const spindleSteps = {
     applies: ({ guide }) => guide.watchesLink,
     task: ({ guide, canCommand }) =>
       canCommand
-        ? `It runs at ${Math.round(guide.lowestSpeed)} rpm and is given no sign of life any more: it must stop by itself.`
-        : 'Run it slowly from the controller and pull the cable of the link: it must stop by itself.',
+        ? `It runs at ${Math.round(guide.lowestSpeed)} rpm and then has its heartbeat withheld: it must stop automatically.`
+        : 'Run it slowly from the controller and pull the cable of the link: it must stop automatically.',
     question: () => ({
       kind: 'choice',
-      text: 'Running slowly, cable of the link pulled: does it stop by itself?',
+      text: 'Running slowly, cable of the link pulled: does it stop automatically?',
       answers: { stops: 'yes', 'goes on': 'no' },
     }),
     passes: ['stops'],
@@ -349,9 +349,9 @@ export const spindleSteps = {
           ? judged(
               'failed',
               'goes on',
-              'It went on without a sign of life. Set the communication timeout of the drive, and what it does then.',
+              'It went on without a heartbeat. Set the communication timeout of the drive, and what it does then.',
             )
-          : judged('passed', 'stops', 'It stopped by itself.');
+          : judged('passed', 'stops', 'It stopped automatically.');
       },
     },
   },

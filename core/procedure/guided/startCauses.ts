@@ -152,7 +152,7 @@ export const startCauses: readonly StartCause[] = [
   },
   {
     id: 'restarts',
-    title: 'Something restarts by itself',
+    title: 'Something restarts automatically',
     remedy: 'Set the safety relay to manual reset, and let the controller take its enable back when power goes.',
     weight: 2,
     shows: {

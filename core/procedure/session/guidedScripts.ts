@@ -78,7 +78,7 @@ export function drillSteps(
         { do: 'withhold' },
         {
           do: 'await',
-          what: 'Disabling without a sign of life',
+          what: 'Disabling without a heartbeat',
           until: { is: 'disabled' },
           seconds: 1 + 1.5 * watchdog,
         },
@@ -130,7 +130,7 @@ export function spindleDrillSteps(
           { do: 'withhold' },
           {
             do: 'await',
-            what: 'Stopping without a sign of life',
+            what: 'Stopping without a heartbeat',
             until: { is: 'disabled' },
             seconds: 1 + 1.5 * (timeOut + motion.rampDown),
           },

@@ -23,15 +23,15 @@ export const beforePowerSteps = {
     applies: always,
     task: (context) =>
       torqueOffInputs(context).length > 0
-        ? 'Kavrid is no safety function. Press the hardware stop, see both channels of safe torque off open, and release it again. Nothing may start by itself.'
-        : 'Kavrid is no safety function. Press the hardware stop: main power, or safe torque off, must go. Release it: nothing may start by itself.',
+        ? 'Kavrid is not a safety function. Press the hardware stop, see both channels of safe torque off open, and release it again. Nothing may start automatically.'
+        : 'Kavrid is not a safety function. Press the hardware stop: main power, or safe torque off, must go. Release it: nothing may start automatically.',
     question: () => ({
       kind: 'choice',
-      text: 'Hardware stop pressed and released: does it take the power from this axis, and does nothing start by itself?',
+      text: 'Hardware stop pressed and released: does it take the power from this axis, and does nothing start automatically?',
       answers: {
         proven: 'power goes, and nothing restarts',
         'no reaction': 'power stays',
-        restarts: 'something starts by itself',
+        restarts: 'something starts automatically',
       },
     }),
     passes: ['proven'],

@@ -436,7 +436,7 @@ export const firstMotionSteps = {
       const drill = alarmDrill(context);
       return typeof drill === 'string'
         ? drill
-        : `The following-error window is reduced for a moment to ${drill.window.toPrecision(2)} ${context.guide.unit}, and the axis jogs slowly towards plus by itself for at most ${drill.seconds} s: the drive must trip. Never put a hand on a live axis for this.`;
+        : `The following-error window is reduced for a moment to ${drill.window.toPrecision(2)} ${context.guide.unit}, and the axis jogs slowly towards plus automatically for at most ${drill.seconds} s: the drive must trip. Never put a hand on a live axis for this.`;
     },
     question: () => ({
       kind: 'choice',

@@ -11,7 +11,7 @@ const needs = ['hardwareStop', 'jogPlus', 'jogMinus'];
 /** ms after the end of power in which nothing may restart */
 const quietFor = 3000;
 
-/** Power goes while it moves, and when it is back nothing starts by itself. */
+/** Power goes while it moves, and when it is back nothing starts automatically. */
 function judgeGone({ looks, answer }: StepRecord, { guide }: StepContext): Judgement {
   const fastest = Math.max(0, ...looks.map(({ speed }) => Math.abs(speed ?? 0)));
   const moved = looks.findIndex(
@@ -28,7 +28,7 @@ function judgeGone({ looks, answer }: StepRecord, { guide }: StepContext): Judge
         : judged('failed', 'no reaction', 'The drive stayed enabled.');
   const after = looks.slice(off);
   if (after.some(({ state }) => state === 'operation enabled'))
-    return judged('failed', 'restarts', 'The drive became enabled by itself when power was back.');
+    return judged('failed', 'restarts', 'The drive became enabled automatically when power returned.');
   const figures = figuresOf(after);
   if (answer === undefined || (looks.at(-1)?.at ?? 0) - (after[0]?.at ?? 0) < quietFor) return wait;
   return judged('passed', 'stops', 'It lost its power in motion, came to rest, and nothing restarted.', [
@@ -51,7 +51,7 @@ export const machineTestSteps = {
       answers: {
         stops: 'everything stops, nothing restarts',
         'no reaction': 'something goes on',
-        restarts: 'something restarts by itself',
+        restarts: 'something restarts automatically',
       },
     }),
     passes: ['stops'],
@@ -67,7 +67,7 @@ export const machineTestSteps = {
     question: () => ({
       kind: 'choice',
       text: 'Main supply lost in motion, and back: what happens?',
-      answers: { stops: 'everything stops, nothing restarts', restarts: 'something restarts by itself' },
+      answers: { stops: 'everything stops, nothing restarts', restarts: 'something restarts automatically' },
     }),
     passes: ['stops'],
     linked: { done: { done: 'The supply is back' }, judge: judgeGone },

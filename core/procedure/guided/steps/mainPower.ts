@@ -80,14 +80,14 @@ export const mainPowerSteps = {
     needs: before,
     applies: always,
     task: () =>
-      'Start this step, then switch main power on. Nothing may start by itself; alarms are read and explained.',
+      'Start this step, then switch main power on. Nothing may start automatically; alarms are read and explained.',
     question: () => ({
       kind: 'choice',
       text: 'Main power on: what does the drive show?',
       answers: {
         quiet: 'ready, no alarm, nothing moves',
         alarm: 'an alarm',
-        restarts: 'the motor is energised by itself',
+        restarts: 'the motor is energised without a command',
       },
     }),
     passes: ['quiet'],
@@ -98,7 +98,7 @@ export const mainPowerSteps = {
           return judged(
             'failed',
             'restarts',
-            'The motor was switched on by itself when power came: its enable input stays on. Switch it off at the controller.',
+            'The motor was switched on without a command when power came: its enable input stays on. Switch it off at the controller.',
           );
         if (sinceAnswer === undefined || sinceAnswer < 3000) return wait;
         const fault = faultSeen(looks.slice(-20));
@@ -108,7 +108,7 @@ export const mainPowerSteps = {
             'alarm',
             `${errorText(fault) ?? 'The drive has a fault.'} Remove its cause, then reset it.`,
           );
-        return judged('passed', 'quiet', 'No alarm, and nothing was switched on by itself.');
+        return judged('passed', 'quiet', 'No alarm, and nothing was switched on without a command.');
       },
     },
   },
@@ -245,11 +245,11 @@ export const mainPowerSteps = {
   },
   watchdog: {
     phase: 'Main power',
-    title: 'Sign of life withheld',
+    title: 'Watchdog: heartbeat withheld',
     needs: [...before, 'propped', 'standstill'],
     applies: hasLinkTimeOut,
     task: ({ watchdog }) =>
-      `The drive is enabled, then given no sign of life any more. It must disable by itself${watchdog === undefined ? '' : ` within ${Math.round(1000 * watchdog)} ms`}.`,
+      `The drive is enabled, and its heartbeat is then withheld. It must disable automatically${watchdog === undefined ? '' : ` within ${Math.round(1000 * watchdog)} ms`}.`,
     question: () => ({
       kind: 'choice',
       text: 'Enabled from the controller, then its cable unplugged: does the drive disable?',
@@ -267,7 +267,7 @@ export const mainPowerSteps = {
           return judged(
             'failed',
             'goes on',
-            'The drive stayed enabled without a sign of life. Nothing would stop this axis when the link fails: set its watchdog.',
+            'The drive stayed enabled without a heartbeat. Nothing would stop this axis when the link fails: set its watchdog.',
           );
         const seconds = (last.at - (record.orderAt ?? first.at)) / 1000;
         const values = [{ label: 'Went on for', value: seconds, unit: 's' }];
@@ -275,10 +275,10 @@ export const mainPowerSteps = {
           ? judged(
               'failed',
               'late',
-              `It disabled by itself, but not within its ${Math.round(1000 * context.watchdog)} ms.`,
+              `It disabled automatically, but not within its ${Math.round(1000 * context.watchdog)} ms.`,
               values,
             )
-          : judged('passed', 'disables', 'The drive disabled by itself.', values);
+          : judged('passed', 'disables', 'The drive disabled automatically.', values);
       },
     },
   },

@@ -32,7 +32,7 @@ const ends: Readonly<Record<StopWay, string>> = {
   ramp: 'Its speed command then goes to zero',
   'quick stop': 'It is then given a quick stop',
   'limit switch': 'Trip its limit switch with a tool when it has its speed',
-  'lost link': 'It is then given no sign of life any more',
+  'lost link': 'It is and its heartbeat is then withheld',
   coast: 'Its motor is then switched off',
   'safe torque off': 'Press the hardware stop when it has its speed',
   'supply cut': 'Cut the main supply when it has its speed',
@@ -43,7 +43,7 @@ const watchdogOf = ({ watchdog }: StepContext) => watchdog ?? 0.2;
 /** s by which the moment of the order is not known */
 const timingError = 0.01;
 
-/** s at speed before it stops by itself; and while a hand can stop it, at most and at least */
+/** s at speed before it stops automatically; and while a hand can stop it, at most and at least */
 const steadyTime = 0.3;
 const mostHandTime = 6;
 const leastHandTime = 1.5;
@@ -125,7 +125,7 @@ function judgeStop(way: StopWay) {
     const { looks } = record;
     if (!looks.some(({ state }) => state === 'operation enabled')) return notEnabled(record, context);
     if (isByHand(way) && record.drillEnd.kind === 'timeout')
-      return judged('undecided', '', 'It was not stopped in time, and stopped by itself. Repeat the step.');
+      return judged('undecided', '', 'It was not stopped in time, and stopped automatically. Repeat the step.');
     const { guide, given } = context;
     const ordered = orderedAt(record, way);
     const from = ordered && at(looks, ordered.at);

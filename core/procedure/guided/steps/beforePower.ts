@@ -98,10 +98,15 @@ export const beforePowerSteps = {
       hasBrakeData(brake)
         ? `The brake is driven by the ${brake.drivenBy}: ${brake.torque} N·m, released after ${brake.releaseDelay} s, engaged after ${brake.engageDelay} s.`
         : 'The plan does not say all of the holding brake: its torque, its release and engage delay, and what drives it. Enter them on the page Planned values.',
-    question: () => ({
+    question: ({ guide: { brake } }) => ({
       kind: 'choice',
       text: 'Do torque, delays and driver of the holding brake in the plan agree with its nameplate and wiring?',
-      answers: { known: 'yes', none: 'there is no brake; the mechanics hold the load', unknown: 'no' },
+      answers: {
+        // What the plan does not say cannot be compared.
+        ...(hasBrakeData(brake) ? { known: 'yes' } : {}),
+        none: 'there is no brake; the mechanics hold the load',
+        unknown: 'no',
+      },
     }),
     passes: ['known', 'none'],
   },

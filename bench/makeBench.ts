@@ -78,6 +78,7 @@ export function makeBench(memoryOf: (part: BenchPart) => DeviceMemory, makePlant
     spindle: spindle.device,
     host: host.device,
     stepper: stepper.device,
+    liftHost: liftHost.device,
     brushless: brushless.device,
     turntable: turntable.device,
     tableHost: tableHost.device,

@@ -16,6 +16,7 @@ const counted = [
   'server/port/faultyLines',
   'server/port/faultyProxy',
   'server/port/firstPower.test',
+  'server/port/firstPowerDevices',
   'server/port/shownGuide',
   'web/test/views',
   'bench/host',

@@ -6,6 +6,7 @@ import type { Host } from '../host/host.ts';
 import type { LoopHost } from '../host/loopHost.ts';
 import type { AnalogTrouble } from '../world/analogLine.ts';
 import type { BrakeTrouble } from '../world/holdingBrake.ts';
+import type { PulseTrouble } from '../world/pulseLine.ts';
 import type { WireFault } from '../world/wiring.ts';
 import type { ReplyTrouble } from '../protocol/replyTrouble.ts';
 
@@ -15,6 +16,7 @@ export interface FaultyBench {
   readonly spindle: SpindleDevice;
   readonly host: Host;
   readonly stepper: StepperDevice;
+  readonly liftHost: Host;
   readonly brushless: BrushlessDevice;
   /** A servo whose position loop its host closes. */
   readonly turntable: ServoDevice;
@@ -58,6 +60,11 @@ const exchanged =
   (part: 'encoder' | 'phases') =>
   ({ servo }: FaultyBench, isOn: boolean): void =>
     servo.mechanics.exchange(part, isOn ? -1 : 1);
+
+const liftLine =
+  <K extends keyof PulseTrouble>(what: K, wrong: PulseTrouble[K], right: PulseTrouble[K]) =>
+  ({ liftHost: { line } }: FaultyBench, isOn: boolean): void =>
+    void (line.trouble[what] = isOn ? wrong : right);
 
 const brake =
   (trouble: BrakeTrouble) =>
@@ -122,6 +129,10 @@ export const benchHands = {
   pushLift: {
     label: 'Push the lift out of its position',
     set: ({ stepper }, isOn) => void (stepper.mechanics.push = isOn ? -6 : 0),
+  },
+  turnLiftPlus: {
+    label: 'Turn the motor shaft by hand, one turn towards plus',
+    set: ({ stepper }, isOn) => void (stepper.mechanics.hand = isOn ? { turnsLeft: 1 } : undefined),
   },
   turnTablePlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('turntable') },
   turnStopPlus: { label: 'Turn the motor shaft by hand, one turn towards plus', set: oneTurn('tileStop') },
@@ -249,6 +260,29 @@ export const benchFaults = {
   spindleResistorOpen: {
     label: 'Spindle: wire of the brake resistor broken',
     set: ({ spindle }, isOn) => spindle.trouble('resistor', isOn),
+  },
+  liftEnableBroken: {
+    label: 'Enable wire of the lift broken',
+    set: ({ stepper }, isOn) => stepper.terminals.wiring.setFault('enable', isOn ? 'broken' : undefined),
+  },
+  liftEnableInverted: {
+    label: 'Enable output of the lift inverted',
+    set: ({ stepper }, isOn) => stepper.terminals.wiring.setFault('enable', isOn ? 'inverted' : undefined),
+  },
+  liftPulsesBroken: { label: 'First pulse line of the lift broken', set: liftLine('broken', 1, 0) },
+  liftDirectionBroken: { label: 'Second pulse line of the lift (direction) broken', set: liftLine('broken', 2, 0) },
+  liftPulsesLost: { label: 'One of 100 pulses of the lift lost', set: liftLine('losesOneOf', 100, 0) },
+  liftSticks: {
+    label: 'Lift sticks: friction six times as high',
+    set: ({ stepper: { mechanics } }, isOn) => void (mechanics.friction = isOn ? 6 : 1),
+  },
+  pumpEnableBroken: {
+    label: 'Enable wire of the pump broken',
+    set: ({ brushless }, isOn) => brushless.wiring.setFault('enable', isOn ? 'broken' : undefined),
+  },
+  pumpEnableInverted: {
+    label: 'Enable output of the pump inverted',
+    set: ({ brushless }, isOn) => brushless.wiring.setFault('enable', isOn ? 'inverted' : undefined),
   },
 } as const satisfies Record<string, BenchFault>;
 export type BenchFaultId = keyof typeof benchFaults;

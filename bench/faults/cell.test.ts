@@ -21,6 +21,7 @@ function cell(makePlant = corePlant) {
     spindle: spindle.device,
     host: parts.host.device,
     stepper: stepper.device,
+    liftHost: parts.liftHost.device,
     brushless: brushless.device,
     turntable: turntable.device,
     tableHost: hosts.table,

@@ -14,6 +14,7 @@ export function spindleGuide(
     baseHertz: valueOf(results.baseHertz) ?? null,
     ratedCurrent: valueOf(results.motorCurrent) ?? null,
     noLoadCurrent: valueOf(results.noLoadCurrent) ?? null,
+    ratedSlip: valueOf(results.slip) ?? null,
     rampUp: settings.rampUp ?? usualRamp,
     rampDown: settings.rampDown ?? usualRamp,
     isOverLink: settings.runSource === 'field bus' && settings.speedSource === 'field bus',

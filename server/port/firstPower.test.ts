@@ -117,7 +117,7 @@ async function at({ name, world, setUp, host }: Cell, more: Partial<AxisWorld> =
     world: { ...world, ...more },
     ...(makePlant ? { makePlant } : {}),
     ...(setUp ? { setUp } : {}),
-    ...(host ? { beside: (servo) => (made = host(servo)) } : {}),
+    ...(host ? { beside: ({ servo }) => (made = host(servo)) } : {}),
   });
   drive.holdsPlan();
   await drive.connected();
@@ -128,7 +128,7 @@ async function at({ name, world, setUp, host }: Cell, more: Partial<AxisWorld> =
 function named() {
   const context = stepContext(drive.mailbox.state, {});
   if (context?.kind !== 'axis') throw new Error('there is no plan');
-  return diagnose(stepResults(drive.mailbox.state), context.guide).map(({ causes, others }) => ({
+  return diagnose({ ...context, results: stepResults(drive.mailbox.state) }).map(({ causes, others }) => ({
     together: causes.map(({ cause }) => cause.id),
     others: others.map(({ cause }) => cause.id),
   }));
@@ -226,7 +226,7 @@ describe('a drive that is not moved over its link', () => {
         ...profile,
         parameters: profile.parameters.filter(({ role }) => role !== 'torqueLimit'),
       }),
-      beside: (servo) => (host = makeHost(servo).device),
+      beside: ({ servo }) => (host = makeHost(servo).device),
     });
     drive.holdsPlan();
     await drive.connected();

@@ -99,7 +99,9 @@ describe('first power of a spindle', () => {
     expect(result('restart')).toMatchObject({ verdict: 'failed', sign: 'restarts' });
     expect(result('restart')?.words).toMatch(/^Stop: it starts automatically/);
     const { faults } = shownGuide('member', drive.mailbox.state, 'a');
-    expect(faults.map(({ causes }) => causes.map(({ title }) => title))).toEqual([['No automatic restart']]);
+    expect(faults.map(({ causes }) => causes.map(({ title }) => title))).toEqual([
+      ['The spindle starts automatically'],
+    ]);
   });
 });
 

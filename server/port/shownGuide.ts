@@ -6,7 +6,6 @@ import {
   motionTorque,
   stepContext,
   stepIds,
-  stepOf,
   stepStale,
   type AnyStepContext,
   type NamedCause,
@@ -30,20 +29,11 @@ export function shownGuide(memberId: string, state: SessionState, window: string
   };
 }
 
-/** What is wrong: at an axis by what its steps show together, at a spindle each failed step for itself. */
-function faultsOf(context: AnyStepContext): GuideState['faults'] {
-  if (context.kind === 'axis')
-    return diagnose(context.results, context.guide).map(({ causes, others }) => ({
-      causes: causes.map(shownCause),
-      others: others.filter(({ probability }) => probability > 0.02).map(({ cause }) => cause.title),
-    }));
-  return Object.entries(context.results).flatMap(([id, result]) => {
-    const title = stepOf(id)?.title ?? id;
-    return result?.verdict === 'failed'
-      ? [{ causes: [{ id, title, remedy: result.words, because: [title] }], others: [] }]
-      : [];
-  });
-}
+const faultsOf = (context: AnyStepContext): GuideState['faults'] =>
+  diagnose(context).map(({ causes, others }) => ({
+    causes: causes.map(shownCause),
+    others: others.filter(({ probability }) => probability > 0.02).map(({ cause }) => cause.title),
+  }));
 
 const shownCause = ({ cause: { id, title, remedy }, because }: NamedCause) => ({ id, title, remedy, because });
 

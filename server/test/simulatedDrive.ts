@@ -3,13 +3,22 @@ import {
   answerPdu,
   carriageWorld,
   grinderWorld,
+  liftWorld,
+  makeBrushless,
   makeServo,
   makeSpindle,
+  makeStepper,
   mapPath,
+  pumpWorld,
   type AxisWorld,
+  type BrushlessDevice,
+  type BrushlessWorld,
   type MakePlant,
   type RegisterCells,
   type ServoDevice,
+  type SpindleWorld,
+  type StepperDevice,
+  type StepperWorld,
 } from '@kavrid/bench';
 import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage } from '@kavrid/contract';
 import { toRaw, type DriveProfile, type DriveSnapshot } from '@kavrid/core/drive';
@@ -28,6 +37,23 @@ const profileOf = (path: string): DriveProfile => {
   return read.profile;
 };
 export const profiles = { axis: profileOf(mapPath('servo')), spindle: profileOf(mapPath('spindle')) };
+
+/** What a member may be driven by, where it is not the servo or the spindle drive. */
+export type OtherDevice =
+  | { readonly kind: 'stepper'; readonly world?: Partial<StepperWorld> }
+  | { readonly kind: 'brushless'; readonly world?: Partial<BrushlessWorld> };
+const otherProfiles = { stepper: profileOf(mapPath('stepper')), brushless: profileOf(mapPath('brushless')) };
+const made = (other: OtherDevice) =>
+  other.kind === 'stepper'
+    ? { stepper: makeStepper({ ...liftWorld, ...other.world }) }
+    : { brushless: makeBrushless({ ...pumpWorld, ...other.world }) };
+
+/** The devices of a simulated drive; which of them the line reaches is for the member to say. */
+export interface SimulatedDevices {
+  readonly servo: ServoDevice;
+  readonly stepper?: StepperDevice | undefined;
+  readonly brushless?: BrushlessDevice | undefined;
+}
 
 /** What a drive does with one request instead of answering it. */
 export const misbehaviours = [
@@ -67,23 +93,29 @@ export function simulatedDrive(
     /** What was set in it before it was delivered. */
     readonly setUp?: Readonly<Record<string, number>>;
     /** What stands beside the drive and has its own time. */
-    readonly beside?: (servo: ServoDevice) => { advance(seconds: number): void };
+    readonly beside?: (devices: SimulatedDevices) => { advance(seconds: number): void };
+    /** Another device than the servo and the spindle drive, and the spindle as it really is. */
+    readonly device?: OtherDevice;
+    readonly spindleWorld?: Partial<SpindleWorld>;
     /** Another line to the devices than the one in memory over TCP. */
     readonly line?: (devices: ReadonlyMap<number, RegisterCells>) => Connect;
   } = {},
 ) {
   const { delay = 0, misbehave = () => undefined, dataDelay = 1 } = options;
   const isAxis = document.kind === 'axis';
-  const profile = (options.profile ?? ((each) => each))(profiles[document.kind]);
+  const ownProfile = options.device ? otherProfiles[options.device.kind] : profiles[document.kind];
+  const profile = (options.profile ?? ((each) => each))(ownProfile);
   const kept = options.setUp && { values: options.setUp, storeCount: 0 };
   const servo = makeServo(
     options.world ?? { ...carriageWorld, startCounts: 600000 },
     kept ? { kept } : {},
     options.makePlant,
   );
-  const beside = options.beside?.(servo.device);
-  const vfd = makeSpindle(grinderWorld);
-  const registers = isAxis ? servo : vfd;
+  const other: ReturnType<typeof made> | undefined = options.device && made(options.device);
+  const { stepper, brushless } = { stepper: undefined, brushless: undefined, ...other };
+  const beside = options.beside?.({ servo: servo.device, stepper: stepper?.device, brushless: brushless?.device });
+  const vfd = makeSpindle({ ...grinderWorld, ...options.spindleWorld });
+  const registers = stepper ?? brushless ?? (isAxis ? servo : vfd);
   const unit = document.link.unit;
   const devices = new Map([[unit, registers]]);
   let version = 1;
@@ -266,7 +298,7 @@ export function simulatedDrive(
 
   /** Puts the plan into the drive, as if it had been written, stored and proven. */
   function holdsPlan(): void {
-    for (const parameter of profiles[document.kind].parameters) {
+    for (const parameter of ownProfile.parameters) {
       const planned = plan().planned[parameter.key];
       const raw = planned === undefined ? undefined : toRaw(parameter, planned);
       if (raw && 'raw' in raw) registers.device.parameters.write(parameter.key, raw.raw);
@@ -288,8 +320,11 @@ export function simulatedDrive(
       void mailbox.refresh();
     },
     registers,
+    device: registers.device,
     servo: servo.device,
     vfd: vfd.device,
+    stepper: stepper?.device,
+    brushless: brushless?.device,
     sent,
     published,
     runs,

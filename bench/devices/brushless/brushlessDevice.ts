@@ -63,6 +63,10 @@ export class BrushlessDevice extends Cia402Drive {
   get speedRpm(): number {
     return this.#sense * this.#speed * rpm;
   }
+  /** Turns of the shaft towards plus since power came. */
+  get turns(): number {
+    return this.#sense * this.#turns;
+  }
   get #sense(): 1 | -1 {
     return this.parameters.value('rotationSense') === 1 ? -1 : 1;
   }

@@ -147,8 +147,10 @@ export class ServoMechanics {
     const { servo, trouble } = this;
     if (this.brake?.advance(isBrakeFed, 1 / this.#stepRate)) this.changed();
     if (servo.enabled === 0 && (this.brake?.torque ?? 0) < handTorque) this.#turnByHand();
-    const before = servo.loadAngle;
+    const [before, shaft] = [servo.loadAngle, servo.motorAngle];
     this.#plant.step(demand);
+    // A stiff shaft is turned as far as a free one; it takes longer.
+    if (this.hand) this.hand.turnsLeft -= (servo.motorAngle - shaft) / (2 * Math.PI);
     const isSlipping = Math.abs(servo.torque) > trouble.slipsAbove * this.world.ratedTorque;
     if (servo.enabled === 0 && servo.motorSpeed < 0 && this.#load <= (this.proppedAt ?? -Infinity))
       [servo.motorSpeed, servo.loadSpeed] = [0, 0];
@@ -160,7 +162,6 @@ export class ServoMechanics {
     const { servo, hand } = this;
     if (!hand && this.turnedByHand === 0) return;
     const speed = hand ? (hand.turnsLeft > 0 ? Math.PI : 0) : this.turnedByHand;
-    if (hand) hand.turnsLeft -= speed / (2 * Math.PI * this.#stepRate);
     servo.motorSpeed = speed;
     servo.loadSpeed = speed;
   }

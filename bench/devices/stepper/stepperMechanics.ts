@@ -44,6 +44,10 @@ export class StepperMechanics {
   current = 1;
   /** N·m from outside: a hand at the shaft. */
   push = 0;
+  /** Times the friction: 1 where nothing sticks. */
+  friction = 1;
+  /** A hand at the shaft of a motor that is off: it turns it on by so many turns, half a turn a second towards plus, and then holds it. */
+  hand: { turnsLeft: number } | undefined;
   #demandSpeed = 0;
   #corrected = 0;
 
@@ -98,9 +102,15 @@ export class StepperMechanics {
 
   #move(): void {
     const { inertia, coulombFriction, viscousFriction, gravityTorque } = this.world;
+    if (this.hand && !this.isOn) {
+      this.speed = this.hand.turnsLeft > 0 ? Math.PI : 0;
+      this.hand.turnsLeft -= (this.speed * this.#dt) / (2 * Math.PI);
+      this.positionCounts += (this.speed * this.#dt) / this.#radiansPerCount;
+      return;
+    }
     const driving = this.torque + this.push - gravityTorque - viscousFriction * this.speed;
     const free = this.speed + (driving / inertia) * this.#dt;
-    const brake = (coulombFriction / inertia) * this.#dt;
+    const brake = ((this.friction * coulombFriction) / inertia) * this.#dt;
     // Friction takes away speed, and never turns it round.
     this.speed = Math.abs(free) <= brake ? 0 : free - Math.sign(free) * brake;
     this.positionCounts += (this.speed * this.#dt) / this.#radiansPerCount;

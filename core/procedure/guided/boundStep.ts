@@ -81,11 +81,13 @@ function bind<C extends AnyStepContext>(id: string, step: GuidedStep<C>, steps: 
   };
 }
 
-const allSteps: Readonly<Record<string, Pick<GuidedStep, 'title' | 'passes' | 'needs' | 'holdsFor'>>> = {
-  ...axisSteps,
-  ...spindleSteps,
+type Facts = Pick<GuidedStep, 'title' | 'passes' | 'needs' | 'holdsFor'>;
+
+const allSteps: { readonly [K in AnyStepContext['kind']]: Readonly<Record<string, Facts>> } = {
+  axis: axisSteps,
+  spindle: spindleSteps,
 };
 
-/** What is the same of a step everywhere; undefined: there is no such step. */
-export const stepOf = (id: string): Pick<GuidedStep, 'title' | 'passes' | 'needs' | 'holdsFor'> | undefined =>
-  Object.hasOwn(allSteps, id) ? allSteps[id] : undefined;
+/** What is the same of a step at every axis, or every spindle; undefined: there is no such step. */
+export const stepOf = (kind: AnyStepContext['kind'], id: string): Facts | undefined =>
+  Object.hasOwn(allSteps[kind], id) ? allSteps[kind][id] : undefined;

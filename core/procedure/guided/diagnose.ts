@@ -1,6 +1,7 @@
 import { hasBrake, type AxisGuide } from './axisGuide.ts';
 import { stepOf } from './boundStep.ts';
-import type { StepResults } from './guidedStep.ts';
+import type { AnyStepContext } from './guidedStep.ts';
+import { spindleCauses } from './spindleCauses.ts';
 import { startCauses, type StartCause } from './startCauses.ts';
 
 /** A cause and its probability, given the results of the steps so far. */
@@ -27,9 +28,17 @@ const lapse = 0.01;
 /** How common a cause is that is not on the list, on the scale of the weights. */
 const unlistedWeight = 1;
 
+/** What a step has shown, against what it shows where nothing is wrong. */
+interface Found {
+  readonly step: string;
+  readonly title: string;
+  readonly sign: string;
+  readonly passes: readonly string[];
+  readonly failed: boolean;
+}
+
 /** Every sign of a step: what its question offers, and what its causes name. */
-const likelihood = (cause: StartCause | undefined, step: string, sign: string): number => {
-  const passes = stepOf(step)?.passes ?? [];
+const likelihood = (cause: StartCause | undefined, { step, sign, passes }: Found): number => {
   const shows = cause?.shows[step];
   if (shows === undefined) return passes.includes(sign) ? usualPass : (1 - usualPass) / 4;
   const said = shows[sign];
@@ -46,11 +55,18 @@ const has: Readonly<Record<NonNullable<StartCause['only']>, (guide: AxisGuide) =
   'loop in the controller': ({ loopIn }) => loopIn === 'controller',
 };
 
-interface Found {
-  readonly step: string;
-  readonly sign: string;
-  readonly failed: boolean;
-}
+/** What is known of a member: the results of its steps, and what it is. */
+export type Diagnosed = {
+  readonly [K in AnyStepContext['kind']]: Of<Extract<AnyStepContext, { kind: K }>>;
+}[AnyStepContext['kind']];
+type Of<C extends AnyStepContext> = Pick<C, 'kind' | 'guide' | 'results' | 'canCommand'>;
+
+const causesAt = (context: Diagnosed): readonly StartCause[] =>
+  context.kind === 'axis'
+    ? startCauses
+        .filter(({ only }) => only === undefined || has[only](context.guide))
+        .map((cause) => (context.canCommand ? cause : { ...cause, shows: { ...cause.shows, ...cause.watched } }))
+    : spindleCauses;
 
 /** A cause that explains a failed step shows its sign at least so often. */
 const explains = ({ shows }: StartCause, { step, sign, failed }: Found): boolean =>
@@ -59,14 +75,14 @@ const explains = ({ shows }: StartCause, { step, sign, failed }: Found): boolean
 /** The causes that explain at least one of the failed steps, the most probable first, by Bayes’ rule over what each step has shown. */
 function rank(found: readonly Found[], known: readonly StartCause[]): readonly NamedCause[] {
   const weigh = (cause: StartCause | undefined, weight: number) =>
-    found.reduce((product, { step, sign }) => product * likelihood(cause, step, sign), weight);
+    found.reduce((product, each) => product * likelihood(cause, each), weight);
   const weighed = known.map((cause) => ({ cause, weight: weigh(cause, cause.weight) }));
   const whole = weighed.reduce((sum, { weight }) => sum + weight, weigh(undefined, unlistedWeight));
   return weighed
     .map(({ cause, weight }) => ({
       cause,
       probability: weight / whole,
-      because: found.filter((each) => explains(cause, each)).map(({ step }) => stepOf(step)?.title ?? step),
+      because: found.filter((each) => explains(cause, each)).map(({ title }) => title),
     }))
     .filter(({ because }) => because.length > 0)
     .sort((a, b) => b.probability - a.probability);
@@ -90,11 +106,12 @@ function leading(causes: readonly NamedCause[]): readonly NamedCause[] {
  * first fault is the one that explains most; what it leaves unexplained is another. Empty where no step has failed: nothing is accused by
  * signs that are all right.
  */
-export function diagnose(results: StepResults, guide: AxisGuide): readonly Fault[] {
-  const known = startCauses.filter(({ only }) => only === undefined || has[only](guide));
-  const all = Object.entries(results).flatMap(([step, result]): readonly Found[] => {
+export function diagnose(context: Diagnosed): readonly Fault[] {
+  const known = causesAt(context);
+  const all = Object.entries(context.results).flatMap(([step, result]): readonly Found[] => {
     const sign = result?.sign ?? '';
-    return sign === '' ? [] : [{ step, sign, failed: !(stepOf(step)?.passes ?? []).includes(sign) }];
+    const { passes, title } = stepOf(context.kind, step) ?? { passes: [] as readonly string[], title: step };
+    return sign === '' ? [] : [{ step, title, sign, passes, failed: !passes.includes(sign) }];
   });
   const faults: Fault[] = [];
   for (let found = all; found.some(({ failed }) => failed) && faults.length < most;) {

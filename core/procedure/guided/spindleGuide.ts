@@ -9,6 +9,8 @@ export interface SpindleGuide {
   readonly ratedCurrent: number | null;
   /** As estimated from the plate. */
   readonly noLoadCurrent: number | null;
+  /** % of the synchronous speed, by the plate */
+  readonly ratedSlip: number | null;
   readonly rampUp: number;
   readonly rampDown: number;
   /** It is started, and its speed is set, over the link. */

@@ -28,11 +28,26 @@ const spin =
 
 const turning = (looks: readonly Look[]) => looks.filter(({ hertz }) => Math.abs(hertz ?? 0) > 0.1);
 
+/** What a trip says of its cause, by its error code (object 0x603F of CiA 402, from memory). */
+const tripSigns: Readonly<Record<number, string>> = {
+  0x2310: 'overcurrent',
+  0x2311: 'overload',
+  0x3210: 'overvoltage',
+  0x3220: 'undervoltage',
+};
+
+const tripped = (fault: number): Judgement =>
+  judged(
+    'failed',
+    tripSigns[fault] ?? 'alarm',
+    `${errorText(fault) ?? 'The drive has tripped.'} Remove its cause, then reset it.`,
+  );
+
 /** Why it did not turn. */
 function notTurned({ looks, drillEnd }: StepRecord): Judgement {
   const fault = faultSeen(looks);
   return fault !== undefined && fault !== 0
-    ? judged('failed', 'alarm', `${errorText(fault) ?? 'The drive has tripped.'} Remove its cause, then reset it.`)
+    ? tripped(fault)
     : judged(
         'failed',
         'still',
@@ -46,16 +61,28 @@ const mean = (values: readonly number[]) => values.reduce((sum, value) => sum + 
 const leastNoLoad = 0.15;
 const mostNoLoad = 0.75;
 
+/** Share of the rated slip above which a motor is loaded: slip and torque go together up to the rated point. */
+const loadedSlip = 0.35;
+
+/** The mean slip in %; undefined: the drive does not tell the speed of the motor. */
+function slipOf(looks: readonly Look[], { hertzPerToolRpm }: SpindleStepContext['guide']): number | undefined {
+  const slips = looks.flatMap(({ hertz, toolSpeed }) =>
+    hertz === undefined || toolSpeed === undefined ? [] : [100 * (1 - Math.abs((toolSpeed * hertzPerToolRpm) / hertz))],
+  );
+  return slips.length === 0 ? undefined : mean(slips);
+}
+
 function judgeNoLoad(record: StepRecord, { guide, canCommand }: SpindleStepContext): Judgement {
   if (canCommand ? record.drillEnd === undefined : record.answer === undefined) return wait;
   const runs = turning(record.looks);
   if (runs.length === 0) return notTurned(record);
   const fault = faultSeen(record.looks);
-  if (fault !== undefined) return judged('failed', 'trips', `It tripped: ${errorText(fault) ?? 'a fault'}`);
+  if (fault !== undefined) return tripped(fault);
   const top = Math.max(...runs.map(({ hertz }) => Math.abs(hertz ?? 0)));
   const steady = runs.filter(({ hertz, current }) => current !== undefined && Math.abs(hertz ?? 0) > 0.98 * top);
   if (steady.length < 4) return ask;
   const current = mean(steady.map((look) => look.current ?? 0));
+  const slip = slipOf(steady, guide);
   const values = [
     { label: 'No-load current', value: current, unit: 'A' },
     ...(guide.noLoadCurrent === null
@@ -63,7 +90,15 @@ function judgeNoLoad(record: StepRecord, { guide, canCommand }: SpindleStepConte
       : [{ label: 'Estimated from the plate', value: guide.noLoadCurrent, unit: 'A' }]),
     ...(guide.ratedCurrent === null ? [] : [{ label: 'Rated current', value: guide.ratedCurrent, unit: 'A' }]),
     { label: 'At', value: top, unit: 'Hz' },
+    ...(slip === undefined ? [] : [{ label: 'Slip', value: slip, unit: '%' }]),
   ];
+  if (slip !== undefined && guide.ratedSlip !== null && slip > loadedSlip * guide.ratedSlip)
+    return judged(
+      'failed',
+      'loaded',
+      'It slips as a loaded motor does: something brakes it, or its voltage is too low for the frequency.',
+      values,
+    );
   if (guide.ratedCurrent === null)
     return judged('undecided', '', 'The rated current is not known. Enter the plate first.', values);
   const share = current / guide.ratedCurrent;
@@ -178,13 +213,7 @@ export const spindleSteps = {
           );
         if (sinceAnswer === undefined || sinceAnswer < 3000) return wait;
         const fault = faultSeen(looks.slice(-20));
-        return fault === undefined
-          ? judged('passed', 'quiet', 'Nothing started automatically.')
-          : judged(
-              'failed',
-              'alarm',
-              `${errorText(fault) ?? 'The drive has a fault.'} Remove its cause, then reset it.`,
-            );
+        return fault === undefined ? judged('passed', 'quiet', 'Nothing started automatically.') : tripped(fault);
       },
     },
   },
@@ -229,7 +258,7 @@ export const spindleSteps = {
       drill: spin(2),
       judge: (record) => {
         if (record.drillEnd === undefined) return wait;
-        return turning(record.looks).length === 0 ? notTurned(record) : ask;
+        return turning(record.looks).length === 0 || faultSeen(record.looks) ? notTurned(record) : ask;
       },
     },
   },
@@ -243,7 +272,13 @@ export const spindleSteps = {
     question: () => ({
       kind: 'choice',
       text: 'Current without load, against the plate?',
-      answers: { right: 'between 15 and 75 % of the plate', high: 'more', low: 'less' },
+      answers: {
+        right: 'between 15 and 75 % of the plate',
+        high: 'more',
+        low: 'less',
+        loaded: 'the speed drops as under load',
+        trips: 'the drive trips',
+      },
     }),
     passes: ['right'],
     linked: {

@@ -9,13 +9,22 @@ export interface StartCause {
   /** Only at an axis that has it. */
   readonly only?: 'brake' | 'pulses' | 'signal' | 'loop in the controller';
   /** By step and sign, how likely the sign is when this is the cause; the rest is shared out as usual. */
-  readonly shows: Readonly<Record<string, Readonly<Record<string, number>>>>;
+  readonly shows: Shows;
+  /** What is otherwise where only the controller moves the axis. */
+  readonly watched?: Shows;
 }
+type Shows = Readonly<Record<string, Readonly<Record<string, number>>>>;
 
 const runsAway = {
   standstill: { 'runs away': 0.6, jumps: 0.05, holds: 0.35 },
   drift: { creeps: 0.5, none: 0.48 },
   bump: { 'runs away': 0.95 },
+} as const;
+/** Of an axis that only its controller moves: the command does not do what it is meant to. */
+const withoutCommand = {
+  bump: { 'still without torque': 0.9 },
+  jogPlus: { 'still without torque': 0.9 },
+  jogMinus: { 'still without torque': 0.9 },
 } as const;
 const jammed = {
   bump: { 'still at the limit': 0.9 },
@@ -179,6 +188,7 @@ export const startCauses: readonly StartCause[] = [
     remedy: 'Trace the wire from the output of the controller to the enable terminal, and its common.',
     weight: 4,
     shows: { hostEnable: { never: 0.97 }, hostMove: { still: 0.9 } },
+    watched: { standstill: { 'enable input off': 0.95 } },
   },
   {
     id: 'hostEnableInverted',
@@ -189,6 +199,14 @@ export const startCauses: readonly StartCause[] = [
       hostEnable: { inverted: 0.97 },
       mainPower: { restarts: 0.6, quiet: 0.4 },
       handTurn: { energised: 0.1, right: 0.87 },
+    },
+    watched: {
+      rest: { 'counts change': 0.3, quiet: 0.68 },
+      standstill: { 'enable input off': 0.4, holds: 0.4, 'runs away': 0.1 },
+      drift: { none: 0.5, creeps: 0.4 },
+      bump: { 'still without torque': 0.5, 'enable input off': 0.4 },
+      jogPlus: { 'still without torque': 0.5, 'enable input off': 0.4 },
+      jogMinus: { 'still without torque': 0.5, 'enable input off': 0.4 },
     },
   },
   {
@@ -339,7 +357,16 @@ export const startCauses: readonly StartCause[] = [
     title: 'The command does not reach the drive',
     remedy: 'Trace the command wires and their common; check that the output is configured.',
     weight: 5,
-    shows: { loopOpen: { right: 0.97 }, hostEnable: { right: 0.97 }, hostMove: { still: 0.95 } },
+    shows: {
+      loopOpen: { right: 0.97 },
+      hostEnable: { right: 0.97 },
+      hostMove: { still: 0.95 },
+    },
+    watched: {
+      ...withoutCommand,
+      mainPower: { quiet: 0.9, 'signal lost': 0.08 },
+      standstill: { holds: 0.75, 'signal lost': 0.2 },
+    },
   },
   {
     id: 'directionDead',
@@ -348,6 +375,12 @@ export const startCauses: readonly StartCause[] = [
     remedy: 'Trace the direction wire and its common; compare the pulse form at both ends.',
     weight: 4,
     shows: { hostEnable: { right: 0.97 }, hostMove: { 'one way': 0.95 } },
+    watched: {
+      bump: { right: 0.5, opposite: 0.48 },
+      jogPlus: { follows: 0.5, opposite: 0.48 },
+      jogMinus: { follows: 0.5, opposite: 0.48 },
+      direction: { plus: 0.5, minus: 0.48 },
+    },
   },
   {
     id: 'commandInverted',
@@ -355,6 +388,12 @@ export const startCauses: readonly StartCause[] = [
     remedy: 'Invert the direction at the controller; leave the sense of the drive as it is.',
     weight: 4,
     shows: { hostEnable: { right: 0.97 }, hostMove: { opposite: 0.95 } },
+    watched: {
+      bump: { opposite: 0.95 },
+      jogPlus: { opposite: 0.95 },
+      jogMinus: { opposite: 0.95 },
+      direction: { minus: 0.95 },
+    },
   },
   {
     id: 'stepsWrong',
@@ -386,6 +425,12 @@ export const startCauses: readonly StartCause[] = [
     remedy: 'Trace the alarm wire; compare contact type and active level at the controller.',
     weight: 3,
     shows: { hostAlarm: { always: 0.35, never: 0.35, inverted: 0.25 }, hostMove: { right: 0.5, still: 0.45 } },
+    // A controller that sees an alarm does not move the axis.
+    watched: {
+      bump: { right: 0.5, 'still without torque': 0.48 },
+      jogPlus: { follows: 0.5, 'still without torque': 0.48 },
+      jogMinus: { follows: 0.5, 'still without torque': 0.48 },
+    },
   },
   {
     id: 'windowIgnored',

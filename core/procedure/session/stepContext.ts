@@ -68,38 +68,37 @@ export function stepStale(state: SessionState, evidence: SessionState['stepEvide
   return staleBecause(evidence, now) ?? failedSince(state, evidence) ?? tooOld(state, evidence);
 }
 
+/** The step that evidence is about. */
+const stepAt = (state: SessionState, step: string) => stepOf(motionOf(state)?.kind ?? 'axis', step);
+
 /** What holds for a while only. */
-function tooOld(
-  { clock }: SessionState,
-  { madeAt, payload }: SessionState['stepEvidence'][number],
-): string | undefined {
-  const { holdsFor } = stepOf(payload.step) ?? {};
+function tooOld(state: SessionState, { madeAt, payload }: SessionState['stepEvidence'][number]): string | undefined {
+  const { clock } = state;
+  const { holdsFor } = stepAt(state, payload.step) ?? {};
   if (holdsFor === undefined || !clock || clock.wall - Date.parse(madeAt) < holdsFor) return undefined;
   return `it was confirmed more than ${Math.round(holdsFor / 60_000)} minutes ago`;
 }
 
 /** A step that this one stands on has failed since: what was seen then says nothing any more. */
-function failedSince(
-  { stepEvidence }: SessionState,
-  { madeAt, payload }: SessionState['stepEvidence'][number],
-): string | undefined {
-  const needed = stepsBelow(payload.step);
-  const failed = stepEvidence.find(
-    (each) => needed.has(each.payload.step) && isBad(each.payload) && each.madeAt > madeAt,
+function failedSince(state: SessionState, { madeAt, payload }: StepEvidence): string | undefined {
+  const needed = stepsBelow(state, payload.step);
+  const failed = state.stepEvidence.find(
+    (each) => needed.has(each.payload.step) && isBad(state, each.payload) && each.madeAt > madeAt,
   );
-  return failed && `“${stepOf(failed.payload.step)?.title ?? ''}” has failed since`;
+  return failed && `“${stepAt(state, failed.payload.step)?.title ?? ''}” has failed since`;
 }
+type StepEvidence = SessionState['stepEvidence'][number];
 
 /** It has failed; left out with a reason, that is still so. */
-const isBad = ({ step, verdict, sign }: SessionState['stepEvidence'][number]['payload']): boolean =>
-  verdict === 'failed' || (verdict === 'skipped' && sign !== '' && !stepOf(step)?.passes.includes(sign));
+const isBad = (state: SessionState, { step, verdict, sign }: StepEvidence['payload']): boolean =>
+  verdict === 'failed' || (verdict === 'skipped' && sign !== '' && !stepAt(state, step)?.passes.includes(sign));
 
 /** Every step that has to come before a step, and what has to come before those. */
-function stepsBelow(step: string, found = new Set<string>()): ReadonlySet<string> {
-  for (const needed of stepOf(step)?.needs ?? []) {
+function stepsBelow(state: SessionState, step: string, found = new Set<string>()): ReadonlySet<string> {
+  for (const needed of stepAt(state, step)?.needs ?? []) {
     if (found.has(needed)) continue;
     found.add(needed);
-    stepsBelow(needed, found);
+    stepsBelow(state, needed, found);
   }
   return found;
 }

@@ -23,13 +23,16 @@ const hasLinkTimeOut = ({ canCommand, profile }: StepContext) => canCommand || p
 /** s by which the last sign of life and the look that shows it disabled may be apart from what is measured; clocks differ a little, too. */
 const enablingTime = 0.3;
 
+/** Error code of a command signal that is not there: object 0x603F of CiA 402 (from memory). */
+const signalLost = 0x5300;
+
 /** Why a drive did not become enabled, by what its inputs and its state show. */
 export function notEnabled({ looks, drillEnd }: StepRecord, { inputs }: StepContext): Judgement {
   const fault = faultSeen(looks);
   if (fault !== undefined && fault !== 0)
     return judged(
       'failed',
-      'alarm',
+      fault === signalLost ? 'signal lost' : 'alarm',
       `${errorText(fault) ?? 'The drive has a fault.'} Remove its cause, then reset it.`,
     );
   const last = looks.at(-1);

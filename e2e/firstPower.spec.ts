@@ -234,3 +234,52 @@ async function toggled(page: Page, label: string): Promise<void> {
   await bench(page, label).click();
   await expect(bench(page, label)).not.toBeChecked();
 }
+
+test('a stop from a speed is measured against its prediction', async ({ page }) => {
+  test.setTimeout(120_000);
+  await openAxis(page, 'Carriage', /^First power/);
+  await planWritten(page);
+  await openStep(page, /^First power/);
+  await answer(page, 'Residual voltage known', 'yes');
+  for (const title of [
+    'Hardware stop proven',
+    'Shaft turned by hand',
+    'Main power on, alarms read',
+    'Enabled at standstill',
+    'Bump from mid-travel',
+    'Slow jog towards plus',
+    'Slow jog towards minus',
+  ])
+    await skip(page, title);
+  await openStep(page, /^Stops/);
+  const ramp = page.getByRole('button', { name: /^Ramp/ });
+  await ramp.click();
+  const speed = page.getByLabel('Speed', { exact: true });
+  await speed.fill('100');
+  await begin(page).click();
+  await expect(page.getByText('Home the axis first', { exact: false })).toBeVisible();
+  await openStep(page, /^Jog, home/);
+  await page.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Enable' }).click();
+  await page.getByRole('button', { name: 'Home', exact: true }).click();
+  await expect(page.getByRole('status', { name: 'homed: on' })).toBeVisible({ timeout: 40_000 });
+  await page.getByRole('button', { name: /^Disable/ }).click();
+  await openStep(page, /^Stops/);
+  await ramp.click();
+  // A speed above what the axis may do is refused, with the number.
+  await speed.fill('9000');
+  await begin(page).click();
+  await expect(page.getByText(/is above the highest speed of/)).toBeVisible();
+  await speed.fill('100');
+  await begin(page).click();
+  await expect(ramp).toContainText('passed', { timeout: 20_000 });
+  await expect(page.getByText('Predicted distance')).toBeVisible();
+  // From 100 mm/s at the jog deceleration of the plan it is known by a closed form: v²/(2a).
+  const shown = await page
+    .getByRole('row', { name: /^Distance / })
+    .first()
+    .textContent();
+  const distance = Number(/([\d.]+)/.exec((shown ?? '').replace('Distance', ''))?.[1]);
+  expect(distance).toBeGreaterThan(0.5);
+  expect(distance).toBeLessThan(40);
+});

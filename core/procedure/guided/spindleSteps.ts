@@ -1,3 +1,4 @@
+import { formatNumber } from '../../quantity/index.ts';
 import { errorText } from '../../drive/index.ts';
 import {
   ask,
@@ -268,7 +269,7 @@ export const spindleSteps = {
     needs: [...running, 'restart', 'direction'],
     applies: always,
     task: ({ guide, canCommand }) =>
-      `Without a tool and without load: ${canCommand ? 'it runs' : 'run it from the controller'} for five seconds; its current is compared with the plate (${guide.noLoadCurrent === null ? 'no estimate' : `about ${guide.noLoadCurrent.toPrecision(2)} A`} of ${guide.ratedCurrent ?? '?'} A).`,
+      `Without a tool and without load: ${canCommand ? 'it runs' : 'run it from the controller'} for five seconds; its current is compared with the plate (${guide.noLoadCurrent === null ? 'no estimate' : `about ${formatNumber(guide.noLoadCurrent, 2)} A`} of ${guide.ratedCurrent ?? '?'} A).`,
     question: () => ({
       kind: 'choice',
       text: 'Current without load, against the plate?',

@@ -1,3 +1,4 @@
+import { formatNumber } from '../../quantity/index.ts';
 import { runawayAtRest, stopping, type StopPhase } from '../../motion/index.ts';
 import { neededTorque, type AxisGuide } from './axisGuide.ts';
 
@@ -179,7 +180,7 @@ export function offPhases({ brake }: AxisGuide): readonly StopPhase[] {
 export const steadyLag = ({ positionGain, velocityFeedforward }: AxisGuide, speed: number): number | undefined =>
   positionGain === null ? undefined : (speed * (1 - (velocityFeedforward ?? 0) / 100)) / positionGain;
 
-const shown = (value: number): string => String(Number(value.toPrecision(3)));
+const shown = (value: number): string => formatNumber(value, 3);
 
 /** Three digits, rounded down: what is shown is what is done. */
 function rounded(speed: number): number {

@@ -1,3 +1,4 @@
+import { formatNumber } from '../../../quantity/index.ts';
 import { errorText } from '../../../drive/index.ts';
 import {
   ask,
@@ -43,7 +44,7 @@ function judgeBump(record: StepRecord, context: StepContext): Judgement {
     return judged(
       'failed',
       'runs away',
-      `It ran ${farthest.toPrecision(3)} ${context.guide.unit}${fault === undefined ? '' : ` and tripped: ${errorText(fault) ?? 'a fault'}`}`,
+      `It ran ${formatNumber(farthest, 3)} ${context.guide.unit}${fault === undefined ? '' : ` and tripped: ${errorText(fault) ?? 'a fault'}`}`,
       values,
     );
   if (farthest < 0.3 * bump)
@@ -69,8 +70,8 @@ export const bumpStep: GuidedStep = {
     const away =
       worst === undefined
         ? 'How far it could run away is not known: keep a hand at the hardware stop.'
-        : `If it runs away it goes ${worst.toPrecision(2)} ${guide.unit} before it has tripped and stopped${room === undefined ? '' : worst > room ? `, more than the ${room.toPrecision(3)} ${guide.unit} of room: reduce the following-error window first` : `, of ${room.toPrecision(3)} ${guide.unit} of room from mid-travel`}.`;
-    return `Bring the axis to mid-travel by hand. ${context.canCommand ? 'It moves' : 'From the controller, move it'} ${bump.toPrecision(2)} ${guide.unit} towards plus. ${away}`;
+        : `If it runs away it goes ${formatNumber(worst, 2)} ${guide.unit} before it has tripped and stopped${room === undefined ? '' : worst > room ? `, more than the ${formatNumber(room, 3)} ${guide.unit} of room: reduce the following-error window first` : `, of ${formatNumber(room, 3)} ${guide.unit} of room from mid-travel`}.`;
+    return `Bring the axis to mid-travel by hand. ${context.canCommand ? 'It moves' : 'From the controller, move it'} ${formatNumber(bump, 2)} ${guide.unit} towards plus. ${away}`;
   },
   question: () => ({
     kind: 'choice',
@@ -85,7 +86,7 @@ export const bumpStep: GuidedStep = {
       const distance = bumpDistance(guide, unitsPerCount);
       const worst = worstRunaway(guide, distance);
       if (worst !== undefined && guide.travel !== null && worst > guide.travel / 2)
-        return `A runaway would go ${worst.toPrecision(2)} ${guide.unit}, and there are ${(guide.travel / 2).toPrecision(3)} ${guide.unit} of room from mid-travel. Plan a smaller following-error window first.`;
+        return `A runaway would go ${formatNumber(worst, 2)} ${guide.unit}, and there are ${formatNumber(guide.travel / 2, 3)} ${guide.unit} of room from mid-travel. Plan a smaller following-error window first.`;
       return 'percent' in torque ? { kind: 'bump', distance, torque: torque.percent } : torque.because;
     },
     done: { done: 'It was moved' },

@@ -1,3 +1,4 @@
+import { formatNumber } from '../../../quantity/index.ts';
 import { isSensor } from '../../../drive/index.ts';
 import { isWalking, walkWords } from '../../sensorWalk.ts';
 import {
@@ -40,13 +41,13 @@ export function factorOf(
     ...factors,
     ...ratios
       .filter((each) => each !== 1)
-      .map((each) => [each, `${Number(each.toPrecision(4))}: the ratio of a stage`] as const),
+      .map((each) => [each, `${formatNumber(each, 4)}: the ratio of a stage`] as const),
   ])
     for (const value of [factor, 1 / factor])
       if (Math.abs(ratio / value - 1) < 0.04) return { sign: 'factor', words: `off by a factor of ${words}` };
   return {
     sign: ratio < 1 ? 'short' : 'long',
-    words: `${Number((100 * ratio).toPrecision(3))} % of what was expected`,
+    words: `${formatNumber(100 * ratio, 3)} % of what was expected`,
   };
 }
 
@@ -286,4 +287,4 @@ export const controlSupplySteps = {
   },
 } as const satisfies Record<string, GuidedStep>;
 
-const shown = (value: number): string => String(Number(value.toPrecision(3)));
+const shown = (value: number): string => formatNumber(value, 3);

@@ -1,3 +1,4 @@
+import { formatNumber } from '../../../quantity/index.ts';
 import { errorText } from '../../../drive/index.ts';
 import { judged, wait, type Drill, type GuidedStep, type StepContext } from '../guidedStep.ts';
 import { faultSeen, powered } from '../look.ts';
@@ -28,7 +29,7 @@ export const alarmStep: GuidedStep = {
     const drill = alarmDrill(context);
     return typeof drill === 'string'
       ? drill
-      : `The following-error window is reduced for a moment to ${drill.window.toPrecision(2)} ${context.guide.unit}, and the axis jogs slowly towards plus automatically for at most ${drill.seconds} s: the drive must trip. Never put a hand on a live axis for this.`;
+      : `The following-error window is reduced for a moment to ${formatNumber(drill.window, 2)} ${context.guide.unit}, and the axis jogs slowly towards plus automatically for at most ${drill.seconds} s: the drive must trip. Never put a hand on a live axis for this.`;
   },
   question: () => ({
     kind: 'choice',

@@ -1,3 +1,4 @@
+import { formatNumber } from '../../../quantity/index.ts';
 import { errorText } from '../../../drive/index.ts';
 import { accelerationIn } from '../../../motion/index.ts';
 import { hasBrake, noticeable } from '../axisGuide.ts';
@@ -156,7 +157,7 @@ export const mainPowerSteps = {
           return judged(
             'failed',
             'runs away',
-            `It tripped after ${moves.peak.toPrecision(3)} ${context.guide.unit}: ${errorText(fault) ?? 'a fault'}`,
+            `It tripped after ${formatNumber(moves.peak, 3)} ${context.guide.unit}: ${errorText(fault) ?? 'a fault'}`,
             values,
           );
         if (moves.peak > 20 * limit) return judged('failed', 'runs away', 'It moved away without a command.', values);

@@ -1,3 +1,4 @@
+import { formatNumber } from '../../../quantity/index.ts';
 import { errorText } from '../../../drive/index.ts';
 import { motorTorque } from '../../../motion/index.ts';
 import { noticeable } from '../axisGuide.ts';
@@ -20,7 +21,7 @@ const jogTask = (direction: string) => (context: StepContext) => {
   const speed = startSpeed(context.guide, watchdogOf(context));
   const { unit } = context.guide;
   if (!('speed' in speed)) return speed.because;
-  const how = `${speed.speed} ${unit}/s, limited by: ${speed.limitedBy}; ${speed.stopping.toPrecision(2)} ${unit} to rest at the worst`;
+  const how = `${speed.speed} ${unit}/s, limited by: ${speed.limitedBy}; ${formatNumber(speed.stopping, 2)} ${unit} to rest at the worst`;
   return context.canCommand
     ? `Start, then hold the button: the axis jogs ${direction} at ${how}. Let go and it stops.`
     : `Jog ${direction} from the controller at ${how}, for at least a second.`;
@@ -86,7 +87,7 @@ function judgeJog(direction: 1 | -1) {
       return judged(
         'failed',
         'trips',
-        `It tripped after ${figures.moved.toPrecision(3)} ${context.guide.unit}: ${errorText(fault) ?? 'a fault'}`,
+        `It tripped after ${formatNumber(figures.moved, 3)} ${context.guide.unit}: ${errorText(fault) ?? 'a fault'}`,
         values,
       );
     const went = direction * figures.moved;

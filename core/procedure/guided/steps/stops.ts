@@ -1,3 +1,4 @@
+import { formatNumber } from '../../../quantity/index.ts';
 import type { StopWay } from '../../../motion/index.ts';
 import { noticeable } from '../axisGuide.ts';
 import {
@@ -73,7 +74,7 @@ export function timeAtSpeed(
   const least = isByHand(way) ? leastHandTime : steadyTime;
   const possible = (room - taken) / speed;
   if (!(possible >= least)) {
-    const [needed, there] = [taken + least * speed, room].map((each) => Number(each.toPrecision(3)));
+    const [needed, there] = [taken + least * speed, room].map((each) => formatNumber(each, 3));
     return `From ${speed} ${guide.unit}/s this takes ${needed} ${guide.unit}, and there are ${there} ${guide.unit} to the soft limit. Go farther away from it, or choose a lower speed.`;
   }
   return isByHand(way) ? Math.min(mostHandTime, possible) : steadyTime;
@@ -87,7 +88,7 @@ function stopDrill(way: StopWay) {
       return 'The load is suspended: without power it is held by its brake alone, and holding brakes are not service brakes. This stop is made from standstill only; see “Load held when the motor lets go”.';
     if (!(speed > 0)) return 'Enter the speed from which it is stopped.';
     if (guide.highestSpeed !== null && speed > guide.highestSpeed * 1.0005)
-      return `${speed} ${guide.unit}/s is above the highest speed of ${Number(guide.highestSpeed.toPrecision(4))} ${guide.unit}/s.`;
+      return `${speed} ${guide.unit}/s is above the highest speed of ${formatNumber(guide.highestSpeed, 4)} ${guide.unit}/s.`;
     return { kind: 'stop', way, speed };
   };
 }
@@ -188,7 +189,7 @@ function predictedWords(context: StepContext, way: StopWay): string {
     const stop = predictedStop(guide, way, speed, 1, watchdogOf(context));
     return stop
       ? [
-          `${stop.distance.toPrecision(3)} ${guide.unit} in ${stop.time.toPrecision(2)} s from ${Number(speed.toPrecision(4))} ${guide.unit}/s`,
+          `${formatNumber(stop.distance, 3)} ${guide.unit} in ${formatNumber(stop.time, 2)} s from ${formatNumber(speed, 4)} ${guide.unit}/s`,
         ]
       : [];
   });

@@ -108,7 +108,11 @@ describe('documents', () => {
     ['a speed of zero', (a) => ({ ...a, testMove: { ...a.testMove, speed: 0 } }), '/testMove/speed'],
     ['a counter of 31.5 bits', (a) => ({ ...a, drive: { ...a.drive, counterBits: 31.5 } }), '/drive/counterBits'],
     ['half a repeat', (a) => ({ ...a, testMove: { ...a.testMove, repeats: 1.5 } }), '/testMove/repeats'],
-    ['a homing method of our own', (a) => ({ ...a, homing: { ...a.homing, method: 6 } }), '/homing/method'],
+    [
+      'a homing method that the standard keeps free',
+      (a) => ({ ...a, homing: { ...a.homing, method: 15 } }),
+      '/homing/method',
+    ],
     [
       'a torque limit of 600 %',
       (a) => ({ ...a, settings: { ...a.settings, torqueLimit: 600 } }),

@@ -1,6 +1,6 @@
 import './withoutCodeGeneration.ts';
 import { brakeDrivers } from '@kavrid/core/chain';
-import { homingMethodNumbers } from '@kavrid/core/homing';
+import { homingMethods } from '@kavrid/core/homing';
 import { outputKinds, pulseForms } from '@kavrid/core/signal';
 import { z } from 'zod';
 import { commandSchema } from './commandDocument.ts';
@@ -248,14 +248,31 @@ export const axisObject = z.strictObject({
   homing: z.strictObject({
     /** Who runs the homing, and keeps the soft limits. */
     by: z.enum(['drive', 'controller']),
-    method: z.literal(homingMethodNumbers),
+    method: z.literal(homingMethods),
     searchSpeed: approximate('speed'),
     creepSpeed: approximate('speed'),
     acceleration: approximate('acceleration'),
-    homeOffset: approximate('position'),
+    /** What the position reads at the switch edge, index pulse or stop that counts. */
+    positionAtHome: approximate('position'),
+    /** Which index pulse counts: 1 is the first. */
+    indexPulse: approximate('indexPulse'),
     /** Where the home switch comes on towards plus, from the minus limit, and over how long a way it is on. */
     homeSwitchFrom: approximate('position'),
     homeSwitchLength: approximate('distance'),
+    /** Where any one of the index pulses comes, from the minus limit. */
+    indexAt: approximate('position'),
+    /** Where the hard stops are, from the minus limit. */
+    minusStop: approximate('position'),
+    plusStop: approximate('position'),
+    /** How far out a switch goes off again, and the standard deviation of its edge. */
+    hysteresis: approximate('distance'),
+    switchScatter: approximate('distance'),
+    /** s between two looks at the inputs, and for which an input must be steady */
+    scanPeriod: approximate('dwell'),
+    debounce: approximate('dwell'),
+    /** The longest way of one leg of the search; % of rated torque while it searches. */
+    mostTravel: approximate('distance'),
+    torqueLimit: approximate('percent'),
   }),
   testMove: z.strictObject({
     from: approximate('position'),

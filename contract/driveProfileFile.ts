@@ -1,10 +1,12 @@
 import './withoutCodeGeneration.ts';
 import {
+  homeOffsetMeanings,
   inputRoles,
   isStoredMoveRole,
   outputRoles,
   parameterRoles,
   rangeOf,
+  softLimitOrigins,
   spindleDriveRoles,
   watchdogFeeds,
   wordsOf,
@@ -14,9 +16,13 @@ import {
   type DriveParameter,
   type DriveProfile,
   type DriveRegister,
+  type HomeOffsetMeaning,
+  type HomingForm,
+  type SoftLimitOrigin,
   type StoredMoveRole,
   type WatchdogFeed,
 } from '@kavrid/core/drive';
+import { isHomingMethod, type HomingMethod } from '@kavrid/core/homing';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { profileOverlaps } from './profileOverlaps.ts';
@@ -27,6 +33,16 @@ export type ProfileFileResult =
 
 /** Registers without which Kavrid cannot work with a drive. */
 const needed = ['controlword', 'statusword', 'modeOfOperation'];
+const profileFacts = [
+  'name',
+  'word order',
+  'watchdog',
+  'firmware',
+  'unlock code',
+  'home offset',
+  'soft limits',
+  'homing methods',
+] as const;
 const wordOrders = ['high word first', 'low word first'] as const;
 const mostRows = 5000;
 const mostProblems = 50;
@@ -69,9 +85,7 @@ function rowSchema(decimalComma: boolean) {
   const scale = number.refine((value) => value !== 0, 'a scale of 0 makes every value 0');
   const profileRow = z.object({
     kind: z.literal('profile'),
-    key: z.enum(['name', 'word order', 'watchdog', 'firmware', 'unlock code'], {
-      error: 'use name, word order, watchdog, firmware or unlock code',
-    }),
+    key: z.enum(profileFacts, { error: `use ${orOf(profileFacts)}` }),
     label: filled,
   });
   const registerRow = z.object({
@@ -261,6 +275,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
   const firmwares = firmware.split(/[;\s]+/).filter(Boolean);
   if (!firmwares.every((each) => /^(\d+|0x[0-9a-fA-F]+)$/.test(each)))
     problems.push(`The firmware is a list of revisions, such as 0x10002; 0x10003, not “${firmware}”.`);
+  const homing = homingForm(facts, problems);
   const feed = facts.watchdog ?? (registers.heartbeat ? 'heartbeat register' : 'nothing');
   if (name === undefined) problems.push('There is no row “profile,name”.');
   if (!wordOrders.some((each) => each === order))
@@ -288,13 +303,53 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
           registers,
           inputs,
           outputs,
+          homing,
           firmwares: firmwares.map(Number),
           ...(code === undefined ? {} : { unlockCode: Number(code) }),
         },
       };
 }
 
-const orOf = (words: readonly string[]) => words.map((each) => `“${each}”`).join(' or ');
+function orOf(words: readonly string[]): string {
+  return words.map((each) => `“${each}”`).join(' or ');
+}
+
+/** “1-14 17-30 33 34 37 -1=minusStop”: standard methods by their numbers, others with the number that stands for them. */
+function homingMethodsIn(text: string, problems: string[]): HomingForm['methods'] {
+  const methods: Partial<Record<HomingMethod, number>> = {};
+  for (const part of text.split(/[;\s]+/).filter(Boolean)) {
+    const range = /^(\d+)(?:-(\d+))?$/.exec(part);
+    const named = /^(-?\d+)=(\w+)$/.exec(part);
+    const [from, to] = [Number(range?.[1]), Number(range?.[2] ?? range?.[1])];
+    const numbers = range ? Array.from({ length: Math.max(0, Math.min(100, to - from + 1)) }, (_, k) => from + k) : [];
+    const method = named && (/^\d+$/.test(named[2] ?? '') ? Number(named[2]) : named[2]);
+    if (named && isHomingMethod(method)) methods[method] = Number(named[1]);
+    else if (range && numbers.some(isHomingMethod))
+      for (const each of numbers)
+        if (isHomingMethod(each)) methods[each] = each;
+        else
+          problems.push(
+            `The homing methods are numbers of CiA 402, ranges of them such as 17-30, or a number for one without, such as -1=minusStop; “${part}” is none.`,
+          );
+  }
+  return methods;
+}
+
+function homingForm(
+  facts: Readonly<Partial<Record<(typeof profileFacts)[number], string>>>,
+  problems: string[],
+): HomingForm {
+  const { 'home offset': offset, 'soft limits': origin, 'homing methods': methods } = facts;
+  if (offset !== undefined && !homeOffsetMeanings.some((each) => each === offset))
+    problems.push(`The home offset means ${orOf(homeOffsetMeanings)}, not “${offset}”.`);
+  if (origin !== undefined && !softLimitOrigins.some((each) => each === origin))
+    problems.push(`The soft limits count from ${orOf(softLimitOrigins)}, not “${origin}”.`);
+  return {
+    ...(offset === undefined ? {} : { homeOffset: offset as HomeOffsetMeaning }),
+    ...(origin === undefined ? {} : { softLimitsFrom: origin as SoftLimitOrigin }),
+    ...(methods === undefined ? {} : { methods: homingMethodsIn(methods, problems) }),
+  };
+}
 
 function rangeProblems(row: Extract<Row, { kind: 'parameter' }>): readonly (readonly [string, string])[] {
   const { minimum, maximum, factory, scale, type } = row;

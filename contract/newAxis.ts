@@ -1,3 +1,4 @@
+import { newHomingFields } from './upgrades.ts';
 import type { AxisDocument, CableDocument, ControllerDocument, DriveDocument, MotorDocument } from './documents.ts';
 import { newCommand } from './commands/commandFaces.ts';
 import { newStage } from './stageDocument.ts';
@@ -131,9 +132,10 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       searchSpeed: null,
       creepSpeed: null,
       acceleration: null,
-      homeOffset: 0,
+      positionAtHome: 0,
       homeSwitchFrom: null,
       homeSwitchLength: null,
+      ...newHomingFields,
     },
     testMove: { from: null, distance: null, speed: null, acceleration: null, jerk: null, dwell: 0.3, repeats: 2 },
     jogSpeed: null,

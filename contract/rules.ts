@@ -136,6 +136,7 @@ export const rules = {
   speedCorrection: { unit: '', atLeast: exact(8, 10), atMost: exact(12, 10) },
   dwell: notNegative('s', exact(3600)),
   repeats: count(1, 1000),
+  indexPulse: count(1, 100),
 } as const satisfies Readonly<Record<string, Rule>>;
 
 export type RuleName = keyof typeof rules;

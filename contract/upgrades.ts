@@ -257,6 +257,27 @@ export const upgradeMember6 = (member: unknown): unknown =>
 export const upgradeMember7 = (member: unknown): unknown =>
   isFields(member) && member.kind === 'axis' ? { ...member, wires: {} } : member;
 
+/** What a homing did not say up to format version 9. */
+export const newHomingFields = {
+  indexPulse: 1,
+  indexAt: null,
+  minusStop: null,
+  plusStop: null,
+  hysteresis: null,
+  switchScatter: null,
+  scanPeriod: null,
+  debounce: null,
+  mostTravel: null,
+  torqueLimit: null,
+} as const;
+
+/** Up to format version 9 what home reads was called its offset; switches, stops and limits of a homing were not described. */
+export const upgradeMember9 = (member: unknown): unknown => {
+  if (!isFields(member) || member.kind !== 'axis' || !isFields(member.homing)) return member;
+  const { homeOffset, ...homing } = member.homing;
+  return { ...member, homing: { ...newHomingFields, positionAtHome: homeOffset ?? 0, ...homing } };
+};
+
 /** A library entry as it stood with format version 5 of machine files, and with version 3 of library files. */
 export const upgradeEntry5 = (item: unknown): unknown =>
   isFields(item) && item.shelf === 'controller' && isFields(item.entry)

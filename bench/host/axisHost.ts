@@ -1,7 +1,14 @@
 import type { DeviceState } from '@kavrid/core/drive';
-import { startHoming, stepHoming, type HomingMethod, type HomingState } from '@kavrid/core/homing';
+import {
+  startHoming,
+  stepHoming,
+  type HomingDefinition,
+  type HomingInputs,
+  type HomingState,
+} from '@kavrid/core/homing';
 import { moveSample, planMove, sampleMove, type MoveProfile } from '@kavrid/core/motion';
 import { DigitalInputs } from '../devices/digitalInputs.ts';
+import { homingMethodOf } from '../devices/homingNumbers.ts';
 import { ParameterStore } from '../devices/parameterStore.ts';
 import type { PulseInput } from '../devices/pulseInput.ts';
 import { keptCells, type BenchDevice, type DeviceMemory, type PlainCell } from '../devices/registerCells.ts';
@@ -25,6 +32,12 @@ const normallyOpen = 'home';
 
 /** Steps between two looks at its inputs: 1 ms. */
 export const scanSteps = 8;
+
+/** Limits of a homing; 0: none. */
+const limitsOf = (travel: number, seconds: number): Pick<HomingDefinition, 'mostTravel' | 'mostSeconds'> => ({
+  ...(travel > 0 ? { mostTravel: travel } : {}),
+  ...(seconds > 0 ? { mostSeconds: seconds } : {}),
+});
 
 /** A drive as its host knows it: what it takes, and terminals. */
 export interface HostedDrive {
@@ -71,6 +84,8 @@ export abstract class AxisHost implements BenchDevice {
   /** Where its command was when the last index pulse was seen. */
   #indexPosition = 0;
   #indexPulses = 0;
+  /** s since a homing began */
+  #homingTime = 0;
 
   constructor(mapPath: URL, drives: readonly [HostedDrive, ...HostedDrive[]], { kept }: DeviceMemory) {
     this.parameters = new ParameterStore(readRegisterMap(mapPath).parameters, kept);
@@ -166,6 +181,7 @@ export abstract class AxisHost implements BenchDevice {
   home(): boolean {
     if (this.isRunning) return false;
     this.#isHomed = false;
+    this.#homingTime = 0;
     const state = startHoming(this.#homingDefinition(), this.#homingInputs());
     this.#motion = { kind: 'home', state, speed: 0, acceleration: this.#steps('homingAcceleration') };
     return true;
@@ -197,17 +213,19 @@ export abstract class AxisHost implements BenchDevice {
     for (let steps = Math.round(seconds * stepRate); steps > 0; steps--) this.#stepOnce();
   }
 
-  #homingDefinition() {
+  #homingDefinition(): HomingDefinition {
     return {
-      method: this.parameters.value('homingMethod') as HomingMethod,
+      method: homingMethodOf(this.parameters.value('homingMethod')),
       searchSpeed: this.possible(this.#steps('homingSearchSpeed')),
       creepSpeed: this.possible(this.#steps('homingCreepSpeed')),
       acceleration: this.#steps('homingAcceleration'),
-      homeOffset: 0,
+      positionAtHome: 0,
+      indexPulse: this.parameters.value('homingIndexPulse'),
+      ...limitsOf(this.#steps('homingMostTravel'), this.parameters.value('homingTimeOut')),
     };
   }
 
-  #homingInputs() {
+  #homingInputs(): HomingInputs {
     return {
       minusLimit: this.inputs.isActive('minus limit'),
       plusLimit: this.inputs.isActive('plus limit'),
@@ -216,6 +234,9 @@ export abstract class AxisHost implements BenchDevice {
       standsStill: this.#speed === 0,
       indexPulses: this.#indexPulses,
       indexPosition: this.#indexPosition,
+      // It does not know the torque of its drive.
+      isBlocked: false,
+      seconds: this.#homingTime,
     };
   }
 
@@ -233,6 +254,7 @@ export abstract class AxisHost implements BenchDevice {
   }
 
   #heedHoming(motion: Extract<Motion, { kind: 'home' }>): void {
+    this.#homingTime += scanSteps * dt;
     const { state, speed } = stepHoming(this.#homingDefinition(), motion.state, this.#homingInputs());
     motion.state = state;
     motion.speed = speed;

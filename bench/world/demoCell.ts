@@ -26,6 +26,8 @@ export const carriageWorld: AxisWorld = {
   peakTorque: 7.16,
   minusLimit: 0,
   plusLimit: Math.round(1885 * countsPerMillimetre),
+  minusStop: Math.round(-20 * countsPerMillimetre),
+  plusStop: Math.round(1905 * countsPerMillimetre),
   homeSwitch: { from: Math.round(900 * countsPerMillimetre), to: Math.round(930 * countsPerMillimetre) },
   indexOffset: 391000,
   startCounts: Math.round(640 * countsPerMillimetre),
@@ -50,6 +52,7 @@ export const liftWorld: StepperWorld = {
   cornerSpeed: 90,
   minusLimit: 0,
   plusLimit: 300 * liftCountsPerMillimetre,
+  homeSwitch: { from: 200 * liftCountsPerMillimetre, to: 212 * liftCountsPerMillimetre },
   startCounts: 120 * liftCountsPerMillimetre,
 };
 
@@ -151,6 +154,8 @@ export const tileStopWorld: AxisWorld = {
   peakTorque: 1.91,
   minusLimit: 0,
   plusLimit: Math.round(101 * stopCountsPerMillimetre),
+  minusStop: Math.round(-3 * stopCountsPerMillimetre),
+  plusStop: Math.round(99.5 * stopCountsPerMillimetre),
   homeSwitch: { from: 0, to: Math.round(4 * stopCountsPerMillimetre) },
   indexOffset: 30000,
   startCounts: Math.round(30 * stopCountsPerMillimetre),

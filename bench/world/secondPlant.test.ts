@@ -93,7 +93,7 @@ describe('the second plant', () => {
     servo.parameters.write('commandSource', 1);
     for (const [key, value] of [
       ['homingMethod', 1],
-      ['homingSearchSpeed', Math.round(400 * perMillimetre)],
+      ['homingSearchSpeed', Math.round(200 * perMillimetre)],
       ['homingCreepSpeed', Math.round(20 * perMillimetre)],
       ['homingAcceleration', Math.round(2000 * perMillimetre)],
     ] as const)

@@ -1,5 +1,7 @@
 import type { AxisInput, AxisValues } from '@kavrid/core/chain';
 import type { ParameterRole } from '@kavrid/core/drive';
+import { homingMethodFacts } from '@kavrid/core/homing';
+import { formatNumber } from '@kavrid/core/quantity';
 import type { Evaluation } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 import { number, planOf, word, type Plan } from './plannedSetting.ts';
@@ -33,11 +35,20 @@ export function drivePlan(axis: AxisDocument, input: AxisInput, results: Results
       ? {
           minusSoftLimit: number(settings.minusSoftLimit, u),
           plusSoftLimit: number(settings.plusSoftLimit, u),
-          homingMethod: number(homing.method, ''),
+          homingMethod:
+            typeof homing.method === 'number'
+              ? number(homing.method, '')
+              : word(`${homingMethodFacts(homing.method).name}: see the manual for its number`),
           homingSearchSpeed: number(homing.searchSpeed, `${u}/s`),
           homingCreepSpeed: number(homing.creepSpeed, `${u}/s`),
           homingAcceleration: number(homing.acceleration, `${u}/s²`),
-          homeOffset: number(homing.homeOffset, u),
+          homingIndexPulse: homingMethodFacts(homing.method).usesIndex ? number(homing.indexPulse, '') : undefined,
+          homingMostTravel: number(homing.mostTravel, u),
+          homingTorqueLimit: number(homing.torqueLimit, '%'),
+          // Drives differ in what they make of an offset; over a link the map says it.
+          homeOffset: homing.positionAtHome
+            ? word(`so that home reads ${formatNumber(homing.positionAtHome)} ${u}: see the manual for its sign`)
+            : number(homing.positionAtHome, u),
         }
       : {}),
     ...brakePlan(axis, 'drive'),

@@ -1,5 +1,7 @@
 import type { AxisInput, AxisValues } from '@kavrid/core/chain';
 import {
+  homeOffsetFor,
+  softLimitFor,
   inEndUnit,
   isStoredMoveRole,
   parameterRoles,
@@ -15,6 +17,8 @@ import { toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import { commandValueSettings } from '../commands/commandFaces.ts';
 import type { AxisDocument } from '../documents.ts';
+import { axisUnitOf } from './axisInputOf.ts';
+import { number, word } from './plannedSetting.ts';
 import { drivePlan } from './drivePlan.ts';
 import { endUnits } from './endUnits.ts';
 
@@ -38,7 +42,7 @@ export function plannedValues(
     const value = isParameterRole(role)
       ? (gearRegister(role, axis, results) ??
         switchRegister(parameter, results) ??
-        inParameterUnit(plan.get(role), parameter, units))
+        inParameterUnit(homingSetting(role, axis, profile) ?? plan.get(role), parameter, units))
       : role !== undefined && isStoredMoveRole(role)
         ? inParameterUnit(moves.get(role), parameter, units)
         : undefined;
@@ -60,6 +64,32 @@ function gearRegister(role: ParameterRole, axis: AxisDocument, results: Results)
   const value = valueOf(results[axis.drive.ratioInverted ? other : role]);
   return value && toNumber(value);
 }
+
+/** Values of a homing as this drive has them; undefined: they are as planned, or the map does not say what the drive makes of them. */
+function homingSetting(role: ParameterRole, axis: AxisDocument, { homing }: DriveProfile): PlannedSetting | undefined {
+  const { by, method, positionAtHome } = axis.homing;
+  if (by !== 'drive') return undefined;
+  const { minusSoftLimit, plusSoftLimit } = axis.settings;
+  const unit = axisUnitOf(axis);
+  const soft = (position: number | null) =>
+    position === null
+      ? undefined
+      : (number(softLimitFor(position, positionAtHome ?? 0, homing) ?? null, unit) ?? notSaid);
+  switch (role) {
+    case 'homingMethod':
+      return homing.methods ? (number(homing.methods[method], '') ?? notSaid) : undefined;
+    case 'homeOffset':
+      return positionAtHome === null ? undefined : (number(homeOffsetFor(positionAtHome, homing), unit) ?? notSaid);
+    case 'minusSoftLimit':
+      return soft(minusSoftLimit);
+    case 'plusSoftLimit':
+      return soft(plusSoftLimit);
+    default:
+      return undefined;
+  }
+}
+/** A word that no register takes. */
+const notSaid = word('not said by the register map');
 
 /** Pulses per revolution of a drive that lists them as choices: the number that stands for those planned. */
 function switchRegister({ role, choices }: DriveParameter, results: Results): number | undefined {

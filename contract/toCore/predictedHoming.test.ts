@@ -27,7 +27,14 @@ describe('predicted homing', () => {
     expect(predicted.value.longest.seconds).toBeGreaterThan(byHand);
     expect(predicted.value.longest.seconds).toBeLessThan(byHand + 1);
     expect(timeOut).toBe(Math.ceil(1.2 * predicted.value.longest.seconds));
-    const slow = { ...carriage, settings: { ...carriage.settings, positionGain: 5, velocityFeedforward: 0 } };
+    const slow = {
+      ...carriage,
+      homing: { ...carriage.homing, minusStop: null },
+      settings: { ...carriage.settings, positionGain: 5, velocityFeedforward: 0 },
+    };
+    // It would run against the hard stop 20 mm behind the limit.
+    const held = predict({ ...slow, homing: carriage.homing }).predicted;
+    expect(held).toMatchObject({ value: { longest: { because: 'it runs against the hard stop' } } });
     const slower = predict(slow).predicted;
     expect(slower.state === 'known' && slower.value.longest.overrun).toBeCloseTo(
       v * (0.2 + 0.001) + v ** 2 / (2 * a),

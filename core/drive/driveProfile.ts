@@ -1,3 +1,4 @@
+import type { HomingForm } from './homingForm.ts';
 import type { SpindleDriveRole } from './spindleSettings.ts';
 import type { StoredMoveRole } from './storedMoveRole.ts';
 import type { DriveInput } from './driveInput.ts';
@@ -24,6 +25,9 @@ export const parameterRoles = [
   'homingSearchSpeed',
   'homingCreepSpeed',
   'homingAcceleration',
+  'homingIndexPulse',
+  'homingMostTravel',
+  'homingTorqueLimit',
   'homeOffset',
   'rotationSense',
   'commandSource',
@@ -136,6 +140,7 @@ export interface DriveProfile {
   readonly outputs: readonly DriveOutput[];
   /** What the register `unlock` takes to let parameters be written; anything else locks them. Absent: the map does not say. */
   readonly unlockCode?: number;
+  readonly homing: HomingForm;
   /** Revisions (0x1018:03) that the map was made for; empty: it does not say. */
   readonly firmwares: readonly number[];
 }

@@ -2,6 +2,7 @@ export * from './deviceState.ts';
 export * from './errorText.ts';
 export * from './registerCodec.ts';
 export * from './driveProfile.ts';
+export * from './homingForm.ts';
 export * from './driveInput.ts';
 export * from './driveOutput.ts';
 export * from './controllerRoles.ts';

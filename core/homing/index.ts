@@ -1,4 +1,5 @@
 export * from './homingMethod.ts';
+export type { PathPiece } from './motionPath.ts';
 export * from './homingSequence.ts';
 export * from './predictHoming.ts';
 export * from './repeatability.ts';

@@ -1,29 +1,52 @@
 import { homingMethodFacts, type HomingDefinition } from './homingMethod.ts';
 import { predictHoming, type HomingPrediction, type HomingWorld } from './predictHoming.ts';
 
+/** Places that say all about the starts of an axis: both sides of every edge, and its ends. */
+export function telltaleStarts(world: Omit<HomingWorld, 'start' | 'indexAt'>): readonly number[] {
+  const { minusEdge, plusEdge, homeSwitch, minusStop, plusStop, indexSpacing } = world;
+  const edges = [minusEdge, plusEdge, homeSwitch?.from, homeSwitch?.to].filter(
+    (each): each is number => each !== undefined && Number.isFinite(each),
+  );
+  const ends = [minusStop, plusStop].filter((each): each is number => each !== undefined && Number.isFinite(each));
+  const all = [...edges, ...ends];
+  const inside = 1e-6 * (all.length > 1 ? Math.max(...all) - Math.min(...all) : indexSpacing);
+  const beside = edges.flatMap((edge) => [edge - inside, edge, edge + inside]);
+  const [low, high] = [minusStop ?? -Infinity, plusStop ?? Infinity];
+  const within = [...beside, ...ends].filter((start) => start >= low && start <= high);
+  return within.length === 0 ? [0] : within;
+}
+
 /**
- * Of all starts within the travel and all places of the index pulse, the most time and the furthest overrun, each of the run that
- * has it. Every edge is seen as late as the scan allows.
+ * Of all starts between the limits, all places of the index pulse and all moments of the looks at the inputs, the most time; the
+ * furthest overrun and the most room on both sides are those of the runs that have them.
  */
 export function longestHoming(
   definition: HomingDefinition,
-  world: Omit<HomingWorld, 'start' | 'indexAt'> & { readonly plusEdge: number },
+  world: Omit<HomingWorld, 'start' | 'indexAt'>,
 ): HomingPrediction {
-  const { leave } = homingMethodFacts(definition.method);
-  const { minusEdge, plusEdge, homeSwitch, indexSpacing, scanPeriod } = world;
-  const late = { search: scanPeriod, leave: scanPeriod };
-  const inside = 1e-6 * (plusEdge - minusEdge);
-  const beside = (edge: number) => [edge - inside, edge, edge + inside];
-  const starts = [minusEdge, plusEdge, ...(homeSwitch ? [homeSwitch.from, homeSwitch.to] : [])].flatMap(beside);
-  const runs = starts
-    .filter((start) => start >= minusEdge && start <= plusEdge)
-    .map((start) => {
-      const { home, indexMargin = 0 } = predictHoming(definition, { ...world, start, indexAt: 0 }, late);
-      // The pulse has just gone by when the switch is seen to be off: a whole turn to the next.
-      const off = home - leave * (indexMargin - definition.creepSpeed * scanPeriod);
-      return predictHoming(definition, { ...world, start, indexAt: off - leave * 1e-6 * indexSpacing }, late);
-    });
+  const facts = homingMethodFacts(definition.method);
+  const { minusEdge = -Infinity, plusEdge = Infinity, indexSpacing, scanPeriod } = world;
+  const looks = [0, scanPeriod].flatMap((search) => [0, scanPeriod].map((cross) => ({ search, cross })));
+  const inside = telltaleStarts(world).filter((start) => start >= minusEdge && start <= plusEdge);
+  const starts = inside.length > 0 ? inside : [0];
+  const runs = starts.flatMap((start) =>
+    looks.map((late) => {
+      const first = predictHoming(definition, { ...world, start, indexAt: 0 }, late);
+      if (!facts.usesIndex) return first;
+      // The pulse has just gone by when it is first awaited: a whole turn to the next.
+      const sense = facts.kind === 'edge' ? facts.cross : facts.kind === 'index' ? facts.search : -facts.search;
+      const awaited = (first.crossed ?? start) + sense * definition.creepSpeed * late.cross;
+      return predictHoming(definition, { ...world, start, indexAt: awaited - sense * 1e-6 * indexSpacing }, late);
+    }),
+  );
   const failed = runs.find(({ because }) => because !== undefined);
   const longest = runs.reduce((most, each) => (each.seconds > most.seconds ? each : most));
-  return failed ?? { ...longest, overrun: Math.max(...runs.map(({ overrun }) => overrun)) };
+  return (
+    failed ?? {
+      ...longest,
+      overrun: Math.max(...runs.map(({ overrun }) => overrun)),
+      lowest: Math.min(...runs.map(({ lowest }) => lowest)),
+      highest: Math.max(...runs.map(({ highest }) => highest)),
+    }
+  );
 }

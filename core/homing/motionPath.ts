@@ -1,39 +1,96 @@
-interface Piece {
+/** A stretch of a path: position, speed and acceleration at its time, and the jerk along it. */
+export interface PathPiece {
   readonly time: number;
+  readonly position: number;
+  readonly speed: number;
+  readonly acceleration: number;
+  readonly jerk: number;
+}
+
+export interface PathPoint {
   readonly position: number;
   readonly speed: number;
   readonly acceleration: number;
 }
 
-/** Where an axis goes that follows commanded speeds within one acceleration: parabolas and straight lines, from time 0 at rest. */
+/**
+ * Where an axis goes that follows commanded speeds within one acceleration, and within one jerk where it has one: pieces of cubic
+ * parabolas, parabolas and straight lines, from time 0 at rest.
+ */
 export class MotionPath {
   readonly #acceleration: number;
-  readonly #pieces: Piece[];
+  readonly #jerk: number | undefined;
+  readonly #pieces: PathPiece[];
 
-  constructor(start: number, acceleration: number) {
+  constructor(start: number, acceleration: number, jerk?: number) {
     this.#acceleration = acceleration;
-    this.#pieces = [{ time: 0, position: start, speed: 0, acceleration: 0 }];
+    this.#jerk = jerk;
+    this.#pieces = [{ time: 0, position: start, speed: 0, acceleration: 0, jerk: 0 }];
+  }
+
+  /** In the order of their time; the last has no end. */
+  get pieces(): readonly PathPiece[] {
+    return this.#pieces;
   }
 
   /** From `time` on, at least the time of the command before, `speed` is wanted. */
   command(time: number, speed: number): void {
     const now = this.at(time);
-    while (this.#pieces.length > 1 && this.#last.time >= time) this.#pieces.pop();
+    this.#cut(time);
     const change = speed - now.speed;
-    const ramp = Math.abs(change) / this.#acceleration;
-    if (ramp > 0) this.#pieces.push({ time, ...now, acceleration: Math.sign(change) * this.#acceleration });
-    const position = now.position + ((now.speed + speed) / 2) * ramp;
-    this.#pieces.push({ time: time + ramp, position, speed, acceleration: 0 });
+    if (this.#jerk !== undefined) this.#ramp(time, now, speed, this.#jerk);
+    else
+      this.#add({ time, ...now, acceleration: Math.sign(change) * this.#acceleration, jerk: 0 }, [
+        Math.abs(change) / this.#acceleration,
+      ]);
+    const end = this.at(this.#last.time);
+    this.#last = { time: this.#last.time, position: end.position, speed, acceleration: 0, jerk: 0 };
+  }
+
+  /** The axis runs against something at `time` and stands there. */
+  block(time: number): void {
+    const { position } = this.at(time);
+    this.#cut(time);
+    this.#add({ time, position, speed: 0, acceleration: 0, jerk: 0 }, []);
+  }
+
+  /** From acceleration to the greatest that is needed, along it, and back to none; from the equations of constant jerk. */
+  #ramp(time: number, { position, speed, acceleration }: PathPoint, wanted: number, jerk: number): void {
+    const sense = Math.sign(wanted - (speed + (acceleration * Math.abs(acceleration)) / (2 * jerk)));
+    const way = sense || -Math.sign(acceleration) || 1;
+    const change = wanted - speed;
+    const peak = Math.min(this.#acceleration, Math.sqrt(Math.max(0, way * jerk * change + acceleration ** 2 / 2)));
+    const along = Math.max(0, (change - (2 * peak ** 2 - acceleration ** 2) / (2 * way * jerk)) / (way * peak || 1));
+    const rise = Math.max(0, (peak - way * acceleration) / jerk);
+    this.#add({ time, position, speed, acceleration, jerk: way * jerk }, [rise]);
+    this.#then(0, along);
+    this.#then(-way * jerk, peak / jerk);
+  }
+
+  /** A piece that goes on from the end of the last one. */
+  #then(jerk: number, seconds: number): void {
+    const { time } = this.#last;
+    this.#last = { time, ...this.at(time), jerk };
+    this.#add(this.#last, [seconds]);
+  }
+
+  /** @param ends s after its time at which the piece is over; without one it has no end */
+  #add(piece: PathPiece, ends: readonly number[]): void {
+    if (this.#last.time === piece.time) this.#pieces.pop();
+    this.#pieces.push(piece);
+    for (const seconds of ends)
+      if (seconds > 0) this.#pieces.push({ time: piece.time + seconds, ...pointOf(piece, seconds), jerk: 0 });
+  }
+
+  /** What was planned from `time` on does not count any more. */
+  #cut(time: number): void {
+    while (this.#pieces.length > 1 && this.#last.time >= time) this.#pieces.pop();
   }
 
   /** Before time 0 it stands at the start. */
-  at(time: number): { readonly position: number; readonly speed: number } {
-    const { time: began, position, speed, acceleration } = this.#pieces[this.#indexAt(time)] ?? this.#last;
-    const since = Math.max(0, time - began);
-    return {
-      position: position + (speed + (acceleration * since) / 2) * since,
-      speed: speed + acceleration * since,
-    };
+  at(time: number): PathPoint {
+    const piece = this.#pieces[this.#indexAt(time)] ?? this.#last;
+    return pointOf(piece, Math.max(0, time - piece.time));
   }
 
   /** When the speed last commanded is reached. */
@@ -44,34 +101,98 @@ export class MotionPath {
   /** The first time after `time` at which the path comes to the position; undefined when it never does. */
   reaches(position: number, time: number): number | undefined {
     for (let k = this.#indexAt(time); k < this.#pieces.length; k++) {
-      const piece = this.#pieces[k] as Piece;
-      const end = this.#pieces[k + 1]?.time ?? Infinity;
-      for (const since of sinceWhen(piece, position)) {
-        const at = piece.time + since;
-        if (at > time && at <= end) return at;
+      const piece = this.#pieces[k] as PathPiece;
+      const next = this.#pieces[k + 1];
+      const end = next?.time ?? Infinity;
+      for (const since of sinceWhen(piece, position, end - piece.time, next?.position)) {
+        const at = Math.min(piece.time + since, end);
+        if (at > time) return at;
       }
     }
     return undefined;
   }
 
-  get #last(): Piece {
-    return this.#pieces[this.#pieces.length - 1] as Piece;
+  /** The lowest and the highest position up to a time, and the way there. */
+  extent(until: number): { readonly lowest: number; readonly highest: number; readonly travelled: number } {
+    let [lowest, highest, travelled] = [Infinity, -Infinity, 0];
+    for (const [k, piece] of this.#pieces.entries()) {
+      const seconds = Math.min(this.#pieces[k + 1]?.time ?? until, until) - piece.time;
+      if (seconds < 0) break;
+      const turns = standsAt(piece).filter((each) => each > 0 && each < seconds);
+      const points = [0, ...turns, seconds].map((each) => pointOf(piece, each).position);
+      points.forEach((each, p) => {
+        [lowest, highest] = [Math.min(lowest, each), Math.max(highest, each)];
+        travelled += p === 0 ? 0 : Math.abs(each - (points[p - 1] ?? each));
+      });
+    }
+    return { lowest, highest, travelled };
+  }
+
+  get #last(): PathPiece {
+    return this.#pieces[this.#pieces.length - 1] as PathPiece;
+  }
+  set #last(piece: PathPiece) {
+    this.#pieces[this.#pieces.length - 1] = piece;
   }
   #indexAt(time: number): number {
     let k = this.#pieces.length - 1;
-    while (k > 0 && (this.#pieces[k] as Piece).time > time) k--;
+    while (k > 0 && (this.#pieces[k] as PathPiece).time > time) k--;
     return k;
   }
 }
 
-/** Times since the piece began at which it, were it endless, comes to the position; in order, none negative. */
-function sinceWhen({ position: from, speed, acceleration }: Piece, position: number): readonly number[] {
-  const distance = position - from;
-  if (acceleration === 0) return distance * speed > 0 ? [distance / speed] : [];
-  const squared = speed ** 2 + 2 * acceleration * distance;
+const pointOf = ({ position, speed, acceleration, jerk }: PathPiece, since: number): PathPoint => ({
+  position: position + (speed + (acceleration / 2 + (jerk * since) / 6) * since) * since,
+  speed: speed + (acceleration + (jerk * since) / 2) * since,
+  acceleration: acceleration + jerk * since,
+});
+
+/** Times since the piece began at which its speed is zero. */
+function standsAt({ speed, acceleration, jerk }: PathPiece): readonly number[] {
+  return roots(jerk / 2, acceleration, speed);
+}
+
+/** Real roots of a·t² + b·t + c, in order; the sum that does not cancel first. */
+function roots(a: number, b: number, c: number): readonly number[] {
+  if (a === 0) return b === 0 ? [] : [-c / b];
+  const squared = b ** 2 - 4 * a * c;
   if (squared < 0) return [];
-  // The sum that does not cancel first; the other root from the product of both.
-  const sum = -(speed + (speed < 0 ? -1 : 1) * Math.sqrt(squared));
-  const roots = sum === 0 ? [0] : [sum / acceleration, (-2 * distance) / sum];
-  return roots.filter((root) => root > 0).sort((a, b) => a - b);
+  const sum = -(b + (b < 0 ? -1 : 1) * Math.sqrt(squared)) / 2;
+  const found = sum === 0 ? [0] : [sum / a, c / sum];
+  return found.sort((x, y) => x - y);
+}
+
+/**
+ * Times since the piece began at which it comes to the position within so many seconds, in order. Told by the signs at the ends of its
+ * monotonous parts, so that an arrival at the very end of a piece, where the next one begins at `last`, is not lost to rounding.
+ */
+function sinceWhen(piece: PathPiece, position: number, seconds: number, last: number | undefined): readonly number[] {
+  const end = Math.min(seconds, endless);
+  const parts = [0, ...standsAt(piece).filter((each) => each > 0 && each < end), end];
+  const off = (since: number) => pointOf(piece, since).position - position;
+  return parts.slice(1).flatMap((to, k) => {
+    const from = parts[k] ?? 0;
+    const isEnd = to === end && last !== undefined;
+    const [before, after] = [off(from), isEnd ? last - position : off(to)];
+    if (before === 0 || before * after > 0) return [];
+    if (piece.jerk !== 0) return [bisected(off, from, to)];
+    const found = roots(piece.acceleration / 2, piece.speed, piece.position - position);
+    const near = found.map((root) => Math.min(to, Math.max(from, root)));
+    return near.length === 0 ? [to] : [near.reduce((a, b) => (Math.abs(off(b)) < Math.abs(off(a)) ? b : a))];
+  });
+}
+
+/** s: longer than any homing */
+const endless = 1e9;
+
+/** Where a function changes its sign between two places, to the last digit. */
+function bisected(off: (since: number) => number, from: number, to: number): number {
+  let [low, high] = [from, to];
+  const isRising = off(from) < 0;
+  for (let k = 0; k < 80; k++) {
+    const middle = (low + high) / 2;
+    if (off(middle) < 0 === isRising) low = middle;
+    else high = middle;
+  }
+  return high;
 }

@@ -24,8 +24,8 @@ export function repeatability(input: RepeatabilityInput): Repeatability {
   const gauss = () => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
   let [mean, squares, low, high] = [0, 0, Infinity, -Infinity];
   for (let k = 1; k <= runs; k++) {
-    const minusEdge = world.minusEdge + switchScatter * gauss();
-    const late = { search: world.scanPeriod * random(), leave: world.scanPeriod * random() };
+    const minusEdge = (world.minusEdge ?? 0) + switchScatter * gauss();
+    const late = { search: world.scanPeriod * random(), cross: world.scanPeriod * random() };
     const { home } = predictHoming(definition, { ...world, minusEdge }, late);
     const delta = home - mean;
     mean += delta / k;

@@ -1,4 +1,4 @@
-import { homingMethods, type HomingMethod } from '../homing/index.ts';
+import { homingMethodFacts, type HomingMethod } from '../homing/index.ts';
 import type { AnalogRange } from './signalRange.ts';
 import {
   alarmCases,
@@ -182,7 +182,8 @@ function limitWires(limits: LimitWiring | undefined): readonly Wire[] {
 }
 
 function homeWires({ by, method }: AxisWiring['homing']): readonly Wire[] {
-  if (homingMethods[method].homesOn !== 'homeSwitch') return [];
+  const facts = homingMethodFacts(method);
+  if (facts.kind !== 'edge' || facts.input !== 'homeSwitch') return [];
   const effect = 'the switch is not found; homing ends at a limit or runs on';
   return [wire('home', 'Home switch', 'home switch', by, { effect, isSafe: false }, ['/homing'])];
 }

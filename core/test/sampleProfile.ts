@@ -32,6 +32,7 @@ export const smallProfile: DriveProfile = {
   ],
   inputs: [],
   outputs: [],
+  homing: {},
   firmwares: [],
   registers: {},
 };

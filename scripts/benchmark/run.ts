@@ -193,7 +193,7 @@ row(
   ms(
     best(10, 1, () =>
       repeatability({
-        definition: { method: 1, searchSpeed: 120, creepSpeed: 12, acceleration: 1000, homeOffset: 0 },
+        definition: { method: 1, searchSpeed: 120, creepSpeed: 12, acceleration: 1000, positionAtHome: 0 },
         world: { start: 900, minusEdge: 0, indexSpacing: 106.67, indexAt: 40, scanPeriod: 0.001 },
         switchScatter: 0.05,
         runs: 1000,

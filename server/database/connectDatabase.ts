@@ -18,6 +18,7 @@ import { FirstSchema1764000000000 } from './firstSchema.ts';
 import { SeventhSchema1764370000000 } from './seventhSchema.ts';
 import { EighthSchema1764410000000 } from './eighthSchema.ts';
 import { NinthSchema1764420000000 } from './ninthSchema.ts';
+import { EleventhSchema1764460000000 } from './eleventhSchema.ts';
 import { TenthSchema1764430000000 } from './tenthSchema.ts';
 import { SixthSchema1764280000000 } from './sixthSchema.ts';
 import { SecondSchema1764030000000 } from './secondSchema.ts';
@@ -34,6 +35,7 @@ const migrations = [
   EighthSchema1764410000000,
   NinthSchema1764420000000,
   TenthSchema1764430000000,
+  EleventhSchema1764460000000,
 ] as const;
 
 /** The names of all migrations, in their order. */

@@ -30,7 +30,7 @@ export function plannedField(role: DriveParameter['role'], label: string): React
     case 'homingAcceleration':
       return <NumberField bare label={label} path={['homing', 'acceleration']} rule="acceleration" />;
     case 'homeOffset':
-      return <NumberField bare label={label} path={['homing', 'homeOffset']} rule="position" />;
+      return <NumberField bare label={label} path={['homing', 'positionAtHome']} rule="position" />;
     case 'enableActiveLevel':
     case 'limitActiveLevel':
       return <LevelField role={role} label={label} />;

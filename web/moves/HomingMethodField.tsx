@@ -1,11 +1,8 @@
-import { homingMethodFacts, homingMethodNumbers } from '@kavrid/core/homing';
+import { homingMethodFacts, homingMethodLabel, homingMethods } from '@kavrid/core/homing';
 import { useAxis } from '../member/useAxis.ts';
 import { DocumentChoice } from '../member/DocumentChoice.tsx';
 
-const choices = homingMethodNumbers.map((method) => ({
-  value: method,
-  label: `${method} · ${homingMethodFacts(method).name}`,
-}));
+const choices = homingMethods.map((method) => ({ value: method, label: homingMethodLabel(method) }));
 
 /** The homing method of the axis. @param bare without a frame, for a table */
 export function HomingMethodField({ bare = false }: { readonly bare?: boolean }) {

@@ -45,8 +45,9 @@ export function HomingPanel() {
 function Prediction() {
   const { document, computation } = useAxis();
   const units = useShownUnits(computation.input);
-  const { homesOn, usesIndex } = homingMethodFacts(document.homing.method);
-  if (homesOn === 'none') return null;
+  const facts = homingMethodFacts(document.homing.method);
+  if (facts.kind === 'here') return null;
+  const { usesIndex } = facts;
   const predicted = predictedHoming(document, computation.results);
   if (predicted.state === 'unknown')
     return (
@@ -57,7 +58,7 @@ function Prediction() {
   const { longest, indexSpacing, isWithoutLag } = predicted.value;
   const shown = (value: number) => `${formatNumber(units.shown(value, '{u}'), 3)} ${units.unit}`;
   const room =
-    homesOn === 'homeSwitch'
+    facts.kind !== 'edge' || facts.input === 'homeSwitch'
       ? `Runs up to ${shown(longest.overrun)} past a switch: leave that much room behind the limits.`
       : `Runs up to ${shown(longest.overrun)} past the switch: leave that much room.`;
   return (

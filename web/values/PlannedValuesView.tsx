@@ -208,7 +208,7 @@ function WindowAsAngle() {
 function HomingChoices() {
   const { document } = useAxis();
   const { by, method } = document.homing;
-  const { homesOn } = homingMethodFacts(method);
+  const facts = homingMethodFacts(method);
   return (
     <>
       <ValueRow label="Homing run by">
@@ -226,7 +226,7 @@ function HomingChoices() {
       <ValueRow isWide label="Homing method" {...(by === 'drive' ? { role: 'homingMethod' } : {})}>
         <HomingMethodField bare />
       </ValueRow>
-      {homesOn === 'homeSwitch' && (
+      {facts.kind === 'edge' && facts.input === 'homeSwitch' && (
         <>
           <ValueRow label="Home switch, from the minus limit">
             <NumberField

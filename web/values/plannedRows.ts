@@ -79,9 +79,7 @@ export function plannedGroups(axis: AxisDocument): readonly PlannedGroup[] {
             path: ['homing', 'acceleration'],
             rule: 'acceleration',
           },
-          ...(homing.by === 'drive'
-            ? [{ role: 'homeOffset', label: 'Home offset', path: ['homing', 'homeOffset'], rule: 'position' } as const]
-            : []),
+          { role: 'homeOffset', label: 'Position at home', path: ['homing', 'positionAtHome'], rule: 'position' },
         ] satisfies readonly PlannedRow[]
       ).map(byHoming),
     },

@@ -13,9 +13,9 @@ const address = (key: string) => {
 };
 const words32 = (value: number) => [(value >>> 16) & 0xffff, value & 0xffff];
 
-function bench() {
+function bench(homeSwitch = carriageWorld.homeSwitch) {
   const kept: { copy?: StoredCopy } = {};
-  const registers = makeServo(carriageWorld, { keep: (copy) => (kept.copy = copy) });
+  const registers = makeServo({ ...carriageWorld, homeSwitch }, { keep: (copy) => (kept.copy = copy) });
   const write = (key: string, ...words: number[]) => registers.write(address(key), words);
   const write32 = (key: string, value: number) => write(key, ...words32(value));
   const read32 = (at: number) => {
@@ -153,10 +153,10 @@ describe('bench drive', () => {
     write32('quickStopDeceleration', 40000000);
     write32('targetVelocity', 4000000);
     pass(3);
-    // Plus in counts, yet the minus limit, 640 mm away, is pressed; it guards only minus, so the axis runs on.
-    expect(device.mechanics.positionCounts).toBeGreaterThan(600 * 9830);
+    // Plus in counts, yet the minus limit, 640 mm away, is pressed; it guards only minus, so that the axis runs on to its hard stop.
+    expect(device.mechanics.positionCounts).toBeGreaterThan(655 * 9830);
     expect(inputs()).toBe(1);
-    expect(device.mechanics.velocityCounts).toBeGreaterThan(3900000);
+    expect(device.mechanics.loadCounts).toBeLessThan(-19 * 9830);
   });
 
   it('stops within a quick-stop ramp when heartbeats end', () => {
@@ -178,44 +178,74 @@ describe('bench drive', () => {
     expect(device.error).toBe(0x8130);
   });
 
+  /** mm from the minus limit: the flag from 900 to 930, limits at 0 and 1885, a pulse every 320/3 from 39.774 on. */
+  const pulse = (turns: number) => 391000 / ((2 ** 20 * 3) / 320) + turns * (320 / 3);
+  const long = { plus: { from: 930, to: Infinity }, minus: { from: -Infinity, to: 900 } } as const;
   it.each([
-    // The index pulse that comes next, 320/3 mm from turn to turn, or the edge.
-    [1, 391000 / ((2 ** 20 * 3) / 320)],
-    [2, 391000 / ((2 ** 20 * 3) / 320) + 17 * (320 / 3)],
-    [7, 391000 / ((2 ** 20 * 3) / 320) + 8 * (320 / 3)],
+    [1, pulse(0)],
+    [2, pulse(17)],
+    [3, pulse(8), long.plus],
+    [4, pulse(9), long.plus],
+    [5, pulse(9), long.minus],
+    [6, pulse(8), long.minus],
+    ...([7, 9, 12, 14] as const).map((method) => [method, pulse(8)] as const),
+    ...([8, 10, 11, 13] as const).map((method) => [method, pulse(9)] as const),
     [17, 0],
     [18, 1885],
-  ])('homes by method %i where the standard says', (method, latched) => {
+    [19, 930, long.plus],
+    [20, 930, long.plus],
+    [21, 900, long.minus],
+    [22, 900, long.minus],
+    ...([23, 24, 29, 30] as const).map((method) => [method, 900] as const),
+    ...([25, 26, 27, 28] as const).map((method) => [method, 930] as const),
+    [33, pulse(5)],
+    [34, pulse(6)],
+    [37, 640],
+  ] as const satisfies readonly (readonly [number, number, { from: number; to: number }?])[])(
+    'homes by method %i where the standard says',
+    (...[method, latched, homeSwitch]) => {
+      const perMillimetre = (2 ** 20 * 3) / 320;
+      const { device, write, write32, enable, pass } = bench(
+        homeSwitch && { from: homeSwitch.from * perMillimetre, to: homeSwitch.to * perMillimetre },
+      );
+      for (const [key, value] of [
+        ['homingMethod', method],
+        ['homingSearchSpeed', Math.round(240 * perMillimetre)],
+        ['homingCreepSpeed', Math.round(12 * perMillimetre)],
+        ['homingAcceleration', Math.round(3200 * perMillimetre)],
+        ['homeOffset', Math.round(-10 * perMillimetre)],
+        ['followingErrorWindow', 2000000],
+        ['inertiaRatio', 1640],
+      ] as const)
+        write32(key, value);
+      enable();
+      write('modeOfOperation', 6);
+      write('controlword', 0x1f);
+      for (let seconds = 0; seconds < 40 && !device.homed; seconds += 0.5) pass(0.5);
+      pass(0.2);
+      expect(device.homed).toBe(true);
+      // By the text of object 0x607C home reads the offset with the other sign.
+      const reads = device.mechanics.positionCounts / perMillimetre;
+      const latchedAt = device.mechanics.loadCounts / perMillimetre - (reads - 10);
+      expect(Math.abs(latchedAt - latched)).toBeLessThan(0.1);
+      // It stops within a millimetre of it.
+      expect(Math.abs(reads - 10)).toBeLessThan(1);
+    },
+  );
+
+  it('refuses a homing method that it does not have, and gives up a search that goes too far', () => {
     const { device, write, write32, enable, pass } = bench();
-    const perMillimetre = (2 ** 20 * 3) / 320;
-    for (const [key, value] of [
-      ['homingMethod', method],
-      ['homingSearchSpeed', Math.round(120 * perMillimetre)],
-      ['homingCreepSpeed', Math.round(8 * perMillimetre)],
-      ['homingAcceleration', Math.round(800 * perMillimetre)],
-      ['homeOffset', Math.round(-10 * perMillimetre)],
-      ['followingErrorWindow', 2000000],
-      ['inertiaRatio', 1640],
-    ] as const)
-      write32(key, value);
+    expect([write32('homingMethod', 7), write32('homingMethod', 15)]).toEqual([undefined, 'illegal value']);
+    write32('homingMostTravel', Math.round(20 * ((2 ** 20 * 3) / 320)));
+    write32('followingErrorWindow', 2000000);
     enable();
     write('modeOfOperation', 6);
     write('controlword', 0x1f);
-    pass(25);
-    expect(device.homed).toBe(true);
-    // The latched point reads the home offset.
-    const reads = device.mechanics.positionCounts / perMillimetre;
-    const latchedAt = device.mechanics.loadCounts / perMillimetre - (reads + 10);
-    expect(Math.abs(latchedAt - latched)).toBeLessThan(0.1);
-    // It stops within a millimetre of it, on the side away from the switch.
-    const beyond = (reads + 10) * (method === 1 || method === 17 ? 1 : -1);
-    expect(beyond).toBeGreaterThan(0);
-    expect(beyond).toBeLessThan(1);
-  });
-
-  it('refuses a homing method that it does not have', () => {
-    const { write32 } = bench();
-    expect([write32('homingMethod', 7), write32('homingMethod', 8)]).toEqual([undefined, 'illegal value']);
+    pass(4);
+    expect([device.homed, device.error]).toEqual([false, 0xff01]);
+    const at = device.mechanics.positionCounts;
+    pass(0.5);
+    expect(device.mechanics.positionCounts).toBe(at);
   });
 
   it('trips on following error and wants a reset', () => {

@@ -23,6 +23,9 @@ export type AxisWorld = Pick<
   /** Counts between which the home switch is on; on an endless axis it comes again after so many. */
   readonly homeSwitch: { readonly from: number; readonly to: number; readonly every?: number };
   readonly brake?: BrakeWorld;
+  /** Counts beyond which the load cannot go. */
+  readonly minusStop?: number;
+  readonly plusStop?: number;
 };
 
 /** What can be wrong with the mechanics, their motor and their supply. */
@@ -155,7 +158,15 @@ export class ServoMechanics {
     if (servo.enabled === 0 && servo.motorSpeed < 0 && this.#load <= (this.proppedAt ?? -Infinity))
       [servo.motorSpeed, servo.loadSpeed] = [0, 0];
     const moved = (servo.loadAngle - before) * this.#countsPerRadian;
-    this.#load += moved * trouble.travel * (isSlipping ? slippingShare : 1);
+    const next = this.#load + moved * trouble.travel * (isSlipping ? slippingShare : 1);
+    if (!this.#isStopped(next, moved)) return void (this.#load = next);
+    [servo.motorAngle, servo.loadAngle, servo.motorSpeed, servo.loadSpeed] = [shaft, before, 0, 0];
+  }
+
+  /** Something hard stands in the way. */
+  #isStopped(load: number, moved: number): boolean {
+    const { minusStop = -Infinity, plusStop = Infinity } = this.world;
+    return (load < minusStop && moved < 0) || (load > plusStop && moved > 0);
   }
 
   #turnByHand(): void {

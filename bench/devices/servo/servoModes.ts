@@ -1,5 +1,12 @@
 import { controlBit, operationMode, statusBit } from '@kavrid/core/drive';
-import { startHoming, stepHoming, type HomingMethod, type HomingState } from '@kavrid/core/homing';
+import {
+  startHoming,
+  stepHoming,
+  type HomingDefinition,
+  type HomingInputs,
+  type HomingState,
+} from '@kavrid/core/homing';
+import { homingMethodOf } from '../homingNumbers.ts';
 import type { ParameterStore } from '../parameterStore.ts';
 import { MotionGenerator } from './motionGenerator.ts';
 import type { ServoMechanics } from './servoMechanics.ts';
@@ -15,6 +22,13 @@ interface MotionTarget {
   jerk: number;
   quickStop: number;
 }
+
+/** s between two looks at the inputs, and for which an axis must stand and push to be blocked. */
+const scanTime = 0.001;
+const blockedFor = 0.05;
+/** Of the torque limit, and rad/s: what counts as pushing and standing. */
+const pushShare = 0.9;
+const standSpeed = 0.5;
 
 /** Modes of operation that the drive has, object 0x6060. */
 const modes: readonly number[] = [
@@ -40,6 +54,9 @@ export class ServoModes {
   #mode: number = operationMode.none;
   #homing: HomingState | undefined;
   #acknowledged = false;
+  /** s since a homing began, and for which the axis has stood against something. */
+  #homingTime = 0;
+  #blockedTime = 0;
   readonly #mechanics: ServoMechanics;
   readonly #terminals: ServoTerminals;
   readonly #parameters: ParameterStore;
@@ -120,7 +137,10 @@ export class ServoModes {
 
   home(): void {
     this.homed = false;
+    this.#homingTime = 0;
+    this.#blockedTime = 0;
     this.#begins();
+    this.#mechanics.limitMove(this.#parameters.value('homingTorqueLimit') / 100);
     this.#homing = startHoming(this.#homingDefinition(), this.#homingInputs());
     this.#finishHoming();
   }
@@ -150,14 +170,19 @@ export class ServoModes {
 
   /** The ramp of a stop; a homing under way is given up. */
   brake(deceleration: number): void {
-    this.#homing = undefined;
+    this.#endHoming();
     this.generator.run(0, Math.max(deceleration, 1));
   }
 
   /** The motor is off. */
   freeze(): void {
-    this.#homing = undefined;
+    this.#endHoming();
     this.generator.freeze();
+  }
+
+  #endHoming(): void {
+    if (this.#isHoming) this.#mechanics.limitMove(Infinity);
+    this.#homing = undefined;
   }
 
   restarted(): void {
@@ -171,19 +196,22 @@ export class ServoModes {
     this.#guard();
   }
 
-  #homingDefinition() {
+  #homingDefinition(): HomingDefinition {
     const perCount = 1 / this.#mechanics.countsPerIncrement;
     const value = (key: string) => this.#parameters.value(key);
     return {
-      method: value('homingMethod') as HomingMethod,
+      method: homingMethodOf(value('homingMethod')),
       searchSpeed: value('homingSearchSpeed') * perCount,
       creepSpeed: value('homingCreepSpeed') * perCount,
       acceleration: value('homingAcceleration') * perCount,
-      homeOffset: value('homeOffset'),
+      // By the text of object 0x607C.
+      positionAtHome: -value('homeOffset'),
+      indexPulse: value('homingIndexPulse'),
+      ...(value('homingMostTravel') > 0 ? { mostTravel: value('homingMostTravel') } : {}),
     };
   }
 
-  #homingInputs() {
+  #homingInputs(): HomingInputs {
     const { sense, servo } = this.#mechanics;
     const { inputs } = this.#terminals;
     return {
@@ -194,21 +222,37 @@ export class ServoModes {
       standsStill: !this.generator.moving,
       indexPulses: servo.indexPulses,
       indexPosition: sense * servo.indexCounts,
+      isBlocked: this.#blockedTime >= blockedFor,
+      seconds: this.#homingTime,
     };
   }
 
   #scanHoming(): void {
     if (!this.#homing) return;
     const definition = this.#homingDefinition();
+    this.#homingTime += scanTime;
+    this.#blockedTime = this.#isPushing ? this.#blockedTime + scanTime : 0;
+    const { phase } = this.#homing;
     const { state, speed } = stepHoming(definition, this.#homing, this.#homingInputs());
     this.#homing = state;
+    // What pushed against the stop is taken back.
+    if (phase === 'push' && state.phase !== 'push') this.holdHere();
     this.generator.run(speed, definition.acceleration);
     this.#finishHoming();
   }
 
+  /** It stands, and pushes with nearly all the torque that homing has. */
+  get #isPushing(): boolean {
+    const { servo, world } = this.#mechanics;
+    const most = (this.#parameters.value('homingTorqueLimit') / 100) * world.ratedTorque;
+    return Math.abs(servo.torque) > pushShare * most && Math.abs(servo.actualSpeed) < standSpeed;
+  }
+
   #finishHoming(): void {
+    if (this.#homing && !this.#isHoming) this.#mechanics.limitMove(Infinity);
     if (this.#homing?.phase !== 'done' || this.#homing.latched === undefined) return;
-    this.#mechanics.zeroCounts = this.#mechanics.sense * (this.#homing.latched - this.#parameters.value('homeOffset'));
+    const { positionAtHome } = this.#homingDefinition();
+    this.#mechanics.zeroCounts = this.#mechanics.sense * (this.#homing.latched - positionAtHome);
     this.homed = true;
   }
 

@@ -37,6 +37,10 @@ class StepperTerminals {
         return positionCounts > world.minusLimit;
       case 'plus limit switch':
         return positionCounts < world.plusLimit;
+      case 'home switch': {
+        const { from, to } = world.homeSwitch;
+        return positionCounts >= from && positionCounts <= to;
+      }
       default:
         return this.outputs.get(source) ?? false;
     }

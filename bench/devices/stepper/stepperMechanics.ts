@@ -14,6 +14,8 @@ export interface StepperWorld {
   /** Counts from which each limit switch is struck. */
   readonly minusLimit: number;
   readonly plusLimit: number;
+  /** Counts between which the home switch is on. */
+  readonly homeSwitch: { readonly from: number; readonly to: number };
   readonly startCounts: number;
 }
 

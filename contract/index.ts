@@ -137,6 +137,7 @@ export { endSheets, type EndSheets, type Lengths } from './toCore/endPlans.ts';
 export type { FieldProblem } from './toCore/fieldReader.ts';
 export { axisScale, type KeptProfile, memberPlan } from './toCore/memberPlan.ts';
 export { plannedValues } from './toCore/plannedValues.ts';
+export { checkedHoming, homingMeans } from './toCore/checkedHoming.ts';
 export { homingModel, type HomingModel } from './toCore/homingModel.ts';
 export { predictedHoming } from './toCore/predictedHoming.ts';
 export { axisUnitOf, axisInputOf } from './toCore/axisInputOf.ts';

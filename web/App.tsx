@@ -33,6 +33,7 @@ const FirstPowerView = lazy(() =>
   import('./guided/FirstPowerView.tsx').then((module) => ({ default: module.FirstPowerView })),
 );
 const StopsView = lazy(() => import('./guided/StopsView.tsx').then((module) => ({ default: module.StopsView })));
+const HomingView = lazy(() => import('./homing/HomingView.tsx').then((module) => ({ default: module.HomingView })));
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
 const spindleViews = () => import('./spindle/spindleViews.ts');
@@ -85,6 +86,7 @@ const router = createBrowserRouter([
           { path: 'inputs', element: <InputsView /> },
           { path: 'bench', element: <BenchView /> },
           { path: 'first-power', element: <FirstPowerView /> },
+          { path: 'homing', element: <HomingView /> },
           { path: 'moves', element: <MovesView /> },
           { path: 'stops', element: <StopsView /> },
           { path: 'measure', element: <MeasureView /> },

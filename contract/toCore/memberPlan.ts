@@ -17,6 +17,7 @@ import { byKind, type MemberDocument } from '../member.ts';
 import type { MemberRecord } from '../records.ts';
 import { unreadFields } from '../unread.ts';
 import { plannedSpindleValues } from './plannedSpindleValues.ts';
+import { isSuspended } from './checkedHoming.ts';
 import { homingTimeOut } from './predictedHoming.ts';
 import { plannedValues } from './plannedValues.ts';
 import { axisGuide } from './axisGuide.ts';
@@ -165,13 +166,6 @@ export function axisScale(
     unitsPerCount: sign * toNumber(feedbackResolution.value),
     incrementsPerUnit: sign * toNumber(stepsPerUnit.value),
   };
-}
-
-/** Gravity moves the load when the motor lets go; not known to be held is not held. */
-function isSuspended({ load }: AxisDocument, results: Evaluation<AxisValues>): boolean {
-  if (load.incline === null || load.incline === 0) return false;
-  const train = valueOf(results.driveTrain);
-  return train === undefined || Math.abs(train.gravity) > train.friction;
 }
 
 function testMovePlan({

@@ -77,12 +77,12 @@ export const leavesSwitch = ({ edge, cross }: Pick<EdgeFacts, 'edge' | 'cross'>)
 function edgeMethod<U extends boolean>(edge: Edge, usesIndex: U): EdgeFacts & { readonly usesIndex: U } {
   const on = switchNames[edge.input](edge);
   const isHome = edge.input === 'homeSwitch';
-  const how = leavesSwitch(edge) ? 'left' : 'entered';
+  const how = leavesSwitch(edge) ? 'leaving' : 'entering';
   return {
     ...edge,
     kind: 'edge',
     usesIndex,
-    name: `${on.charAt(0).toUpperCase()}${on.slice(1)}${isHome ? ` ${how} towards ${towards(edge.cross)}` : ''}${usesIndex ? ', then index pulse' : ''}`,
+    name: `${on.charAt(0).toUpperCase()}${on.slice(1)}${isHome ? `, ${how} towards ${towards(edge.cross)}` : ''}${usesIndex ? ', then index pulse' : ''}`,
     when: [
       edge.input === 'homeSwitch'
         ? edge.range === 'flag'

@@ -4,3 +4,6 @@ export * from './homingSequence.ts';
 export * from './predictHoming.ts';
 export * from './repeatability.ts';
 export * from './longestHoming.ts';
+export * from './chooseHoming.ts';
+export * from './positioning.ts';
+export { normalTail } from './normalTail.ts';

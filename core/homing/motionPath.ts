@@ -103,10 +103,22 @@ export class MotionPath {
     for (let k = this.#indexAt(time); k < this.#pieces.length; k++) {
       const piece = this.#pieces[k] as PathPiece;
       const next = this.#pieces[k + 1];
-      const end = next?.time ?? Infinity;
-      for (const since of sinceWhen(piece, position, end - piece.time, next?.position)) {
-        const at = Math.min(piece.time + since, end);
-        if (at > time) return at;
+      const seconds = next ? next.time - piece.time : endless;
+      const turn = piece.jerk === 0 ? turnOf(piece) : undefined;
+      const parts = piece.jerk === 0 ? undefined : standsAt(piece);
+      let from = 0;
+      let before = piece.position - position;
+      // Told by the signs at the ends of monotonous parts, so that an arrival at the end of a piece is not lost to rounding.
+      for (let n = 0; from < seconds; n++) {
+        const inner = parts ? parts.find((each) => each > from && each < seconds) : n === 0 ? turn : undefined;
+        const to = inner !== undefined && inner > from && inner < seconds ? inner : seconds;
+        const after = (to === seconds && next ? next.position : positionAt(piece, to)) - position;
+        if (before !== 0 && before * after <= 0) {
+          const since = parts ? bisected(piece, position, from, to) : solved(piece, position, from, to);
+          const at = next ? Math.min(piece.time + since, next.time) : piece.time + since;
+          if (at > time) return at;
+        }
+        [from, before] = [to, after];
       }
     }
     return undefined;
@@ -162,36 +174,34 @@ function roots(a: number, b: number, c: number): readonly number[] {
   return found.sort((x, y) => x - y);
 }
 
-/**
- * Times since the piece began at which it comes to the position within so many seconds, in order. Told by the signs at the ends of its
- * monotonous parts, so that an arrival at the very end of a piece, where the next one begins at `last`, is not lost to rounding.
- */
-function sinceWhen(piece: PathPiece, position: number, seconds: number, last: number | undefined): readonly number[] {
-  const end = Math.min(seconds, endless);
-  const parts = [0, ...standsAt(piece).filter((each) => each > 0 && each < end), end];
-  const off = (since: number) => pointOf(piece, since).position - position;
-  return parts.slice(1).flatMap((to, k) => {
-    const from = parts[k] ?? 0;
-    const isEnd = to === end && last !== undefined;
-    const [before, after] = [off(from), isEnd ? last - position : off(to)];
-    if (before === 0 || before * after > 0) return [];
-    if (piece.jerk !== 0) return [bisected(off, from, to)];
-    const found = roots(piece.acceleration / 2, piece.speed, piece.position - position);
-    const near = found.map((root) => Math.min(to, Math.max(from, root)));
-    return near.length === 0 ? [to] : [near.reduce((a, b) => (Math.abs(off(b)) < Math.abs(off(a)) ? b : a))];
-  });
-}
-
 /** s: longer than any homing */
 const endless = 1e9;
 
-/** Where a function changes its sign between two places, to the last digit. */
-function bisected(off: (since: number) => number, from: number, to: number): number {
+const positionAt = ({ position, speed, acceleration, jerk }: PathPiece, since: number): number =>
+  position + (speed + (acceleration / 2 + (jerk * since) / 6) * since) * since;
+
+/** When the speed of a parabola is zero. */
+const turnOf = ({ speed, acceleration }: PathPiece): number | undefined =>
+  acceleration === 0 ? undefined : -speed / acceleration;
+
+/** Where a parabola comes to a position within a stretch on which it does so once. */
+function solved(piece: PathPiece, position: number, from: number, to: number): number {
+  const found = roots(piece.acceleration / 2, piece.speed, piece.position - position);
+  let best = to;
+  for (const root of found) {
+    const near = Math.min(to, Math.max(from, root));
+    if (Math.abs(positionAt(piece, near) - position) < Math.abs(positionAt(piece, best) - position)) best = near;
+  }
+  return best;
+}
+
+/** The same of a cubic parabola, by halving. */
+function bisected(piece: PathPiece, position: number, from: number, to: number): number {
   let [low, high] = [from, to];
-  const isRising = off(from) < 0;
+  const isRising = positionAt(piece, from) < position;
   for (let k = 0; k < 80; k++) {
     const middle = (low + high) / 2;
-    if (off(middle) < 0 === isRising) low = middle;
+    if (positionAt(piece, middle) < position === isRising) low = middle;
     else high = middle;
   }
   return high;

@@ -132,6 +132,7 @@ export function predictHoming(
   const { method, positionAtHome } = definition;
   const facts = homingMethodFacts(method);
   const { lag = 0, debounce = 0, blockTime = 0, minusStop = -Infinity, plusStop = Infinity } = world;
+  const tiny = 1e-9 * world.indexSpacing;
   const path = new MotionPath(world.start, definition.acceleration, world.jerk);
   const switches = switchesOf(world);
   let indexPulses = 0;
@@ -202,14 +203,19 @@ export function predictHoming(
       state.phase === 'index' || state.phase === 'clear'
         ? nextIndex(world, path.at(seen).position, commanded < 0 ? -1 : 1, indexPulses > 0 ? indexPosition : undefined)
         : undefined;
-    const next = nextEvent(
-      path,
-      seen,
-      switches.flatMap((each) => each.edges(path.at(seen).position)),
-      index,
-      isBlocked ? [] : [minusStop, plusStop].filter(Number.isFinite),
-      commanded === 0,
-    );
+    const here: number = path.at(seen).position;
+    const isHeld: boolean =
+      !isBlocked && ((commanded < 0 && here <= minusStop + tiny) || (commanded > 0 && here >= plusStop - tiny));
+    const next: HomingEvent | undefined = isHeld
+      ? { kind: 'stop', time: seen, at: here }
+      : nextEvent(
+          path,
+          seen,
+          switches.flatMap((each) => each.edges(here)),
+          index,
+          isBlocked ? [] : [minusStop, plusStop].filter(Number.isFinite),
+          commanded === 0,
+        );
     const limit = limitEvent(definition, state, path, seen);
     if (limit !== undefined && (!next || limit < next.time)) {
       seen = limit;
@@ -225,7 +231,7 @@ export function predictHoming(
     isBlocked = next.kind === 'stop';
     if (isBlocked) path.block(next.time);
     if (isBlocked && facts.kind !== 'hard stop') {
-      [seen, now] = [next.time, Math.max(now, next.time + lag)];
+      now = Math.max(now, next.time + lag);
       state = { ...state, phase: 'failed', because: 'it runs against the hard stop' };
       break;
     }

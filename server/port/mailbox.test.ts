@@ -158,7 +158,7 @@ describe('a mailbox and the drive of an axis', () => {
     drive.save({ homing: { ...axis.homing, method: 37 } } as never);
     drive.say({ type: 'home', version: 2 });
     await drive.until(() => drive.lastRefusal() !== undefined);
-    expect(drive.lastRefusal()).toMatch(/Homing method is minus limit and index in the drive and current position/);
+    expect(drive.lastRefusal()).toMatch(/Homing method is minus limit, index in the drive and current position/);
     expect(stands()).toBe(true);
     drive.registers.device.parameters.running.gearNumerator = 4096;
     drive.say({ type: 'jog', version: 2, press: 1, direction: 1, speed: jogSpeed });

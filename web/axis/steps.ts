@@ -42,6 +42,7 @@ export function stepsOf(
     driveDataStep(driveData),
     { route: 'inputs', title: axisPages.inputs, standing: live?.sensors ?? 'not connected' },
     { route: 'first-power', title: 'First power', standing: guided.firstPower },
+    { route: 'homing', title: axisPages.homing, standing: live?.homed ? 'homed' : 'predicted' },
     {
       route: 'moves',
       title: axisPages.moves,

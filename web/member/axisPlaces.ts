@@ -12,6 +12,7 @@ export const axisPages = {
   ends: 'Key-in sheets',
   drive: 'Drive data',
   inputs: 'Inputs',
+  homing: 'Homing',
   moves: 'Jog, home, test moves',
   measure: 'Measure the scaling',
 } as const;
@@ -43,7 +44,8 @@ const starts: readonly (readonly [RegExp, At])[] = [
   [/^\/command|^\/controller|^\/wanted/, { station: 'controller' }],
   [/^\/motor/, { station: 'motor' }],
   [/^\/load|^\/motion|^\/name|^\/notes/, { station: 'load' }],
-  [/^\/settings|^\/homing|^\/brake/, { page: 'values' }],
+  [/^\/homing/, { page: 'homing' }],
+  [/^\/settings|^\/brake/, { page: 'values' }],
   [/^\/testMove|^\/jogSpeed/, { page: 'moves' }],
   [/^\/measured/, { page: 'measure' }],
   [/^\/link/, { page: 'drive' }],

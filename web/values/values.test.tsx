@@ -36,14 +36,13 @@ describe('planned drive values', () => {
 
   it('homing stands where it is run, a brake has its delays where it is driven', async () => {
     const { user, settings } = open(demoAxis);
-    expect(within(table()).queryByText('Home offset')).toBeTruthy();
+    expect(within(table()).queryByText('Position at home')).toBeTruthy();
     await user.click(screen.getByRole('combobox', { name: 'Homing run by' }));
     await user.click(screen.getByRole('option', { name: 'the controller' }));
     expect(settings().homing.by).toBe('controller');
-    expect(within(table()).queryByText('Home offset')).toBeNull();
     expect(
       plannedGroups(settings()).flatMap(({ rows }) => rows.filter(({ atController }) => atController)),
-    ).toHaveLength(5);
+    ).toHaveLength(6);
     await user.click(screen.getByRole('combobox', { name: 'Holding brake' }));
     await user.click(screen.getByRole('option', { name: 'driven by the drive' }));
     await typeInto(user, screen.getByLabelText('Release delay'), '60 ms');

@@ -244,7 +244,8 @@ export class ServoModes {
   /** It stands, and pushes with nearly all the torque that homing has. */
   get #isPushing(): boolean {
     const { servo, world } = this.#mechanics;
-    const most = (this.#parameters.value('homingTorqueLimit') / 100) * world.ratedTorque;
+    const percent = Math.min(this.#parameters.value('homingTorqueLimit'), this.#parameters.value('torqueLimit'));
+    const most = (percent / 100) * world.ratedTorque;
     return Math.abs(servo.torque) > pushShare * most && Math.abs(servo.actualSpeed) < standSpeed;
   }
 

@@ -42,7 +42,7 @@ export interface AxisGuide {
 }
 
 /** % of rated torque that a steady move, or holding the load, takes at most; undefined: not known. */
-export function neededTorque({ train, ratedTorque }: AxisGuide): number | undefined {
+export function neededTorque({ train, ratedTorque }: Pick<AxisGuide, 'train' | 'ratedTorque'>): number | undefined {
   if (!train || !ratedTorque) return undefined;
   const most = Math.max(
     ...([1, -1] as const).map((sense) => Math.abs(motorTorque(train, 0, sense))),

@@ -1,0 +1,4 @@
+import { planHoming } from './homingJob.ts';
+import { serveJob } from './serveJob.ts';
+
+serveJob(planHoming);

@@ -21,6 +21,7 @@ const counted = [
   'web/test/views',
   'bench/host',
   'bench/benchFuzz',
+  'bench/homing',
 ];
 const seed = process.env.KAVRID_PROOF_SEED ?? '20261127';
 const figuresFile = join(varFolder, 'proof.jsonl');
@@ -78,6 +79,7 @@ await main(() => {
     '|---|---|---|---|---|',
     ...figures
       .filter(isNaming)
+      .sort((a, b) => a.name.localeCompare(b.name))
       .map(
         ({ name, figures: of }) =>
           `| ${name.slice('first power, '.length)} | ${of.cause} | ${of.first} | ${of['first two']} | ${of.instead} |`,

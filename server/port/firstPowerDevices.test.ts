@@ -9,7 +9,7 @@ import {
   type FaultyBench,
   type Host,
 } from '@kavrid/bench';
-import { boundStep, diagnose, startCauses, stepContext, stepIds, stepResults } from '@kavrid/core/procedure';
+import { boundStep, diagnose, spindleCauses, startCauses, stepContext, stepIds, stepResults } from '@kavrid/core/procedure';
 import { afterAll, afterEach, describe, expect, it, vi } from 'vitest';
 import { demoAxisNamed, demoSpindle } from '../test/demoMembers.ts';
 import { PersonAtHost, type HandsOnAxis } from '../test/personAtHost.ts';
@@ -208,7 +208,7 @@ describe.each(cells)('first power at the $name', ({ name, causes, goesThrough })
     tally.first += first;
     tally.firstTwo += firstTwo;
     recordProof(`first power, ${name}: ${benchFaults[id as BenchFaultId].label}`, {
-      cause: startCauses.find((each) => each.id === cause)?.title ?? cause,
+      cause: [...startCauses, ...spindleCauses].find((each) => each.id === cause)?.title ?? cause,
       first,
       'first two': firstTwo,
       instead: [...new Set(instead)].join('; '),

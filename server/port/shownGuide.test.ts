@@ -21,7 +21,7 @@ function guideOf(document: MemberDocument) {
 }
 
 describe('guided steps as they are shown', () => {
-  it('each has its words, and no number that nobody knows', () => {
+  it('each has its words, and no number that nobody knows', { timeout: isProof ? 900_000 : 30_000 }, () => {
     fc.assert(
       fc.property(mutated(memberKinds), (changed) => {
         const read = memberSchema.safeParse(changed);

@@ -4,6 +4,7 @@ export * from './diagnose.ts';
 export * from './guidedStep.ts';
 export * from './look.ts';
 export * from './spindleGuide.ts';
+export { spindleCauses } from './spindleCauses.ts';
 export { startCauses } from './startCauses.ts';
 export * from './startValues.ts';
 export * from './stopPrediction.ts';

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { connect, openAxis, openStep, useApp } from './steps.ts';
+import { openAxis, openStep, planWritten, useApp } from './steps.ts';
 
 useApp();
 
@@ -39,17 +39,6 @@ async function skip(page: Page, title: string): Promise<void> {
   await page.getByLabel('Reason').fill('not today');
   await page.getByRole('button', { name: 'Skip', exact: true }).click();
   await passed(page, title, 'skipped');
-}
-
-/** The plan goes into the drive, with the restart that its gear needs. */
-async function planWritten(page: Page): Promise<void> {
-  await openStep(page, /^Drive data/);
-  await connect(page);
-  await page.getByRole('button', { name: '1. Read and compare' }).click();
-  await page.getByRole('button', { name: /^2\. Write/ }).click();
-  await expect(page.getByRole('link', { name: /^Drive data/ })).toHaveText(/^Drive data\s*proven$/, {
-    timeout: 30_000,
-  });
 }
 
 async function turnedByHand(page: Page): Promise<void> {

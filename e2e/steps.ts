@@ -86,3 +86,14 @@ export const noSeriousFinding = async (page: Page) => {
   });
   expect(serious).toEqual([]);
 };
+
+/** The plan goes into the drive, with the restart that its gear needs. */
+export async function planWritten(page: Page): Promise<void> {
+  await openStep(page, /^Drive data/);
+  await connect(page);
+  await page.getByRole('button', { name: '1. Read and compare' }).click();
+  await page.getByRole('button', { name: /^2\. Write/ }).click();
+  await expect(page.getByRole('link', { name: /^Drive data/ })).toHaveText(/^Drive data\s*proven$/, {
+    timeout: 30_000,
+  });
+}

@@ -124,7 +124,7 @@ export function HomingDrawing(props: {
           position === null || !isDone || model.isEndless ? null : (
             <g key={end}>
               <path
-                d={`M${x(toWorld(position))} ${railAt - 20}v40`}
+                d={`M${x(toWorld(position))} ${railAt - 2}v22`}
                 stroke={quiet}
                 strokeDasharray="3 3"
                 strokeWidth={1.2}

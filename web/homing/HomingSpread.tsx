@@ -17,7 +17,7 @@ export function HomingSpread({ spread }: { readonly spread: Repeatability }) {
   const { homes, mean, standardDeviation, range, jumps, jumpOdds, failed } = spread;
   const bars = histogramOf(homes);
   const most = Math.max(1, ...bars.map(({ count }) => count));
-  const name = (value: number) => units.quantity(value, '{u}');
+  const name = (value: number) => `${formatNumber(units.shown(value, '{u}'), 3)} ${units.unit}`;
   return (
     <Panel title="Repeatability, predicted">
       {range > 0 ? (

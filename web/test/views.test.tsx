@@ -11,6 +11,7 @@ import { EndsView } from '../ends/EndsView.tsx';
 import { FaultsView } from '../faults/FaultsView.tsx';
 import { prepareMoves } from '../jobs/moveJob.ts';
 import { runSpindleTest } from '../jobs/spindleRunJob.ts';
+import { HomingView } from '../homing/HomingView.tsx';
 import { MeasureView } from '../measure/MeasureView.tsx';
 import { MovesView } from '../moves/MovesView.tsx';
 import { SignalsView } from '../signals/SignalsView.tsx';
@@ -30,6 +31,7 @@ const axisViews: Readonly<Record<string, ReactElement>> = {
   values: <PlannedValuesView />,
   ends: <EndsView />,
   drive: <DriveDataView />,
+  homing: <HomingView />,
   moves: <MovesView />,
   measure: <MeasureView />,
   faults: <FaultsView />,

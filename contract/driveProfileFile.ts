@@ -323,14 +323,13 @@ function homingMethodsIn(text: string, problems: string[]): HomingForm['methods'
     const [from, to] = [Number(range?.[1]), Number(range?.[2] ?? range?.[1])];
     const numbers = range ? Array.from({ length: Math.max(0, Math.min(100, to - from + 1)) }, (_, k) => from + k) : [];
     const method = named && (/^\d+$/.test(named[2] ?? '') ? Number(named[2]) : named[2]);
-    if (named && isHomingMethod(method)) methods[method] = Number(named[1]);
-    else if (range && numbers.some(isHomingMethod))
-      for (const each of numbers)
-        if (isHomingMethod(each)) methods[each] = each;
-        else
-          problems.push(
-            `The homing methods are numbers of CiA 402, ranges of them such as 17-30, or a number for one without, such as -1=minusStop; “${part}” is none.`,
-          );
+    const own = named && isHomingMethod(method) ? [[method, Number(named[1])] as const] : [];
+    const found = [...own, ...numbers.filter(isHomingMethod).map((each) => [each, each] as const)];
+    for (const [each, number] of found) methods[each] = number;
+    if (found.length === 0)
+      problems.push(
+        `The homing methods are numbers of CiA 402, ranges of them such as 17-30, or a number for one without, such as -1=minusStop; “${part}” is none.`,
+      );
   }
   return methods;
 }

@@ -1,6 +1,7 @@
 import './withoutCodeGeneration.ts';
-import type { DeviceState, DriveStanding, ParameterComparison, PlateComparison } from '@kavrid/core/drive';
+import type { DeviceState, DriveStanding, HomingForm, ParameterComparison, PlateComparison } from '@kavrid/core/drive';
 import type { Evidence } from '@kavrid/core/evidence';
+import type { HomingInput } from '@kavrid/core/homing';
 import type {
   AskedNumber,
   DeviceAddress,
@@ -157,6 +158,8 @@ export interface LiveState extends LinkLive {
   /** Axis units/s, and what sets it; undefined while the scaling is not known. */
   readonly jogLimit: { readonly speed: number; readonly by: string } | undefined;
   readonly isSuspended: boolean;
+  /** What the register map says of the homing of the drive, and the switches that have an input; undefined: there is none. */
+  readonly homing: (HomingForm & { readonly switches: readonly HomingInput[] }) | undefined;
 }
 
 /** … of the drive of a spindle. */

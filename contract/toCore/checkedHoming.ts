@@ -20,6 +20,7 @@ export function checkedHoming(
   results: Evaluation<AxisValues>,
   model: HomingModel,
   longest: HomingPrediction,
+  drive: CheckedHoming['drive'],
 ): Omit<CheckedHoming, 'quantity'> {
   const { homing, settings, pair } = axis;
   const counts = valueOf(results.countsPerRevolution);
@@ -42,7 +43,7 @@ export function checkedHoming(
     torqueLimit,
     countsPerTurn: counts && toNumber(counts),
     isPair: pair !== null,
-    drive: undefined,
+    drive,
   };
 }
 

@@ -9,7 +9,15 @@ import {
   type FaultyBench,
   type Host,
 } from '@kavrid/bench';
-import { boundStep, diagnose, spindleCauses, startCauses, stepContext, stepIds, stepResults } from '@kavrid/core/procedure';
+import {
+  boundStep,
+  diagnose,
+  spindleCauses,
+  startCauses,
+  stepContext,
+  stepIds,
+  stepResults,
+} from '@kavrid/core/procedure';
 import { afterAll, afterEach, describe, expect, it, vi } from 'vitest';
 import { demoAxisNamed, demoSpindle } from '../test/demoMembers.ts';
 import { PersonAtHost, type HandsOnAxis } from '../test/personAtHost.ts';

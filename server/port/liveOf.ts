@@ -49,7 +49,15 @@ export function liveOf(memberId: string, state: SessionState, window: string, no
     homed: values?.homed === 1,
     jogLimit: axis && { speed: axis.jogLimit, by: axis.jogLimitedBy },
     isSuspended: axis?.isSuspended ?? false,
+    homing: homingOf(state),
   };
+}
+
+const switches = ['minusLimit', 'plusLimit', 'homeSwitch'] as const;
+
+function homingOf({ profile, plan }: SessionState): LiveState['homing'] {
+  const { homing, inputs = [] } = profile ?? plan?.profile ?? {};
+  return homing && { ...homing, switches: switches.filter((each) => inputs.some(({ role }) => role === each)) };
 }
 
 function linkOf(memberId: string, state: SessionState, window: string, now: number): Omit<LinkLive, 'readings'> {

@@ -1,6 +1,13 @@
-import { checkedHoming, homingMeans, homingModel } from '@kavrid/contract';
-import { homingFindingsOf } from '@kavrid/core/findings';
-import { homingMethodFacts, predictHoming, type HomingMeans, type HomingPriority } from '@kavrid/core/homing';
+import { checkedHoming, homingMeans, homingModel, type LiveState } from '@kavrid/contract';
+import { homingFindingsOf, type CheckedHoming } from '@kavrid/core/findings';
+import {
+  homingMethodFacts,
+  homingMethods,
+  predictHoming,
+  type HomingMethod,
+  type HomingMeans,
+  type HomingPriority,
+} from '@kavrid/core/homing';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
@@ -26,10 +33,18 @@ const startWorker = () => new Worker(new URL('../jobs/homing.worker.ts', import.
 export function HomingView() {
   const { document, computation } = useAxis();
   const [changed, setChanged] = useState<Partial<HomingMeans>>({});
+  const mapped = useMappedHoming();
   const [priority, setPriority] = useState<HomingPriority>('repeatability');
   const means = useMemo(
-    () => ({ ...homingMeans(document, computation.results), ...changed }),
-    [document, computation.results, changed],
+    () => ({
+      ...homingMeans(document, computation.results),
+      known:
+        document.homing.by === 'drive'
+          ? mapped?.methods && homingMethods.filter((each) => each in (mapped.methods ?? {}))
+          : undefined,
+      ...changed,
+    }),
+    [document, computation.results, changed, mapped],
   );
   const request = useMemo((): HomingRequest => ({ axis: document, means, priority }), [document, means, priority]);
   const plan = useJob<HomingRequest, HomingPlan>(startWorker, request)?.result;
@@ -49,6 +64,27 @@ export function HomingView() {
     </Box>
   );
 }
+
+type MappedHoming = NonNullable<LiveState['homing']>;
+
+/** What the register map of the drive says of its homing; the same object as long as it says the same. */
+function useMappedHoming(): MappedHoming | undefined {
+  const text = useAppSelector(({ live: { live } }) =>
+    live?.kind === 'axis' && live.homing ? JSON.stringify(live.homing) : undefined,
+  );
+  return useMemo(() => (text === undefined ? undefined : (JSON.parse(text) as MappedHoming)), [text]);
+}
+
+/** A method as the drive has it. */
+const driveHoming = (
+  { methods, homeOffset, softLimitsFrom, switches }: MappedHoming,
+  method: HomingMethod,
+): CheckedHoming['drive'] => ({
+  hasMethod: methods === undefined || methods[method] !== undefined,
+  hasInput: (input) => switches.length === 0 || switches.includes(input),
+  saysOffset: homeOffset !== undefined,
+  saysSoftLimits: softLimitsFrom !== undefined,
+});
 
 /** Where switches, stops and pulses are. */
 function Places() {
@@ -88,6 +124,7 @@ function Way({ plan }: { readonly plan: HomingPlan | undefined }) {
   const model = useMemo(() => homingModel(document, computation.results), [document, computation.results]);
   const ready = useAppSelector(({ live: { live } }) => isReady(live));
   const now = useAppSelector(({ live: { live } }) => (live?.kind === 'axis' && live.homed ? live.position : undefined));
+  const mapped = useMappedHoming();
   const name = (value: number) => units.quantity(value, '{u}');
   const place = (value: number) => formatNumber(units.shown(value, '{u}'), 4);
   const home = (
@@ -113,7 +150,13 @@ function Way({ plan }: { readonly plan: HomingPlan | undefined }) {
   const longest = plan?.longest;
   const findings = longest
     ? homingFindingsOf({
-        ...checkedHoming(document, computation.results, model.value, longest),
+        ...checkedHoming(
+          document,
+          computation.results,
+          model.value,
+          longest,
+          mapped && driveHoming(mapped, definition.method),
+        ),
         quantity: units.quantity,
       })
     : [];

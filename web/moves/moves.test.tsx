@@ -70,6 +70,7 @@ const live: LiveState = {
   address: { kind: 'tcp', host: '127.0.0.1', port: 5502, unit: 1 },
   jogLimit: { speed: 250, by: 'the reduced speed for jogging' },
   isSuspended: false,
+  homing: undefined,
 };
 
 let line: FakeSocket;

@@ -324,7 +324,10 @@ function homingMethodsIn(text: string, problems: string[]): HomingForm['methods'
     const numbers = range ? Array.from({ length: Math.max(0, Math.min(100, to - from + 1)) }, (_, k) => from + k) : [];
     const method = named && (/^\d+$/.test(named[2] ?? '') ? Number(named[2]) : named[2]);
     const own = named && isHomingMethod(method) ? [[method, Number(named[1])] as const] : [];
-    const found = [...own, ...numbers.filter(isHomingMethod).map((each) => [each, each] as const)];
+    const found: readonly (readonly [HomingMethod, number])[] = [
+      ...own,
+      ...numbers.flatMap((each) => (isHomingMethod(each) ? [[each, Number(each)] as const] : [])),
+    ];
     for (const [each, number] of found) methods[each] = number;
     if (found.length === 0)
       problems.push(

@@ -33,6 +33,7 @@ export type Activity =
   | 'enabling'
   | 'jogging'
   | 'going to start'
+  | 'homing series'
   | 'running'
   | RunKind
   | 'writing drive data'
@@ -158,6 +159,9 @@ export interface LiveState extends LinkLive {
   /** Axis units/s, and what sets it; undefined while the scaling is not known. */
   readonly jogLimit: { readonly speed: number; readonly by: string } | undefined;
   readonly isSuspended: boolean;
+  /** Where home came to in the homing series of this connection, in axis units from the first; undefined: there was none. */
+  readonly homingSeries:
+    { readonly of: number; readonly homes: readonly number[]; readonly startedAt: number } | undefined;
   /** What the register map says of the homing of the drive, and the switches that have an input; undefined: there is none. */
   readonly homing: (HomingForm & { readonly switches: readonly HomingInput[] }) | undefined;
 }
@@ -245,6 +249,7 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('alive', {}),
   message('stop', {}),
   message('home', { version }),
+  message('homeSeries', { version, starts: z.array(z.number()).max(49) }),
   message('goToStart', { version }),
   message('testMove', { version }),
   /** rpm of the tool */

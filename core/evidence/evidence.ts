@@ -4,6 +4,8 @@ export interface EvidencePayloads {
   readonly 'drive values': { readonly values: Readonly<Record<string, number>> };
   /** What was seen of each sensor that was tripped by hand, by the key of its input. */
   readonly sensors: { readonly verdicts: Readonly<Record<string, string>> };
+  /** Where home came to, one homing after the other, in axis units from the first; `of`: as many were planned. */
+  readonly 'homing series': { readonly of: number; readonly homes: readonly number[]; readonly end: string };
   /** How a step of a procedure came out; `known`: read back from the device, observed by the user, or neither. */
   readonly 'guided step': {
     readonly step: string;

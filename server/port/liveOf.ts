@@ -50,7 +50,14 @@ export function liveOf(memberId: string, state: SessionState, window: string, no
     jogLimit: axis && { speed: axis.jogLimit, by: axis.jogLimitedBy },
     isSuspended: axis?.isSuspended ?? false,
     homing: homingOf(state),
+    homingSeries: seriesOf(state, axis?.unitsPerCount),
   };
+}
+
+function seriesOf({ homingSeries }: SessionState, unitsPerCount: number | undefined): LiveState['homingSeries'] {
+  if (!homingSeries || unitsPerCount === undefined) return undefined;
+  const { of, zeros, startedAt } = homingSeries;
+  return { of, startedAt, homes: zeros.map((zero) => (zero - (zeros[0] ?? 0)) * unitsPerCount) };
 }
 
 const switches = ['minusLimit', 'plusLimit', 'homeSwitch'] as const;

@@ -25,6 +25,7 @@ import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { HomingChoices } from './HomingChoices.tsx';
 import { HomingDrawing } from './HomingDrawing.tsx';
+import { HomingSeriesPanel } from './HomingSeriesPanel.tsx';
 import { HomingSpread } from './HomingSpread.tsx';
 
 const startWorker = () => new Worker(new URL('../jobs/homing.worker.ts', import.meta.url), { type: 'module' });
@@ -188,20 +189,23 @@ function Way({ plan }: { readonly plan: HomingPlan | undefined }) {
       <Box
         sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'minmax(0, 1.25fr) minmax(0, 1fr)', alignItems: 'start' }}
       >
-        <Panel title="From this start">
-          <FactTable
-            label="Legs of the homing"
-            rows={[
-              ...prediction.legs.map(({ name: leg, from, to, seconds }, k) => ({
-                what: `${k + 1}. ${leg}`,
-                is: `${place(from)} → ${place(to)}, ${formatNumber(seconds, 3)} s`,
-              })),
-              prediction.because === undefined
-                ? { what: 'At rest the position reads', is: name(prediction.reads), strong: true }
-                : { what: 'It fails', is: prediction.because, isWrong: true },
-            ]}
-          />
-        </Panel>
+        <Box sx={{ display: 'grid', gap: 1 }}>
+          <Panel title="From this start">
+            <FactTable
+              label="Legs of the homing"
+              rows={[
+                ...prediction.legs.map(({ name: leg, from, to, seconds }, k) => ({
+                  what: `${k + 1}. ${leg}`,
+                  is: `${place(from)} → ${place(to)}, ${formatNumber(seconds, 3)} s`,
+                })),
+                prediction.because === undefined
+                  ? { what: 'At rest the position reads', is: name(prediction.reads), strong: true }
+                  : { what: 'It fails', is: prediction.because, isWrong: true },
+              ]}
+            />
+          </Panel>
+          <HomingSeriesPanel indexSpacing={world.indexSpacing} />
+        </Box>
         <Box sx={{ display: 'grid', gap: 1 }}>
           <Panel title="From any start">
             {longest?.because === undefined ? (

@@ -1,9 +1,13 @@
-import { fireEvent, screen, within } from '@testing-library/react';
+import type { LiveState } from '@kavrid/contract';
+import { act, fireEvent, screen, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { planHoming, type HomingRequest } from '../jobs/homingJob.ts';
+import { live as liveSlice } from '../store/live.ts';
+import { linkedState } from '../test/liveState.ts';
 import { axisRecord, demoAxes, demoAxis, show } from '../test/screen.tsx';
 import { histogramOf } from './histogramOf.ts';
 import { HomingView } from './HomingView.tsx';
+import { randomStarts, readStarts } from './seriesStarts.ts';
 
 /** Does what the worker does, at once. */
 class WorkerAtOnce {
@@ -65,6 +69,46 @@ describe('the page of homing', () => {
     const axis = { ...demoAxis, homing: { ...demoAxis.homing, creepSpeed: null } };
     show(<HomingView />, { axis: axisRecord(1, axis) });
     expect(screen.getByText('There is no drawing: the homing creep speed has not been entered.')).toBeTruthy();
+  });
+});
+
+describe('the starts of a series', () => {
+  it('lie between the soft limits and near home; without limits there are none', () => {
+    for (let k = 0; k < 50; k++)
+      for (const start of randomStarts(-8, 1845, 0)) {
+        expect(start).toBeGreaterThanOrEqual(-8);
+        expect(start).toBeLessThanOrEqual(371);
+      }
+    expect(randomStarts(null, 5, 0)).toEqual([]);
+    expect(randomStarts(5, 5, 0)).toEqual([]);
+  });
+
+  it('are read as numbers apart by spaces, and what is none is named', () => {
+    expect(readStarts(' 20  40.5 -3 ')).toEqual({ starts: [20, 40.5, -3] });
+    expect(readStarts('20 4O')).toEqual({ because: '“4O” is no number. Enter positions with spaces between them.' });
+    expect(readStarts('')).toMatchObject({ because: 'Enter at least one position.' });
+    expect(readStarts('1 '.repeat(50))).toMatchObject({ because: 'At most 49 positions.' });
+  });
+
+  it('are sent as shown, and what was measured is shown with its jumps', async () => {
+    const { user, store } = show(<HomingView />, { axis: axisRecord() });
+    const live = {
+      ...linkedState,
+      deviceState: 'operation enabled',
+      homingSeries: { of: 4, startedAt: 0, homes: [0, 0.002, 106.667] },
+    } as LiveState;
+    act(() => void store.dispatch(liveSlice.actions.liveArrived(live)));
+    const field = screen.getByLabelText(/^Starts/);
+    await user.clear(field);
+    await user.type(field, '20 x');
+    expect(screen.getByText(/“x” is no number/)).toBeTruthy();
+    await user.clear(field);
+    await user.type(field, '20 30');
+    const button: HTMLButtonElement = screen.getByRole('button', { name: 'Home 3 times' });
+    expect(button.disabled).toBe(false);
+    const table = screen.getByRole('table', { name: 'Repeatability, measured' });
+    expect(within(table).getByText('3 of 4')).toBeTruthy();
+    expect(within(table).getByText('1 of 3')).toBeTruthy();
   });
 });
 

@@ -71,6 +71,7 @@ const live: LiveState = {
   jogLimit: { speed: 250, by: 'the reduced speed for jogging' },
   isSuspended: false,
   homing: undefined,
+  homingSeries: undefined,
 };
 
 let line: FakeSocket;

@@ -351,6 +351,7 @@ export class ServoDevice extends Cia402Drive {
       modeDisplay: { read: () => this.#modes.mode },
       positionCounts: { read: () => mechanics.positionCounts },
       positionIncrements: { read: () => mechanics.positionIncrements },
+      encoderCounts: { read: () => mechanics.encoderCounts },
       velocityCounts: { read: () => mechanics.velocityCounts },
       followingErrorCounts: { read: () => mechanics.followingErrorCounts },
       torque: { read: () => mechanics.torque },

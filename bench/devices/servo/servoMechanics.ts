@@ -194,6 +194,10 @@ export class ServoMechanics {
   get positionCounts(): number {
     return this.sense * (this.servo.actualCounts - this.zeroCounts);
   }
+  /** As the encoder counts, towards plus, in 32 bits. */
+  get encoderCounts(): number {
+    return (this.sense * this.servo.actualCounts) | 0;
+  }
   get positionIncrements(): number {
     return Math.round(this.positionCounts / this.countsPerIncrement);
   }

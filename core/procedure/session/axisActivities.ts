@@ -2,6 +2,7 @@ import { enableSteps, goToStartSteps, homeSteps, jogSteps, testMoveSteps } from 
 import { beginActivity } from './beginActivity.ts';
 import { guidedJog } from './guidedJog.ts';
 import { forcedBecause } from './forcingInputs.ts';
+import { homingSeriesSteps, seriesRefusal } from './homingSeries.ts';
 import { lineTooSlow } from './lineCycle.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
 import { noWatchdog } from './planChecks.ts';
@@ -132,6 +133,14 @@ export const home = (turn: Turn, window: string): void =>
       ? homeSteps(motion)
       : 'The plan says that the controller homes this axis. Home it there, or plan homing by the drive.',
   );
+
+export const homeSeries = (turn: Turn, window: string, starts: readonly number[]): void =>
+  move(turn, window, 'homing series', (motion) => {
+    const because = seriesRefusal(turn, motion, starts);
+    if (because !== undefined) return because;
+    set(turn, { homingSeries: { of: starts.length + 1, zeros: [], startedAt: turn.now } });
+    return homingSeriesSteps(motion, starts);
+  });
 
 export const goToStart = (turn: Turn, window: string): void =>
   move(turn, window, 'going to start', (motion) => {

@@ -48,11 +48,11 @@ export function jogSteps(motion: AxisMotionPlan, speed: number, mode: number | u
 }
 
 /** The drive's own homing. */
-export const homeSteps = (motion: AxisMotionPlan): readonly Step[] => [
-  { do: 'tell', progress: 'Homing' },
+export const homeSteps = (motion: AxisMotionPlan, progress = 'Homing', isRecorded = true): readonly Step[] => [
+  { do: 'tell', progress },
   { do: 'check', roles: homingRoles },
   ...toMode(operationMode.homing),
-  { do: 'record', kind: 'homing', periodSteps: 32 },
+  ...(isRecorded ? [{ do: 'record', kind: 'homing', periodSteps: 32 } as const] : []),
   write('controlword', controlword.enableOperation, true),
   write('controlword', controlword.enableOperation | controlBit.startHoming, true),
   { do: 'await', what: 'Homing', until: { is: 'homing ended' }, seconds: motion.homingTimeOut ?? 120 },
@@ -96,6 +96,25 @@ export function relativeMoveSteps(
   const speed = Math.min(motion.jogLimit, Math.sqrt(acceleration * Math.abs(distance)));
   const test = { from: position, distance, speed, acceleration, jerk: null, dwell: 0, repeats: 1 };
   return [...profileOf(motion, speed, test), ...moveSteps(motion, position + distance, 3)];
+}
+
+/** To a start from which it is homed again, no faster than a jog. */
+export function returnSteps(motion: AxisMotionPlan, start: number): readonly Step[] {
+  const speed = Math.min(motion.jogSpeed ?? motion.jogLimit, motion.jogLimit);
+  const move = {
+    from: start,
+    distance: 0,
+    speed,
+    acceleration: motion.jogAcceleration,
+    jerk: null,
+    dwell: 0,
+    repeats: 1,
+  };
+  return [
+    { do: 'tell', progress: `Going to ${Number(start.toPrecision(4))} ${motion.unit}` },
+    ...profileOf(motion, speed, move),
+    ...moveSteps(motion, start, 600),
+  ];
 }
 
 /** To where the test move begins. */

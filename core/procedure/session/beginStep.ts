@@ -1,5 +1,6 @@
 import { parameterOfRole } from '../../drive/index.ts';
 import { identityMark } from './deviceIdentity.ts';
+import { seriesRegister } from './homingSeries.ts';
 import { addressText } from './deviceAddress.ts';
 import { checkedParameters, uncheckedRoles } from './planChecks.ts';
 import { change, permitOf, refuse } from './scriptState.ts';
@@ -34,6 +35,8 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
     }
     case 'read back':
       return ask(send(turn, 'script', { kind: 'read', registers: [step.register] }));
+    case 'note home':
+      return ask(send(turn, 'script', { kind: 'read', registers: [seriesRegister, 'positionCounts'] }));
     case 'set temporarily': {
       const parameter = parameterOfRole(profile, step.role);
       if (!parameter) return 'done';

@@ -12,6 +12,7 @@ const nothingRead = {
   reading: undefined,
   readAt: undefined,
   reported: {},
+  homingSeries: undefined,
   survived: {},
   proof: undefined,
   procedure: undefined,

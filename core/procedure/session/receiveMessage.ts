@@ -1,5 +1,5 @@
 import { controlword } from '../../drive/index.ts';
-import { enable, goToStart, home, jog, testMove } from './axisActivities.ts';
+import { enable, goToStart, home, homeSeries, jog, testMove } from './axisActivities.ts';
 import { beginActivity, hold } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
 import { readDrive, restore, writeDrive } from './driveDataMessages.ts';
@@ -62,6 +62,8 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
       return jog(turn, window, message);
     case 'home':
       return home(turn, window);
+    case 'homeSeries':
+      return homeSeries(turn, window, message.starts);
     case 'goToStart':
       return goToStart(turn, window);
     case 'testMove':

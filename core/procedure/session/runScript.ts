@@ -6,6 +6,7 @@ import { playEvents } from './playEvents.ts';
 import { change, fail, permitOf } from './scriptState.ts';
 import type { DeviceAnswer, End, Permit, RunningScript, SessionActivity } from './sessionState.ts';
 import type { Step } from './step.ts';
+import { noteHome, seriesRegister } from './homingSeries.ts';
 import { isMet, lostPower } from './stepCondition.ts';
 import { rampDown } from './stopping.ts';
 import { enableTime, towardsEnabled } from './towardsEnabled.ts';
@@ -92,6 +93,13 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
           because: `The drive did not accept ${step.register}: it reads ${values[step.register]} instead of ${step.raw}.`,
         });
       break;
+    case 'note home': {
+      const { [seriesRegister]: encoderCounts, positionCounts } = values;
+      if (encoderCounts === undefined || positionCounts === undefined)
+        return fail(turn, { kind: 'refused', because: 'The position was not read at home.' });
+      noteHome(turn, encoderCounts, positionCounts);
+      break;
+    }
     case 'read back parameter':
       if (values[step.key] !== step.raw)
         return fail(turn, { kind: 'refused', because: `The drive did not accept ${step.key}; it is left as it was.` });

@@ -22,6 +22,8 @@ export type SessionMessage =
     }
   | { readonly type: 'jogEnd'; readonly press: number }
   | { readonly type: 'home'; readonly version: number }
+  /** Homes, then homes again from each of these positions, in axis units. */
+  | { readonly type: 'homeSeries'; readonly version: number; readonly starts: readonly number[] }
   | { readonly type: 'goToStart'; readonly version: number }
   | { readonly type: 'testMove'; readonly version: number }
   /** rpm of the tool */

@@ -1,3 +1,4 @@
+import type { HomingSeries } from './homingSeries.ts';
 import type { DriveProfile, DriveReading, DriveSnapshot, RawValues } from '../../drive/index.ts';
 import type { Evidence } from '../../evidence/index.ts';
 import type { Drill, Look } from '../guided/index.ts';
@@ -26,6 +27,7 @@ export type SessionActivity =
   | 'enabling'
   | 'jogging'
   | 'going to start'
+  | 'homing series'
   | 'running'
   | RunKind
   | 'writing drive data'
@@ -130,6 +132,8 @@ export type Purpose =
   | 'snapshot';
 
 export interface SessionState {
+  /** Of the present connection. */
+  readonly homingSeries?: HomingSeries | undefined;
   /** As it is over the line in use. */
   readonly timing: SessionTiming;
   readonly givenTiming: SessionTiming;

@@ -33,6 +33,8 @@ export type Step =
       readonly role: 'commandSource' | 'torqueLimit' | 'followingErrorWindow';
       readonly raw: number;
     }
+  /** Where zero is in the counts of the encoder; the axis stands. */
+  | { readonly do: 'note home' }
   /** The order that is measured goes out now. */
   | { readonly do: 'mark' }
   /** No sign of life goes out from here on. */

@@ -1,0 +1,92 @@
+import { carriageWorld } from '@kavrid/bench';
+import { scatterOf } from '@kavrid/core/homing';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { demoAxis } from '../test/demoMembers.ts';
+import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
+import { liveOf } from './liveOf.ts';
+
+const perMillimetre = (2 ** 20 * 3) / 320;
+let drive: SimulatedDrive;
+beforeEach(() => void vi.useFakeTimers());
+afterEach(() => {
+  drive.end();
+  vi.useRealTimers();
+});
+
+async function enabled(indexOffset = carriageWorld.indexOffset, change = {}): Promise<void> {
+  drive = simulatedDrive(
+    { ...demoAxis, homing: { ...demoAxis.homing, searchSpeed: 240, creepSpeed: 24, ...change } },
+    { world: { ...carriageWorld, startCounts: Math.round(150 * perMillimetre), indexOffset } },
+  );
+  await drive.enabled();
+}
+const say = (starts: readonly number[]) =>
+  drive.say({ type: 'homeSeries', version: drive.version(), starts: [...starts] });
+const isOver = () => drive.mailbox.state.script === undefined && drive.mailbox.state.stop === undefined;
+const shown = () => {
+  const live = liveOf('member', drive.mailbox.state, 'a', performance.now());
+  return live.kind === 'axis' ? live.homingSeries : undefined;
+};
+const proof = () => drive.proofs.find(({ kind }) => kind === 'homing series');
+
+describe('a homing series', () => {
+  it('homes from each start in turn, measured by the counts that homing does not reset, and is kept', async () => {
+    await enabled();
+    say([60, 200, 90]);
+    expect(drive.mailbox.state.script?.activity).toBe('homing series');
+    await drive.until(isOver, 120_000);
+    expect(shown()).toMatchObject({ of: 4 });
+    const { homes = [] } = shown() ?? {};
+    expect(homes).toHaveLength(4);
+    // On an index pulse home repeats to some counts: a hundredth of a millimetre are 98.
+    expect(scatterOf(homes).range).toBeLessThan(0.01);
+    await drive.pass(50);
+    expect(proof()).toMatchObject({ payload: { of: 4, end: 'finished' } });
+    // Where it stands it is homed, by the last one.
+    expect(drive.servo.homed).toBe(true);
+  });
+
+  it('without index pulse scatters by the looks at the switch', async () => {
+    await enabled(carriageWorld.indexOffset, { method: 17 });
+    say([40, 55.3, 71.7, 33.9]);
+    await drive.until(isOver, 120_000);
+    const { standardDeviation, range } = scatterOf(shown()?.homes ?? []);
+    // A look every millisecond at 24 mm/s.
+    expect(range).toBeLessThan(0.024 * 1.2);
+    expect(standardDeviation).toBeGreaterThan(0);
+  });
+
+  it('ends still at a stop, wherever it comes, and what it has measured so far is kept', async () => {
+    await enabled();
+    say([60, 200, 90]);
+    await drive.until(() => (drive.mailbox.state.homingSeries?.zeros.length ?? 0) >= 2, 120_000);
+    await drive.until(() => drive.speed() > 1000);
+    drive.say({ type: 'stop' });
+    const at = drive.sent.length;
+    await drive.until(isOver, 10_000);
+    expect(drive.speed()).toBeLessThan(1000);
+    expect(drive.sent.slice(at).filter(isMotionWord)).toEqual([]);
+    await drive.pass(50);
+    expect(proof()).toMatchObject({ payload: { of: 4, end: 'stopped' } });
+  });
+
+  it('is refused where its starts would leave the soft limits, and moves nothing', async () => {
+    await enabled();
+    const before = drive.sent.filter(isMotionWord).length;
+    say([60, 1900]);
+    expect(drive.lastRefusal()).toContain('The start at 1900 mm is outside the soft limits, -8 to 1845 mm');
+    say([NaN]);
+    expect(drive.lastRefusal()).toContain('outside the soft limits');
+    drive.save({ settings: { ...demoAxis.settings, plusSoftLimit: null } });
+    await drive.pass(20);
+    say([60]);
+    expect(drive.lastRefusal()).toContain('Plan both soft limits first');
+    expect(drive.sent.filter(isMotionWord).length).toBe(before);
+  });
+
+  it('by a controller is left to it', async () => {
+    await enabled(carriageWorld.indexOffset, { by: 'controller' });
+    say([60]);
+    expect(drive.lastRefusal()).toContain('controller homes this axis');
+  });
+});

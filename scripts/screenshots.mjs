@@ -87,13 +87,10 @@ await shot('revisions');
 await page.getByRole('button', { name: 'Restore version 1', exact: true }).click();
 await page.getByText('Saved, version 4').waitFor();
 
-await step(/Plates and scaling/);
-await button('inch').click();
+await step(/^Homing/);
 await button('Dark theme').click();
-await station('Controller').click();
-await button('all resolutions').click();
-await shot('chain-dark-inch');
-await button('mm').click();
+await page.getByRole('list', { name: 'Methods that fit' }).waitFor();
+await shot('homing');
 await button('Light theme').click();
 
 await page.goto(base);

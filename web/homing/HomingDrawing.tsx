@@ -190,7 +190,7 @@ export function HomingDrawing(props: {
           strokeWidth={1.4}
         />
         {now !== undefined && isDone && (
-          <g fill={palette.success.main}>
+          <g fill={ink}>
             <path d={`M${x(toWorld(now))} ${railAt + 4}l-5 9h10z`} />
             <text x={x(toWorld(now))} y={railAt + 26} textAnchor="middle">
               now

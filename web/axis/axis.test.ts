@@ -59,6 +59,7 @@ describe('steps of the job', () => {
       'not read yet',
       'not connected',
       'not begun',
+      'open',
       'not connected',
       'not begun',
     ]);
@@ -70,6 +71,7 @@ describe('steps of the job', () => {
       '1 not proven',
       'live',
       'not begun',
+      'predicted',
       'connected',
       'not begun',
     ]);
@@ -82,6 +84,7 @@ describe('steps of the job', () => {
       'proven ✓',
       '1 of 2 proven',
       'not begun',
+      'homed',
       'homed',
       'not begun',
     ]);

@@ -1,4 +1,4 @@
-import type { AxisDocument, DriveData, LiveState } from '@kavrid/contract';
+import { homingModel, type AxisDocument, type DriveData, type LiveState } from '@kavrid/contract';
 import type { AxisComputation } from '../member/axisComputation.ts';
 import { driveDataStep } from '../member/driveDataStep.ts';
 import type { Step } from '../member/MemberFrame.tsx';
@@ -42,7 +42,15 @@ export function stepsOf(
     driveDataStep(driveData),
     { route: 'inputs', title: axisPages.inputs, standing: live?.sensors ?? 'not connected' },
     { route: 'first-power', title: 'First power', standing: guided.firstPower },
-    { route: 'homing', title: axisPages.homing, standing: live?.homed ? 'homed' : 'predicted' },
+    {
+      route: 'homing',
+      title: axisPages.homing,
+      standing: live?.homed
+        ? 'homed'
+        : homingModel(document, computation.results).state === 'known'
+          ? 'predicted'
+          : 'open',
+    },
     {
       route: 'moves',
       title: axisPages.moves,

@@ -11,18 +11,6 @@ import { set, type Turn } from './turn.ts';
 /** The reading in which a series is measured: the counts of the encoder, which homing leaves as they are. */
 export const seriesRegister = 'encoderCounts';
 
-/** Most homings of a series. */
-export const mostHomings = 50;
-
-/** A homing series under way, or the last one. */
-export interface HomingSeries {
-  /** Homings that were planned. */
-  readonly of: number;
-  /** Where home came to, in counts of the encoder; 32 bits, going on beyond them. */
-  readonly zeros: readonly number[];
-  readonly startedAt: number;
-}
-
 /** Why a series cannot be run from these starts; undefined: it can. @param starts axis units, after the first homing */
 export function seriesRefusal(turn: Turn, motion: AxisMotionPlan, starts: readonly number[]): string | undefined {
   const { minus, plus } = motion.softLimits;

@@ -1,4 +1,3 @@
-import type { HomingSeries } from './homingSeries.ts';
 import type { DriveProfile, DriveReading, DriveSnapshot, RawValues } from '../../drive/index.ts';
 import type { Evidence } from '../../evidence/index.ts';
 import type { Drill, Look } from '../guided/index.ts';
@@ -130,6 +129,15 @@ export type Purpose =
   | 'procedure'
   | 'lock'
   | 'snapshot';
+
+/** A homing series under way, or the last one. */
+export interface HomingSeries {
+  /** Homings that were planned. */
+  readonly of: number;
+  /** Where home came to, in counts of the encoder; 32 bits, going on beyond them. */
+  readonly zeros: readonly number[];
+  readonly startedAt: number;
+}
 
 export interface SessionState {
   /** Of the present connection. */

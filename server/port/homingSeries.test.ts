@@ -89,4 +89,20 @@ describe('a homing series', () => {
     say([60]);
     expect(drive.lastRefusal()).toContain('controller homes this axis');
   });
+
+  it('nor is it homed by a method or an offset that the plan cannot give to this drive', async () => {
+    drive = simulatedDrive(
+      { ...demoAxis, homing: { ...demoAxis.homing, method: 'minusStop', positionAtHome: 5 } },
+      { profile: (profile) => ({ ...profile, homing: { methods: { 17: 17 } } }) },
+    );
+    await drive.enabled();
+    const before = drive.sent.filter(isMotionWord).length;
+    drive.say({ type: 'home', version: drive.version() });
+    expect(drive.lastRefusal()).toContain('has no number in this drive');
+    drive.save({ homing: { ...demoAxis.homing, method: 17, positionAtHome: 5 } });
+    await drive.pass(20);
+    drive.say({ type: 'home', version: drive.version() });
+    expect(drive.lastRefusal()).toContain('does not say what the home offset');
+    expect(drive.sent.filter(isMotionWord).length).toBe(before);
+  });
 });

@@ -2,6 +2,7 @@ import { enableSteps, goToStartSteps, homeSteps, jogSteps, testMoveSteps } from 
 import { beginActivity } from './beginActivity.ts';
 import { guidedJog } from './guidedJog.ts';
 import { forcedBecause } from './forcingInputs.ts';
+import { homingRefusal } from './homingRefusal.ts';
 import { homingSeriesSteps, seriesRefusal } from './homingSeries.ts';
 import { lineTooSlow } from './lineCycle.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
@@ -128,15 +129,11 @@ function testMoveOf({ state: { status } }: Turn, { testMove, softLimits }: AxisM
 }
 
 export const home = (turn: Turn, window: string): void =>
-  move(turn, window, 'homing', (motion) =>
-    motion.homingBy === 'drive'
-      ? homeSteps(motion)
-      : 'The plan says that the controller homes this axis. Home it there, or plan homing by the drive.',
-  );
+  move(turn, window, 'homing', (motion) => homingRefusal(turn, motion) ?? homeSteps(motion));
 
 export const homeSeries = (turn: Turn, window: string, starts: readonly number[]): void =>
   move(turn, window, 'homing series', (motion) => {
-    const because = seriesRefusal(turn, motion, starts);
+    const because = homingRefusal(turn, motion) ?? seriesRefusal(turn, motion, starts);
     if (because !== undefined) return because;
     set(turn, { homingSeries: { of: starts.length + 1, zeros: [], startedAt: turn.now } });
     return homingSeriesSteps(motion, starts);

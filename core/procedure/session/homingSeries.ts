@@ -14,7 +14,6 @@ export const seriesRegister = 'encoderCounts';
 /** Why a series cannot be run from these starts; undefined: it can. @param starts axis units, after the first homing */
 export function seriesRefusal(turn: Turn, motion: AxisMotionPlan, starts: readonly number[]): string | undefined {
   const { minus, plus } = motion.softLimits;
-  if (motion.homingBy !== 'drive') return 'The plan says that the controller homes this axis. Home it there.';
   if (!turn.state.profile?.registers[seriesRegister])
     return `The register map has no register ${seriesRegister}: a homing series needs a reading that homing does not reset.`;
   if (minus === null || plus === null) return 'Plan both soft limits first: the starts of a series lie between them.';

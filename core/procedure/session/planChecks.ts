@@ -32,6 +32,9 @@ export const homingRoles: readonly CheckedRole[] = [
   'homingSearchSpeed',
   'homingCreepSpeed',
   'homingAcceleration',
+  'homingIndexPulse',
+  'homingMostTravel',
+  'homingTorqueLimit',
   'homeOffset',
 ];
 export const enableRoles: readonly CheckedRole[] = [

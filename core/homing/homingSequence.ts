@@ -185,7 +185,7 @@ function edgeStep(
   state: HomingState,
   inputs: HomingInputs,
 ): HomingStep {
-  const { input, search, edge, cross, usesIndex } = facts;
+  const { input, search, cross, usesIndex } = facts;
   const { searchSpeed, creepSpeed } = definition;
   const { direction } = state;
   const leaves = leavesSwitch(facts);
@@ -272,7 +272,7 @@ function edgeStep(
     case 'push':
     case 'done':
     case 'failed':
-      return { state: { ...state, direction: edge }, speed: 0 };
+      return { state, speed: 0 };
   }
 }
 

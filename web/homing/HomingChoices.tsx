@@ -32,7 +32,7 @@ const switchWords: Readonly<Record<HomeRange | 'none', string>> = {
 /** What there is to home on, what matters, and the methods that fit. */
 export function HomingChoices(props: {
   readonly means: HomingMeans;
-  readonly onMeans: (means: HomingMeans) => void;
+  readonly onMeans: (changed: Partial<HomingMeans>) => void;
   readonly priority: HomingPriority;
   readonly onPriority: (priority: HomingPriority) => void;
   readonly choices: readonly HomingChoice[] | undefined;
@@ -43,11 +43,7 @@ export function HomingChoices(props: {
   const isPulsed = document.command.kind !== 'choice' && !('from' in document.command);
   const has = (key: 'hasLimits' | 'hasIndex' | 'hasMinusStop' | 'hasPlusStop', label: string) => (
     <label key={key}>
-      <input
-        type="checkbox"
-        checked={means[key]}
-        onChange={(event) => onMeans({ ...means, [key]: event.target.checked })}
-      />
+      <input type="checkbox" checked={means[key]} onChange={(event) => onMeans({ [key]: event.target.checked })} />
       {` ${label}`}
     </label>
   );
@@ -80,7 +76,7 @@ export function HomingChoices(props: {
           label="Home switch"
           value={means.homeSwitch}
           choices={Object.entries(switchWords).map(([value, label]) => ({ value, label }))}
-          onChange={(homeSwitch) => onMeans({ ...means, homeSwitch: homeSwitch as HomingMeans['homeSwitch'] })}
+          onChange={(homeSwitch) => onMeans({ homeSwitch: homeSwitch as HomingMeans['homeSwitch'] })}
         />
         <ChoiceField
           label="What matters most"

@@ -4,7 +4,7 @@ import { formatNumber } from '@kavrid/core/quantity';
 import { Box, useTheme } from '@mui/material';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { numberFace } from '../ui/theme.ts';
-import { placesOf, speedLine } from './homingPlaces.ts';
+import { placesOf, speedLine } from './drawnPlaces.ts';
 
 const [width, left, right] = [860, 12, 12];
 const railAt = 62;

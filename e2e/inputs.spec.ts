@@ -169,7 +169,11 @@ test('the closed-loop stepper of the spray lift is linked: read, told who enable
 test('an unknown drive is linked by its data sheet: addresses given, read, written, stored and proven', async ({
   page,
 }) => {
-  await openAxis(page, 'Feed screws', /Drive data/);
+  // A data sheet tells no units: a method is a number in any drive.
+  await openAxis(page, 'Feed screws', /Planned values/);
+  await page.getByRole('combobox', { name: 'Homing run by' }).click();
+  await page.getByRole('option', { name: 'the drive' }).click();
+  await openStep(page, /Drive data/);
   await page.getByRole('button', { name: 'Make one from an EDS file …' }).click();
   const dialog = page.getByRole('dialog');
   await dialog

@@ -55,6 +55,7 @@ test('inputs are seen live; a walk along the sensors finds that the limits are s
   await expect(page.getByRole('link', { name: /^Inputs/ })).toContainText('1 of 3 proven');
   await openStep(page, /^Bench/);
   await tripped(page, 'Limit wires swapped at the drive').click();
+  await expect(tripped(page, 'Limit wires swapped at the drive')).not.toBeChecked();
 });
 
 test('a drive that stops answering is told, and its fault is taken back on the bench', async ({ page }) => {
@@ -91,7 +92,9 @@ test('the simulated controller moves the axis by pulses, which the drive counts 
   // The drive has its factory gear of 1/1: 5000 counts, at 320/3 mm for 2²⁰.
   await expect.poll(async () => Math.abs(Number(await position.textContent()) - before - 0.5086)).toBeLessThan(0.05);
   await openStep(page, /^Bench/);
+  // The next test finds the drive off.
   await tripped(page, 'Servo on').click();
+  await expect(tripped(page, 'Servo on')).not.toBeChecked();
 });
 
 test('the other devices of the cell take their commands at their terminals: a loop in the controller, stored moves', async ({
@@ -112,6 +115,7 @@ test('the other devices of the cell take their commands at their terminals: a lo
   await expect.poll(async () => Math.abs((await reads()) - before - 30)).toBeLessThan(0.05);
   await openStep(page, /^Bench/);
   await tripped(page, 'Servo on').click();
+  await expect(tripped(page, 'Servo on')).not.toBeChecked();
 
   // The stored moves of the plan go into the drive as any other value.
   await openAxis(page, 'Tile stop', /Drive data/);
@@ -129,7 +133,9 @@ test('the other devices of the cell take their commands at their terminals: a lo
   await openStep(page, /^Jog/);
   await expect.poll(async () => Math.abs((await reads()) - 85)).toBeLessThan(0.1);
   await openStep(page, /^Bench/);
+  // The next test finds the drive off.
   await tripped(page, 'Servo on').click();
+  await expect(tripped(page, 'Servo on')).not.toBeChecked();
 });
 
 test('an input is forced with the motor off, listed until it is free, and free when the page is left', async ({

@@ -102,7 +102,7 @@ test('a healthy carriage is taken through its first power to the slow jogs, and 
   await passed(page, 'Slow jog towards plus');
   await jogged(page, 'Slow jog towards minus', 'Jog minus');
   await passed(page, 'Slow jog towards minus');
-  // The torque limit is back by itself; the command source waits for the button.
+  // The torque limit is restored automatically; the command source by its button.
   await expect(page.getByText(/Torque limit/).filter({ hasText: /→|instead/ })).toHaveCount(0);
   await expect(page.getByRole('region', { name: 'What is wrong' })).toHaveCount(0);
 });

@@ -120,7 +120,7 @@ export const spindleCauses: readonly StartCause[] = [
     id: 'startsAutomatically',
     title: 'The spindle starts automatically',
     remedy:
-      'Switch automatic restart off in the drive, set the safety relay to manual reset, and let the run command be given anew.',
+      'Switch automatic restart off in the drive, set the safety relay to manual reset, and require a new run command after every fault.',
     weight: 3,
     shows: { restart: { restarts: 0.9 }, hardwareStop: { restarts: 0.5, proven: 0.45 } },
   },

@@ -347,7 +347,7 @@ export const startCauses: readonly StartCause[] = [
   {
     id: 'commandReversed',
     only: 'signal',
-    title: 'The analog command is connected the other way round',
+    title: 'The wires of the analog command are exchanged',
     remedy: 'Exchange the two wires of the analog command, or invert it at the controller.',
     weight: 3,
     shows: { loopOpen: { right: 0.97 }, hostMove: { opposite: 0.4, 'one way': 0.5 } },

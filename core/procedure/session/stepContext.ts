@@ -23,7 +23,7 @@ const neededRegisters = [
 ];
 
 /**
- * Whether a drive can be switched on and moved over its link and stops by itself when the link fails; an axis with a low torque limit, too.
+ * Whether a drive can be enabled and moved over its link, and stops automatically when the link fails; an axis also needs a torque limit.
  */
 function canCommand({ profile, link, plan }: SessionState): boolean {
   if (!profile || link !== 'up') return false;

@@ -237,7 +237,7 @@ export const controlSupplySteps = {
     question: () => ({
       kind: 'choice',
       text: 'Enable output of the controller on, then off: what does the enable input of the drive do?',
-      answers: { right: 'it follows', inverted: 'the other way round', never: 'it stays off', always: 'it stays on' },
+      answers: { right: 'it follows', inverted: 'it is inverted', never: 'it stays off', always: 'it stays on' },
     }),
     passes: ['right'],
     linked: {

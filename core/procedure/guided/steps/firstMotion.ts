@@ -61,7 +61,7 @@ export const firstMotionSteps = {
         right: 'with the alarm, and only then',
         never: 'never',
         always: 'always',
-        inverted: 'the other way round',
+        inverted: 'it is inverted',
       },
     }),
     passes: ['right'],

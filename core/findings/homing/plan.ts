@@ -30,7 +30,7 @@ export const indexAmbiguous: HomingCheck = ({ facts, world, travel }) => {
     severity: 'warn',
     station: 'homing',
     path: '/homing/method',
-    message: `The index pulse comes ${Math.round(turns)} times over the travel: alone it cannot tell home from one of ${Math.round(turns)} places.`,
+    message: `The index pulse comes ${Math.round(turns)} times over the travel: on its own it leads to any one of ${Math.round(turns)} places.`,
     remedy: 'Bring the axis to within half a motor turn of home before each homing, or home on a flag.',
   });
 };

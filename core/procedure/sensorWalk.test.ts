@@ -76,6 +76,18 @@ describe('a sensor walk', () => {
         ]),
       )[0],
     ).toBe('bounces');
+    // Gone from 2000 to 2060, seen every 50 ms: at most as long as from the last look before to the first after.
+    const bounced = walked([
+      [1000, ['minus']],
+      [2000, []],
+      [2060, ['minus']],
+      [2600, []],
+    ]).verdicts.minus;
+    expect(bounced).toEqual({ kind: 'bounces', changes: 2, gap: 150 });
+    expect(bounced && walkWords(bounced, String)).toContain('too long for a debounce');
+    expect(walkWords({ kind: 'bounces', changes: 2, gap: 60 }, String)).toContain(
+      'an input debounce of 60 ms would do',
+    );
     // The other comes while this one is held.
     expect(
       kinds(

@@ -2,7 +2,11 @@
 export type WalkVerdict =
   | { readonly kind: 'proven' }
   /** It came and went several times while it was tripped once. */
-  | { readonly kind: 'bounces'; readonly changes: number }
+  | {
+      readonly kind: 'bounces';
+      readonly changes: number;
+      /** ms, at most; the longest it was gone in between */ readonly gap: number;
+    }
   /** Another input changed, and this one did not. */
   | { readonly kind: 'swapped'; readonly with: string }
   /** Another input changed as well. */
@@ -23,6 +27,9 @@ export interface SensorWalk {
   readonly changedAt: number;
   /** Times that the present input has become active. */
   readonly changes: number;
+  /** ms; when the input was last seen active, and the longest time from there to its next coming. */
+  readonly activeAt: number;
+  readonly gap: number;
   readonly verdicts: Readonly<Record<string, WalkVerdict>>;
   /** Why it ended early. */
   readonly because: string;
@@ -38,6 +45,8 @@ export type WalkEvent =
 /** ms that an input may be active before the walk comes to it; others may take so long to settle. */
 const restTime = 3000;
 const settleTime = 300;
+/** ms; contacts bounce for less (common practice), and a longer debounce would move the edge that homing counts. */
+const longestDebounce = 100;
 /** ms for which a released input has to stay inactive. */
 const steadyTime = 500;
 
@@ -48,6 +57,8 @@ export const startWalk = (order: readonly string[], at: number): SensorWalk => (
   since: at,
   changedAt: at,
   changes: 0,
+  activeAt: at,
+  gap: 0,
   verdicts: {},
   because: '',
 });
@@ -91,7 +102,8 @@ function seen(walk: SensorWalk, active: ReadonlySet<string>, at: number): Sensor
       if (!isActive && other === undefined) return { ...walk, changedAt: at };
       // Both may be on their way: what is there after a moment counts.
       if (at - walk.changedAt < settleTime) return walk;
-      if (other === undefined) return { ...walk, phase: 'release', since: at, changedAt: at, changes: 1 };
+      if (other === undefined)
+        return { ...walk, phase: 'release', since: at, changedAt: at, changes: 1, activeAt: at, gap: 0 };
       return judged(walk, { kind: isActive ? 'several' : 'swapped', with: other }, at);
     case 'release':
       return released(walk, isActive, other, at);
@@ -105,10 +117,13 @@ function seen(walk: SensorWalk, active: ReadonlySet<string>, at: number): Sensor
 function released(walk: SensorWalk, isActive: boolean, other: string | undefined, at: number): SensorWalk {
   if (other !== undefined) return judged(walk, { kind: 'several', with: other }, at);
   const wasActive = walk.changes % 2 === 1;
+  const seenOn = isActive ? { ...walk, activeAt: at } : walk;
+  if (isActive && !wasActive)
+    return { ...seenOn, changes: walk.changes + 1, changedAt: at, gap: Math.max(walk.gap, at - walk.activeAt) };
   if (isActive !== wasActive) return { ...walk, changes: walk.changes + 1, changedAt: at };
-  if (isActive || at - walk.changedAt < steadyTime) return walk;
+  if (isActive || at - walk.changedAt < steadyTime) return seenOn;
   const times = walk.changes / 2;
-  return judged(walk, times > 1 ? { kind: 'bounces', changes: times } : { kind: 'proven' }, at);
+  return judged(walk, times > 1 ? { kind: 'bounces', changes: times, gap: walk.gap } : { kind: 'proven' }, at);
 }
 
 function judged(walk: SensorWalk, verdict: WalkVerdict, at: number): SensorWalk {
@@ -131,7 +146,11 @@ export function walkWords(verdict: WalkVerdict, labelOf: (key: string) => string
     case 'proven':
       return 'It changed alone, and changed back.';
     case 'bounces':
-      return `It became active ${verdict.changes} times for one trip: the contact bounces or is loose. Set a longer input debounce, or replace the switch.`;
+      return `It became active ${verdict.changes} times for one trip, and was gone for up to ${Math.ceil(verdict.gap)} ms in between. ${
+        verdict.gap <= longestDebounce
+          ? `The contact bounces: an input debounce of ${Math.ceil(verdict.gap)} ms would do.`
+          : 'That is too long for a debounce: the switch or a terminal is loose, or the flag shakes.'
+      }`;
     case 'swapped':
       return `${labelOf(verdict.with)} reacted instead: the two wires are swapped, or the other switch was tripped.`;
     case 'several':

@@ -1,7 +1,6 @@
 import type { LinkLive, LiveInput } from '@kavrid/contract';
 import { isWalking } from '@kavrid/core/procedure';
-import { MenuItem, TextField } from '@mui/material';
-import { useEffect, useRef } from 'react';
+import { memo, useEffect, useRef } from 'react';
 import { useMember } from '../member/memberContext.ts';
 import { useLinkLive } from '../member/useLive.ts';
 import { linkLive } from '../store/live.ts';
@@ -22,6 +21,7 @@ const none: readonly LiveInput[] = [];
 export function InputTable() {
   const inputs = useAppSelector((state) => linkLive(state)?.inputs ?? none, alike);
   const isForcible = inputs.some((input) => input.isForcible);
+  const mayForce = useLinkLive(mayForceNow);
   useForcingEndsWithThisPage();
   return (
     <SignalTable aria-label="Inputs of the drive">
@@ -38,7 +38,7 @@ export function InputTable() {
       </thead>
       <tbody>
         {inputs.map(({ key, label, isSensor }) => (
-          <InputRow key={key} of={key} label={label} isSensor={isSensor} hasForcing={isForcible} />
+          <InputRow key={key} of={key} label={label} isSensor={isSensor} hasForcing={isForcible} mayForce={mayForce} />
         ))}
       </tbody>
     </SignalTable>
@@ -52,10 +52,10 @@ function InputRow(props: {
   readonly label: string;
   readonly isSensor: boolean;
   readonly hasForcing: boolean;
+  readonly mayForce: boolean;
 }) {
-  const { of, label, isSensor, hasForcing } = props;
-  const level = useLinkLive((live) => find(live, of)?.level);
-  const isActive = useLinkLive((live) => find(live, of)?.isActive);
+  const { of, label, isSensor, hasForcing, mayForce } = props;
+  const { level, isActive, isForced, isForcible } = useLinkLive((live) => find(live, of)) ?? {};
   const changed = useChangeTime(level === undefined && isActive === undefined ? undefined : `${level} ${isActive}`);
   return (
     <tr>
@@ -69,59 +69,60 @@ function InputRow(props: {
       </td>
       {hasForcing && (
         <td>
-          <ForceField of={of} label={label} />
+          {isForcible && (
+            <ForceField
+              of={of}
+              label={label}
+              value={!isForced ? 'free' : isActive ? 'active' : 'not active'}
+              mayForce={mayForce}
+            />
+          )}
         </td>
       )}
-      <td className="time">{changed}</td>
+      <td className="time" ref={changed} />
     </tr>
   );
 }
 
+/** Inputs are forced only with the motor off, and with no hand at the sensors. */
+const mayForceNow = (live: LinkLive | undefined): boolean =>
+  live?.deviceState !== undefined &&
+  live.deviceState !== 'operation enabled' &&
+  live.activity === 'idle' &&
+  !(live.walk && isWalking(live.walk)) &&
+  live.holder !== 'another window';
+
+interface ForceFieldProps {
+  readonly of: string;
+  readonly label: string;
+  readonly value: (typeof forcings)[number];
+  readonly mayForce: boolean;
+}
+
 /** Forces an input while this page is open. The motor cannot be enabled while an input is forced. */
-function ForceField({ of, label }: { readonly of: string; readonly label: string }) {
+const ForceField = memo((props: ForceFieldProps) => {
+  const { of, label, value, mayForce } = props;
   const { memberId } = useMember();
   const dispatch = useAppDispatch();
-  const { isForcible, isForced, isActive, isOff } = useLinkLive((live) => ({
-    isForcible: find(live, of)?.isForcible === true,
-    isForced: find(live, of)?.isForced === true,
-    isActive: find(live, of)?.isActive,
-    isOff:
-      live?.deviceState !== undefined &&
-      live.deviceState !== 'operation enabled' &&
-      live.activity === 'idle' &&
-      !(live.walk && isWalking(live.walk)) &&
-      live.holder !== 'another window',
-  }));
-  if (!isForcible) return null;
-  const value = isForced ? (isActive ? 'active' : 'not active') : 'free';
   return (
-    <TextField
-      select
-      variant="standard"
+    <select
+      aria-label={`Force ${label}`}
+      className={value === 'free' ? undefined : 'forced'}
       value={value}
-      disabled={!isOff}
+      disabled={!mayForce}
       onChange={({ target }) => {
         const to = forcings.find((each) => each === target.value);
         if (to) void dispatch(act(memberId, (version) => ({ type: 'forceInput', version, key: of, to })));
       }}
-      slotProps={{ select: { SelectDisplayProps: { 'aria-label': `Force ${label}` } } }}
-      sx={{
-        width: 130,
-        '& .MuiSelect-select': {
-          fontSize: 12.5,
-          py: 0,
-          ...(isForced ? { fontWeight: 600, color: 'warning.main' } : { color: 'text.secondary' }),
-        },
-      }}
     >
       {forcings.map((each) => (
-        <MenuItem key={each} value={each} dense>
+        <option key={each} value={each}>
           {each === 'free' ? 'not forced' : `forced ${each}`}
-        </MenuItem>
+        </option>
       ))}
-    </TextField>
+    </select>
   );
-}
+});
 const forcings = ['free', 'active', 'not active'] as const;
 
 /** What was forced from here is free again when the page is left or hidden. */

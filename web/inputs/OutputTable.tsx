@@ -45,7 +45,7 @@ function OutputRow({ of, label }: { readonly of: string; readonly label: string 
         <Lamp on={isOn} />
         {isOn === undefined ? 'not known' : isOn ? 'on' : 'off'}
       </td>
-      <td className="time">{changed}</td>
+      <td className="time" ref={changed} />
     </tr>
   );
 }

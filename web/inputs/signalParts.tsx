@@ -1,4 +1,4 @@
-import { Box, styled } from '@mui/material';
+import { styled } from '@mui/material';
 import { sxOnce } from '../ui/sxOnce.ts';
 import { numberFace } from '../ui/theme.ts';
 
@@ -14,26 +14,23 @@ export const SignalTable = styled('table')(
     '& tbody th, & tbody td': { borderTop: 1, borderColor: 'divider' },
     '& .time': { fontFamily: numberFace, fontSize: 12.5, color: 'text.secondary', textAlign: 'right' },
     '& .active': { fontWeight: 600, color: 'warning.main' },
+    '& .lamp': {
+      display: 'inline-block',
+      width: 11,
+      height: 11,
+      borderRadius: '50%',
+      border: 1.5,
+      borderColor: 'text.primary',
+      mr: 0.75,
+      verticalAlign: '-1px',
+    },
+    '& .lamp.on': { bgcolor: 'text.primary' },
+    '& select': { font: 'inherit', fontSize: 12.5, width: 130, bgcolor: 'background.paper', color: 'text.secondary' },
+    '& select.forced': { fontWeight: 600, color: 'warning.main' },
   }),
 );
 
 /** Filled: on. */
-export function Lamp({ on }: { readonly on: boolean | undefined }) {
-  return (
-    <Box
-      component="span"
-      aria-hidden
-      sx={{
-        display: 'inline-block',
-        width: 11,
-        height: 11,
-        borderRadius: '50%',
-        border: 1.5,
-        borderColor: 'text.primary',
-        bgcolor: on ? 'text.primary' : 'transparent',
-        mr: 0.75,
-        verticalAlign: '-1px',
-      }}
-    />
-  );
-}
+export const Lamp = ({ on }: { readonly on: boolean | undefined }) => (
+  <span aria-hidden className={on ? 'lamp on' : 'lamp'} />
+);

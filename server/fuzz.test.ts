@@ -2,7 +2,7 @@ import { endpoints, newEntry, problemSchema, type EndpointName } from '@kavrid/c
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { isProof, recordProof } from './test/proof.ts';
+import { isProof, recordProof } from '@kavrid/bench/test/proof.ts';
 import { demoAxis, useServer } from './test/testServer.ts';
 
 const test = useServer();

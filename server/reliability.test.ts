@@ -8,7 +8,7 @@ import type { AxisDocument, AxisRecord, MachineRecord, Problem, RevisionPage } f
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { connectDatabase } from './database/connectDatabase.ts';
 import { freePort } from './test/freePort.ts';
-import { isProof, recordProof } from './test/proof.ts';
+import { isProof, recordProof } from '@kavrid/bench/test/proof.ts';
 import { demoAxis, newDatabase } from './test/testServer.ts';
 
 interface Database {

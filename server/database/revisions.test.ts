@@ -15,7 +15,7 @@ import {
   type SnapshotSummary,
 } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
-import { isProof, recordProof } from '../test/proof.ts';
+import { isProof, recordProof } from '@kavrid/bench/test/proof.ts';
 import { demoAxis, useServer } from '../test/testServer.ts';
 import { traceOf } from '../test/traces.ts';
 

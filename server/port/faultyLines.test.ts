@@ -1,8 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { demoAxis } from '../test/demoMembers.ts';
 import { byteFaults, faultySerialLine, type ByteFault } from '../test/faultyLine.ts';
-import { isProof, proofSeed, recordProof } from '../test/proof.ts';
-import { seeded } from '../test/seeded.ts';
+import { isProof, proofSeed, recordProof } from '@kavrid/bench/test/proof.ts';
+import { seeded } from '@kavrid/bench/test/seeded.ts';
 import {
   misbehaviours,
   profiles,

@@ -1,8 +1,8 @@
 import { carriageWorld, makeServo, serveModbus } from '@kavrid/bench';
 import { describe, expect, it } from 'vitest';
 import { faultyProxy, proxyFaults, requestFaults } from '../test/faultyProxy.ts';
-import { isProof, proofSeed, recordProof } from '../test/proof.ts';
-import { seeded } from '../test/seeded.ts';
+import { isProof, proofSeed, recordProof } from '@kavrid/bench/test/proof.ts';
+import { seeded } from '@kavrid/bench/test/seeded.ts';
 import { profiles } from '../test/simulatedDrive.ts';
 import type { Line, LineResult } from './line.ts';
 import { connectLine, Lines } from './lines.ts';

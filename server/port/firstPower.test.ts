@@ -17,8 +17,8 @@ import { diagnose, startCauses, stepContext, stepResults } from '@kavrid/core/pr
 import { afterAll, afterEach, describe, expect, it, vi } from 'vitest';
 import { demoAxisNamed } from '../test/demoMembers.ts';
 import { PersonAtAxis } from '../test/personAtAxis.ts';
-import { isProof, proofSeed, recordProof } from '../test/proof.ts';
-import { seeded } from '../test/seeded.ts';
+import { isProof, proofSeed, recordProof } from '@kavrid/bench/test/proof.ts';
+import { seeded } from '@kavrid/bench/test/seeded.ts';
 import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
 let drive: SimulatedDrive;

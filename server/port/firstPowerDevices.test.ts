@@ -21,8 +21,8 @@ import {
 import { afterAll, afterEach, describe, expect, it, vi } from 'vitest';
 import { demoAxisNamed, demoSpindle } from '../test/demoMembers.ts';
 import { PersonAtHost, type HandsOnAxis } from '../test/personAtHost.ts';
-import { isProof, proofSeed, recordProof } from '../test/proof.ts';
-import { seeded } from '../test/seeded.ts';
+import { isProof, proofSeed, recordProof } from '@kavrid/bench/test/proof.ts';
+import { seeded } from '@kavrid/bench/test/seeded.ts';
 import { simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 import { shownGuide } from './shownGuide.ts';
 

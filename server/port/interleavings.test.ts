@@ -3,7 +3,7 @@ import type { SessionMessage } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { demoAxis, demoSpindle } from '../test/demoMembers.ts';
 import { isMotionWord, simulatedDrive, type Misbehaviour, type SimulatedDrive } from '../test/simulatedDrive.ts';
-import { isProof, proofSeed, recordProof } from '../test/proof.ts';
+import { isProof, proofSeed, recordProof } from '@kavrid/bench/test/proof.ts';
 
 const axis = {
   ...demoAxis,

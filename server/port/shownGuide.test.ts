@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { memberKinds } from '../../contract/test/memberKinds.ts';
 import { mutated } from '../../contract/test/mutated.ts';
-import { isProof, proofSeed } from '../test/proof.ts';
+import { isProof, proofSeed } from '@kavrid/bench/test/proof.ts';
 import { profiles } from '../test/simulatedDrive.ts';
 import { shownGuide } from './shownGuide.ts';
 

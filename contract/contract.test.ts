@@ -367,6 +367,7 @@ const newPair = {
   secondSense: 'clockwise',
   spacing: null,
   squaring: 'none',
+  squaringOffset: null,
   skewLimit: null,
   commonTrip: true,
 } as const;

@@ -178,6 +178,8 @@ const pairSchema = z
     secondSense: rotationSense,
     spacing: approximate('length'),
     squaring: z.enum(['none', 'two home switches', 'hard stops']),
+    /** How far the switch of the second side comes on after that of the first, when the axis is square; towards plus positive. */
+    squaringOffset: approximate('position'),
     skewLimit: approximate('distance'),
     commonTrip: z.boolean(),
   })
@@ -273,6 +275,24 @@ export const axisObject = z.strictObject({
     /** The longest way of one leg of the search; % of rated torque while it searches. */
     mostTravel: approximate('distance'),
     torqueLimit: approximate('percent'),
+    /** Of the ramps; null: they begin at once. */
+    jerk: approximate('jerk'),
+    /** How far the edge of the switch wanders to either side with temperature. */
+    switchDrift: approximate('distance'),
+    homeContact: z.enum([...contact.options, 'not settled']),
+    /** Where a second flag switches the home switch on; null: there is one. */
+    secondFlagFrom: approximate('position'),
+    /** An encoder that keeps its position without power; null: it does not. */
+    absolute: z
+      .strictObject({
+        turns: approximate('encoderTurns'),
+        /** Its turns count from 0 up, or to both sides of 0. */
+        counts: z.enum(['from zero', 'to both sides']),
+        /** Motor turns that it reads where home is. */
+        turnsAtHome: approximate('turnsRead'),
+        hasBattery: z.boolean(),
+      })
+      .nullable(),
   }),
   testMove: z.strictObject({
     from: approximate('position'),

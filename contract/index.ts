@@ -178,5 +178,6 @@ export {
   upgradeMember5,
   upgradeMember6,
   upgradeMember7,
+  upgradeMember10,
   upgradeMember9,
 } from './upgrades.ts';

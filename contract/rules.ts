@@ -137,6 +137,9 @@ export const rules = {
   dwell: notNegative('s', exact(3600)),
   repeats: count(1, 1000),
   indexPulse: count(1, 100),
+  /** Motor turns that an absolute encoder tells apart, and the one that it reads at home. */
+  encoderTurns: count(1, 2 ** 31),
+  turnsRead: { unit: '', atLeast: exact(-(2n ** 31n)), atMost: exact(2n ** 31n) },
 } as const satisfies Readonly<Record<string, Rule>>;
 
 export type RuleName = keyof typeof rules;

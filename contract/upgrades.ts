@@ -257,6 +257,15 @@ export const upgradeMember6 = (member: unknown): unknown =>
 export const upgradeMember7 = (member: unknown): unknown =>
   isFields(member) && member.kind === 'axis' ? { ...member, wires: {} } : member;
 
+/** What a homing did not say up to format version 10. */
+export const homingFields11 = {
+  jerk: null,
+  switchDrift: null,
+  homeContact: 'not settled',
+  secondFlagFrom: null,
+  absolute: null,
+} as const;
+
 /** What a homing did not say up to format version 9. */
 export const newHomingFields = {
   indexPulse: 1,
@@ -276,6 +285,16 @@ export const upgradeMember9 = (member: unknown): unknown => {
   if (!isFields(member) || member.kind !== 'axis' || !isFields(member.homing)) return member;
   const { homeOffset, ...homing } = member.homing;
   return { ...member, homing: { ...newHomingFields, positionAtHome: homeOffset ?? 0, ...homing } };
+};
+
+/** Up to format version 10 nothing was said of jerk, drift, contact, a second flag or an absolute encoder, nor of how a pair is square. */
+export const upgradeMember10 = (member: unknown): unknown => {
+  if (!isFields(member) || member.kind !== 'axis' || !isFields(member.homing)) return member;
+  return {
+    ...member,
+    homing: { ...homingFields11, ...member.homing },
+    pair: isFields(member.pair) ? { squaringOffset: null, ...member.pair } : member.pair,
+  };
 };
 
 /** A library entry as it stood with format version 5 of machine files, and with version 3 of library files. */

@@ -12,6 +12,7 @@ import {
   upgradeMember5,
   upgradeMember6,
   upgradeMember7,
+  upgradeMember10,
   upgradeMember9,
   type Fields,
 } from '../upgrades.ts';
@@ -64,6 +65,7 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   7: upgradedTo(8, upgradeMember7),
   8: upgradedTo(9, (member) => member, upgradeEntry8),
   9: upgradedTo(10, upgradeMember9),
+  10: upgradedTo(11, upgradeMember10),
 };
 
 /** Brings a file of an older version to the present one; refuses other files and versions that are not known yet. */

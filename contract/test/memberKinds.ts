@@ -98,6 +98,7 @@ export const memberKinds: readonly MemberDocument[] = [
       secondSense: 'clockwise',
       spacing: 900,
       squaring: 'two home switches',
+      squaringOffset: null,
       skewLimit: 2,
       commonTrip: true,
     },

@@ -2,7 +2,7 @@ import type { AxisValues } from '@kavrid/core/chain';
 import type { CheckedHoming } from '@kavrid/core/findings';
 import { homingMethodFacts, type HomingMeans, type HomingPrediction } from '@kavrid/core/homing';
 import { neededTorque } from '@kavrid/core/procedure';
-import { toNumber } from '@kavrid/core/quantity';
+import { divide, exact, multiply, toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 import { homingModel, type HomingModel } from './homingModel.ts';
@@ -12,6 +12,25 @@ export function isSuspended({ load }: AxisDocument, results: Evaluation<AxisValu
   if (load.incline === null || load.incline === 0) return false;
   const train = valueOf(results.driveTrain);
   return train === undefined || Math.abs(train.gravity) > train.friction;
+}
+
+/** The absolute encoder of an axis. Its turns over once round an endless axis: N·L/(i·round). */
+function absoluteOf(
+  { homing: { absolute }, motion }: AxisDocument,
+  results: Evaluation<AxisValues>,
+): CheckedHoming['absolute'] {
+  if (!absolute?.turns) return undefined;
+  const { turns, counts, turnsAtHome, hasBattery } = absolute;
+  const [turn, ratio, round] = [results.travelPerTurn, results.transmissionRatio, results.travel].map(valueOf);
+  const isEndless = motion.kind === 'rotary' && motion.endless;
+  return {
+    turns,
+    lowest: counts === 'from zero' ? 0 : -turns / 2,
+    turnsAtHome: turnsAtHome ?? undefined,
+    hasBattery,
+    loadTurns:
+      isEndless && turn && ratio && round ? divide(multiply(exact(turns), turn), multiply(ratio, round)) : undefined,
+  };
 }
 
 /** What the checks of a homing look at. @param longest as predicted for the model */
@@ -42,7 +61,10 @@ export function checkedHoming(
     }),
     torqueLimit,
     countsPerTurn: counts && toNumber(counts),
-    isPair: pair !== null,
+    pair: pair ? { squaring: pair.squaring, squaringOffset: pair.squaringOffset ?? undefined } : undefined,
+    homeContact: homing.homeContact === 'not settled' ? undefined : homing.homeContact,
+    plusInputAt: axis.protection.limits.plusInputAt,
+    absolute: absoluteOf(axis, results),
     drive,
   };
 }
@@ -60,6 +82,7 @@ export function homingMeans(axis: AxisDocument, results: Evaluation<AxisValues>)
     hasIndex: true,
     hasMinusStop: homing.minusStop !== null,
     hasPlusStop: homing.plusStop !== null,
+    hasAbsolute: homing.absolute !== null,
     isSuspended: isSuspended(axis, results),
     isEndless,
     turnsOverTravel: model ? model.travel / model.world.indexSpacing : Infinity,

@@ -20,6 +20,8 @@ export interface HomingModel {
   readonly isEndless: boolean;
   /** Standard deviation of the switch edge; undefined: not entered. */
   readonly switchScatter: number | undefined;
+  /** How far that edge wanders to either side with temperature. */
+  readonly switchDrift: number;
   /** The position gain is not planned: the axis is taken to follow its command without error. */
   readonly isWithoutLag: boolean;
   /** The period of the looks at the inputs is an assumption. */
@@ -57,7 +59,7 @@ function missing(homing: Homing, facts: HomingMethodFacts): Outcome<never> | und
 
 /** The home switch in the world; a long one is on from its edge up to an end. */
 function homeSwitchOf(
-  { homeSwitchFrom, homeSwitchLength }: Homing,
+  { homeSwitchFrom, homeSwitchLength, secondFlagFrom }: Homing,
   facts: HomingMethodFacts,
   every: number | undefined,
 ): Pick<HomingWorld, 'homeSwitch'> {
@@ -69,6 +71,7 @@ function homeSwitchOf(
           from: homeSwitchFrom,
           to: homeSwitchFrom + (homeSwitchLength ?? 0),
           ...(every === undefined ? {} : { every }),
+          ...(secondFlagFrom === null ? {} : { secondFrom: secondFlagFrom }),
         },
       };
     case 'to the plus end':
@@ -92,7 +95,8 @@ export function homingModel(axis: AxisDocument, results: Evaluation<AxisValues>)
   const isEndless = motion.kind !== 'linear' && 'endless' in motion && motion.endless;
   const lag = followingTime(axis, results);
   const length = toNumber(travel);
-  const { minusStop, plusStop, hysteresis, debounce, scanPeriod, mostTravel, switchScatter } = homing;
+  const { minusStop, plusStop, hysteresis, debounce, scanPeriod, mostTravel, switchScatter, switchDrift, jerk } =
+    homing;
   return known({
     definition: {
       method: homing.method,
@@ -114,11 +118,13 @@ export function homingModel(axis: AxisDocument, results: Evaluation<AxisValues>)
       hysteresis: hysteresis ?? 0,
       lag: lag ?? 0,
       blockTime: usualBlockTime,
+      ...(jerk === null ? {} : { jerk }),
     },
     indexAt: homing.indexAt ?? undefined,
     travel: length,
     isEndless,
     switchScatter: switchScatter ?? undefined,
+    switchDrift: switchDrift ?? 0,
     isWithoutLag: lag === undefined,
     isScanAssumed: scanPeriod === null,
   });

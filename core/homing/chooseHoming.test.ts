@@ -15,6 +15,7 @@ const means: HomingMeans = {
   hasIndex: true,
   hasMinusStop: false,
   hasPlusStop: false,
+  hasAbsolute: false,
   isSuspended: false,
   isEndless: false,
   turnsOverTravel: 17,

@@ -8,6 +8,8 @@ export interface HomingMeans {
   readonly hasIndex: boolean;
   readonly hasMinusStop: boolean;
   readonly hasPlusStop: boolean;
+  /** The encoder keeps its position without power: home has to be set once. */
+  readonly hasAbsolute: boolean;
   /** A load that falls towards minus when the motor lets go. */
   readonly isSuspended: boolean;
   readonly isEndless: boolean;
@@ -87,8 +89,13 @@ function reasonsOf(
       break;
     case 'here':
       why.push('nothing moves');
-      costs.push('repeats as well as somebody sets the axis');
-      penalty += 4;
+      if (means.hasAbsolute) {
+        why.push('the absolute encoder keeps home: it is set once, at a mark');
+        costs.push('to be set again after a change of motor, gear or sense, or a flat battery');
+      } else {
+        costs.push('repeats as well as somebody sets the axis');
+        penalty += 4;
+      }
   }
   if (means.isSuspended && 'search' in facts && facts.search < 0) {
     costs.push('searches downwards, with the load');

@@ -1,12 +1,16 @@
 import { homingMethodFacts, type HomingDefinition } from './homingMethod.ts';
-import { predictHoming, type HomingPrediction, type HomingWorld } from './predictHoming.ts';
+import { predictHoming, secondFlag, type HomingPrediction, type HomingWorld } from './predictHoming.ts';
 
 /** Places that say all about the starts of an axis: both sides of every edge, and its ends. */
 export function telltaleStarts(world: Omit<HomingWorld, 'start' | 'indexAt'>): readonly number[] {
   const { minusEdge, plusEdge, homeSwitch, minusStop, plusStop, indexSpacing } = world;
-  const edges = [minusEdge, plusEdge, homeSwitch?.from, homeSwitch?.to].filter(
-    (each): each is number => each !== undefined && Number.isFinite(each),
-  );
+  const edges = [
+    minusEdge,
+    plusEdge,
+    homeSwitch?.from,
+    homeSwitch?.to,
+    ...(homeSwitch ? secondFlag(homeSwitch).flat() : []),
+  ].filter((each): each is number => each !== undefined && Number.isFinite(each));
   const ends = [minusStop, plusStop].filter((each): each is number => each !== undefined && Number.isFinite(each));
   const all = [...edges, ...ends];
   const inside = 1e-6 * (all.length > 1 ? Math.max(...all) - Math.min(...all) : indexSpacing);

@@ -10,7 +10,13 @@ export interface HomingWorld {
   /** The plus limit is on from here. */
   readonly plusEdge?: number;
   /** The home switch is on from here to there; on an endless axis it comes again after so much. */
-  readonly homeSwitch?: { readonly from: number; readonly to: number; readonly every?: number };
+  readonly homeSwitch?: {
+    readonly from: number;
+    readonly to: number;
+    readonly every?: number;
+    /** A second flag of the same length switches it on from here. */
+    readonly secondFrom?: number;
+  };
   /** Where the axis cannot go on. */
   readonly minusStop?: number;
   readonly plusStop?: number;
@@ -112,10 +118,21 @@ function switchesOf({ minusEdge, plusEdge, homeSwitch, hysteresis = 0 }: HomingW
     ...(minusEdge === undefined ? [] : [new WorldSwitch('minusLimit', [-Infinity, minusEdge], hysteresis)]),
     ...(plusEdge === undefined ? [] : [new WorldSwitch('plusLimit', [plusEdge, Infinity], hysteresis)]),
     ...(homeSwitch
-      ? [new WorldSwitch('homeSwitch', [homeSwitch.from, homeSwitch.to], hysteresis, homeSwitch.every)]
+      ? [
+          new WorldSwitch('homeSwitch', [homeSwitch.from, homeSwitch.to], hysteresis, homeSwitch.every),
+          ...secondFlag(homeSwitch).map((range) => new WorldSwitch('homeSwitch', range, hysteresis, homeSwitch.every)),
+        ]
       : []),
   ];
 }
+
+/** The range of a second flag; none: there is one alone. */
+export const secondFlag = ({
+  from,
+  to,
+  secondFrom,
+}: NonNullable<HomingWorld['homeSwitch']>): readonly (readonly [from: number, to: number])[] =>
+  secondFrom === undefined ? [] : [[secondFrom, secondFrom + to - from]];
 
 /**
  * Where a homing goes and how long it takes: {@link stepHoming} on an axis that follows its ramps, looked at whenever an input

@@ -66,7 +66,12 @@ const shifted = (world: HomingWorld, by: number): HomingWorld => {
     plusEdge: moved(plusEdge),
     minusStop: moved(minusStop),
     plusStop: moved(plusStop),
-    homeSwitch: homeSwitch && { ...homeSwitch, from: homeSwitch.from + by, to: homeSwitch.to + by },
+    homeSwitch: homeSwitch && {
+      ...homeSwitch,
+      from: homeSwitch.from + by,
+      to: homeSwitch.to + by,
+      ...(homeSwitch.secondFrom === undefined ? {} : { secondFrom: homeSwitch.secondFrom + by }),
+    },
   };
   return { ...world, ...Object.fromEntries(Object.entries(given).filter(([, value]) => value !== undefined)) };
 };

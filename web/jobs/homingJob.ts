@@ -62,6 +62,7 @@ export function planHoming({ axis, means, priority }: HomingRequest): HomingPlan
         definition: model.definition,
         world: { ...model.world, start: model.travel / 2, indexAt: model.indexAt ?? 0 },
         switchScatter: model.switchScatter ?? 0,
+        drift: model.switchDrift,
         runs: predictedRuns,
         seed: 1,
       }),

@@ -1,5 +1,19 @@
+import type { PairInput } from '../../chain/index.ts';
 import type { HomingDefinition, HomingMethodFacts, HomingPrediction, HomingWorld } from '../../homing/index.ts';
+import type { Exact } from '../../quantity/index.ts';
 import type { Finding } from '../finding.ts';
+
+/** An encoder that keeps its position without power. */
+export interface AbsoluteEncoder {
+  /** Motor turns that it tells apart, and the lowest that it reads. */
+  readonly turns: number;
+  readonly lowest: number;
+  /** Motor turns that it reads where home is; undefined: not entered. */
+  readonly turnsAtHome: number | undefined;
+  readonly hasBattery: boolean;
+  /** Load turns, exactly, after which an endless axis has used up all its turns; undefined: not endless, or not known. */
+  readonly loadTurns: Exact | undefined;
+}
 
 /** What the checks of a homing look at; lengths in axis units. */
 export interface CheckedHoming {
@@ -20,7 +34,13 @@ export interface CheckedHoming {
   readonly torqueLimit: number | undefined;
   /** Counts of a motor turn; undefined: not known. */
   readonly countsPerTurn: number | undefined;
-  readonly isPair: boolean;
+  readonly pair: { readonly squaring: PairInput['squaring']; readonly squaringOffset: number | undefined } | undefined;
+  /** How the home switch is wired; undefined: not settled. */
+  readonly homeContact: 'normallyClosed' | 'normallyOpen' | undefined;
+  /** At which end the switch stands that the drive’s plus limit input sees. */
+  readonly plusInputAt: 'plus' | 'minus' | 'not settled';
+  /** An encoder that keeps its position without power; undefined: it does not. */
+  readonly absolute: AbsoluteEncoder | undefined;
   /** By its map; undefined: there is none. */
   readonly drive:
     | {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { homingMethodFacts, longestHoming, type HomingDefinition, type HomingMethod } from '../../homing/index.ts';
+import { exact } from '../../quantity/index.ts';
 import { homingFindingsOf } from './homingFindingsOf.ts';
-import type { CheckedHoming } from './checkedHoming.ts';
+import type { AbsoluteEncoder, CheckedHoming } from './checkedHoming.ts';
 
 const definition: HomingDefinition = {
   method: 17,
@@ -32,7 +33,10 @@ function found(
     neededTorque: 20,
     torqueLimit: 100,
     countsPerTurn: 4000,
-    isPair: false,
+    pair: undefined,
+    homeContact: 'normallyClosed',
+    plusInputAt: 'plus',
+    absolute: undefined,
     drive: undefined,
     quantity: (value, template) => `${value} ${template}`,
     ...more,
@@ -40,6 +44,20 @@ function found(
   };
   return homingFindingsOf(checked).map(({ id, severity }) => `${id} ${severity}`);
 }
+const square = (squaringOffset: number | undefined) => ({ squaring: 'two home switches', squaringOffset }) as const;
+const encoder = (more: Partial<AbsoluteEncoder> = {}): AbsoluteEncoder => ({
+  ...{ turns: 4096, lowest: 0, turnsAtHome: undefined, hasBattery: false, loadTurns: undefined },
+  ...more,
+});
+const twoFlags = { world: { ...world, homeSwitch: { from: 60, to: 75, secondFrom: 120 } } };
+const noLimits = {
+  ...{ homeSwitch: { from: 60, to: 75 }, indexSpacing: 10, scanPeriod: 0.001, minusStop: -30, plusStop: 230 },
+  ...{ minusEdge: undefined, plusEdge: undefined },
+} as never;
+const endless = {
+  ...{ indexSpacing: 10, scanPeriod: 0.001 },
+  ...{ minusEdge: undefined, plusEdge: undefined, minusStop: undefined, plusStop: undefined },
+} as never;
 const flag = (to: number) => ({ world: { ...world, homeSwitch: { from: 60, to } } });
 
 describe('findings of a homing', () => {
@@ -78,7 +96,38 @@ describe('findings of a homing', () => {
       found(17, { softLimits: { minus: 5, plus: 190 } }),
       'restsOutsideSoftLimits warn',
     ],
-    ['a pair homed by its drives', found(17, { isPair: true }), 'pairHomedBySide stop'],
+    ['a pair homed by its drives', found(17, { pair: square(0) }), 'pairHomedBySide stop'],
+    ['a square pair of which nobody knows', found(17, { pair: square(undefined) }), 'squaringOffsetUnknown warn'],
+    [
+      'a home switch whose broken wire is not seen',
+      found(23, { ...flag(75), homeContact: 'normallyOpen' }),
+      'homeSwitchOpen warn',
+    ],
+    ['limits wired the other way', found(17, { plusInputAt: 'minus' }), 'homingLimitsDisagree stop'],
+    // Towards plus from between the flags it meets the second.
+    ['two flags', found(23, twoFlags), 'twoFlags stop'],
+    ['a start beyond the flag', found(23, flag(75)), 'starts-beyond note'],
+    ['a start beyond the flag and no limits', found(23, { world: noLimits }), 'starts-beyond warn'],
+    ['an absolute encoder', found(17, { absolute: encoder() }), 'absoluteHomedOnce note'],
+    ['its battery', found(17, { absolute: encoder({ hasBattery: true }) }), 'absoluteBattery note'],
+    // 200 of travel are 20 turns of 10.
+    ['its turns', found(17, { absolute: encoder({ turns: 20 }) }), 'absoluteRangeShort stop'],
+    ['its turns, clear of both ends', found(17, { absolute: encoder({ turns: 64, turnsAtHome: 30 }) }), undefined],
+    ['its place, not known', found(17, { absolute: encoder({ turns: 32 }) }), 'absoluteRolloverUnknown warn'],
+    // Home is at 0; 20 turns towards plus, or −20 where the turns count against plus: both pass an end of 0 to 31.
+    ['its roll-over', found(17, { absolute: encoder({ turns: 32, turnsAtHome: 15 }) }), 'absoluteRollover stop'],
+    ['its roll-over one way', found(17, { absolute: encoder({ turns: 32, turnsAtHome: 5 }) }), 'absoluteRollover warn'],
+    // 4096 turns through a gear of 5 are 819.2 turns of the table.
+    [
+      'an endless axis whose turns do not come out even',
+      found(33, { isEndless: true, absolute: encoder({ loadTurns: exact(4096, 5n) }) }),
+      'absoluteEndlessRatio stop',
+    ],
+    [
+      'an endless axis whose turns do',
+      found(33, { isEndless: true, world: endless, absolute: encoder({ loadTurns: exact(1024) }) }),
+      undefined,
+    ],
   ])('%s', (_, ids, expected) => {
     if (expected === undefined) expect(ids.filter((id) => id.endsWith('stop'))).toEqual([]);
     else expect(ids).toContain(expected);

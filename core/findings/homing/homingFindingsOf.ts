@@ -1,9 +1,10 @@
 import { rank } from '../finding.ts';
+import * as absolute from './absolute.ts';
 import type { CheckedHoming, HomingCheck, HomingFinding } from './checkedHoming.ts';
 import * as plan from './plan.ts';
 import * as switches from './switches.ts';
 
-const checks: readonly HomingCheck[] = [...Object.values(switches), ...Object.values(plan)];
+const checks: readonly HomingCheck[] = [...Object.values(switches), ...Object.values(plan), ...Object.values(absolute)];
 
 /** All findings of a homing, the gravest first. */
 export const homingFindingsOf = (homing: CheckedHoming): readonly HomingFinding[] =>

@@ -130,12 +130,56 @@ export const stopPushedHard: HomingCheck = ({ facts, torqueLimit, neededTorque }
     remedy: 'Plan a torque limit while homing a little above friction and gravity.',
   });
 
-export const pairHomed: HomingCheck = ({ isPair, by }) =>
-  when(isPair && by === 'drive', {
-    id: 'pairHomedBySide',
-    severity: 'stop',
-    station: 'homing',
-    path: '/homing/by',
-    message: 'Two motors move this axis: drives that home each for itself twist it.',
-    remedy: 'Let the controller home both sides together.',
-  });
+export const limitsDisagree: HomingCheck = ({ facts, plusInputAt, isEndless, by }) => {
+  const usesLimits = facts.kind === 'edge' && !isEndless;
+  return [
+    ...when(usesLimits && plusInputAt === 'minus', {
+      id: 'homingLimitsDisagree',
+      severity: 'stop' as const,
+      station: 'homing' as const,
+      path: '/protection/limits/plusInputAt',
+      message: `The switch at the minus end is wired to the plus limit input: a search towards minus meets the plus limit, which the ${by} does not expect there, and runs on to the hard stop.`,
+      remedy: 'Exchange the two wires, or the functions of the inputs.',
+    }),
+    ...when(usesLimits && plusInputAt === 'not settled', {
+      id: 'homingLimitsNotSettled',
+      severity: 'note' as const,
+      station: 'homing' as const,
+      path: '/protection/limits/plusInputAt',
+      message: 'Which switch is wired to the plus limit input has not been settled.',
+      remedy: 'Trip each by hand (page Inputs) before the first homing.',
+    }),
+  ];
+};
+
+export const pairHomed: HomingCheck = ({ pair, by, quantity }) => {
+  if (!pair) return [];
+  return [
+    ...when(by === 'drive', {
+      id: 'pairHomedBySide',
+      severity: 'stop' as const,
+      station: 'homing' as const,
+      path: '/homing/by',
+      message: 'Two motors move this axis: drives that home each for itself twist it.',
+      remedy: 'Let the controller home both sides together.',
+    }),
+    ...when(pair.squaring === 'two home switches' && pair.squaringOffset === undefined, {
+      id: 'squaringOffsetUnknown',
+      severity: 'warn' as const,
+      station: 'homing' as const,
+      path: '/pair/squaringOffset',
+      message:
+        'Each side homes on a switch of its own, and how far apart these are when the axis is square has not been entered.',
+      remedy:
+        'Home, measure how far the second side is ahead, and enter the squaring offset (page Homing, “Skew after homing”).',
+    }),
+    ...when(pair.squaring === 'two home switches' && (pair.squaringOffset ?? 0) !== 0, {
+      id: 'squaringOffsetUsed',
+      severity: 'note' as const,
+      station: 'homing' as const,
+      path: '/pair/squaringOffset',
+      message: `The controller is to move the second side by ${quantity(-(pair.squaringOffset ?? 0), '{u}')} after both sides have found their switches.`,
+      remedy: 'Enter the same offset in the controller.',
+    }),
+  ];
+};

@@ -1,4 +1,4 @@
-import { predictHoming } from '../../homing/index.ts';
+import { homingInputWords, predictHoming, secondFlag, telltaleStarts } from '../../homing/index.ts';
 import { when } from '../finding.ts';
 import { stoppingDistance, type HomingCheck } from './checkedHoming.ts';
 
@@ -58,6 +58,86 @@ export const limitRoomShort: HomingCheck = (homing) => {
       severity: 'stop' as const,
       message: `From search speed the axis needs ${quantity(needed, '{u}')} to stop past the ${end} limit; the hard stop is ${quantity(room, '{u}')} behind it.`,
       remedy: 'Lower the search speed, raise the acceleration, or move the switch inwards.',
+    });
+  });
+};
+
+export const homeSwitchOpen: HomingCheck = ({ facts, homeContact }) =>
+  when(facts.kind === 'edge' && facts.input === 'homeSwitch' && homeContact === 'normallyOpen', {
+    id: 'homeSwitchOpen',
+    severity: 'warn',
+    station: 'homing',
+    path: '/homing/homeContact',
+    message:
+      'The home switch is normally open: with a broken wire it is never seen, and the search runs on to a limit or a hard stop.',
+    remedy: 'Use a normally closed switch, or a longest search that ends it before.',
+  });
+
+/** With two flags home is one or the other, by where it starts. */
+export const twoFlags: HomingCheck = ({ facts, definition, world, indexAt = 0, quantity }) => {
+  const [second] = world.homeSwitch ? secondFlag(world.homeSwitch) : [];
+  if (facts.kind !== 'edge' || facts.input !== 'homeSwitch' || !second) return [];
+  const homes = telltaleStarts(world).flatMap((start) => {
+    const { home, because } = predictHoming(definition, { ...world, start, indexAt });
+    return because === undefined ? [home] : [];
+  });
+  const [low, high] = [Math.min(...homes), Math.max(...homes)];
+  const isEither = high - low > Math.abs(second[0] - (world.homeSwitch?.from ?? 0)) / 2;
+  return [
+    {
+      id: 'twoFlags',
+      severity: isEither ? 'stop' : 'note',
+      station: 'homing',
+      path: '/homing/secondFlagFrom',
+      message: isEither
+        ? `Two flags switch the home switch on: by where it starts, home is at ${quantity(low, '{u}')} or at ${quantity(high, '{u}')}.`
+        : 'Two flags switch the home switch on; by this method home is at the same one from every start.',
+      remedy: isEither
+        ? 'Remove one flag, or home on a limit switch.'
+        : 'Check this from both sides, and between the flags.',
+    },
+  ];
+};
+
+/** A start on the switch, or beyond it as the search goes. */
+export const startsOnSwitch: HomingCheck = ({ facts, definition, world, indexAt = 0, quantity }) => {
+  if (facts.kind !== 'edge') return [];
+  const { minusEdge, plusEdge, homeSwitch, minusStop, plusStop } = world;
+  const on =
+    facts.input === 'homeSwitch'
+      ? homeSwitch && [homeSwitch.from, homeSwitch.to].filter(Number.isFinite).at(facts.search < 0 ? -1 : 0)
+      : facts.input === 'minusLimit'
+        ? minusEdge
+        : plusEdge;
+  if (on === undefined) return [];
+  const nudge = 1e-6 * world.indexSpacing * facts.search;
+  const beyondFlag =
+    facts.input === 'homeSwitch' && facts.range === 'flag' && homeSwitch
+      ? (facts.search < 0 ? homeSwitch.from : homeSwitch.to) + nudge
+      : undefined;
+  const from = (start: number) => predictHoming(definition, { ...world, start, indexAt });
+  const starts = [
+    { where: 'on', run: from(on + nudge) },
+    ...(beyondFlag === undefined ? [] : [{ where: 'beyond', run: from(beyondFlag) }]),
+  ];
+  const word = homingInputWords[facts.input];
+  return starts.flatMap(({ where, run }) => {
+    const finding = { id: `starts-${where}`, station: 'homing', path: '/homing/method' } as const;
+    if (run.because !== undefined)
+      return [
+        {
+          ...finding,
+          severity: 'warn' as const,
+          message: `Started ${where} the ${word} it does not find home: ${run.because}.`,
+          remedy: 'Move the axis off by jogging first, or choose a method that turns back at a limit.',
+        },
+      ];
+    const isFar = where === 'beyond' && (minusStop !== undefined || plusStop !== undefined || minusEdge !== undefined);
+    return when(isFar, {
+      ...finding,
+      severity: 'note' as const,
+      message: `Started beyond the ${word} it goes on to ${quantity(facts.search < 0 ? run.lowest : run.highest, '{u}')}, turns back there, and takes ${quantity(run.seconds, 's')}.`,
+      remedy: 'Keep that end free, or choose the method that searches from the other side.',
     });
   });
 };

@@ -54,6 +54,7 @@ const newPair: NonNullable<AxisDocument['pair']> = {
   secondSense: 'clockwise',
   spacing: null,
   squaring: 'none',
+  squaringOffset: null,
   skewLimit: null,
   commonTrip: false,
 };

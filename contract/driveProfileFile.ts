@@ -22,7 +22,13 @@ import {
   type StoredMoveRole,
   type WatchdogFeed,
 } from '@kavrid/core/drive';
-import { isHomingMethod, type HomingMethod } from '@kavrid/core/homing';
+import {
+  homingFailures,
+  isHomingFailure,
+  isHomingMethod,
+  type HomingFailure,
+  type HomingMethod,
+} from '@kavrid/core/homing';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { profileOverlaps } from './profileOverlaps.ts';
@@ -42,6 +48,7 @@ const profileFacts = [
   'home offset',
   'soft limits',
   'homing methods',
+  'homing failures',
 ] as const;
 const wordOrders = ['high word first', 'low word first'] as const;
 const mostRows = 5000;
@@ -337,11 +344,30 @@ function homingMethodsIn(text: string, problems: string[]): HomingForm['methods'
   return methods;
 }
 
+/** “1=both limits; 2=no index”: what the numbers of the register `homingFailure` mean. */
+function homingFailuresIn(text: string, problems: string[]): NonNullable<HomingForm['failures']> {
+  const failures: Record<number, HomingFailure> = {};
+  for (const part of text.split(';').filter((each) => each.trim() !== '')) {
+    const [, number, words = ''] = /^\s*(\d+)\s*=\s*(.+?)\s*$/.exec(part) ?? [];
+    if (number !== undefined && isHomingFailure(words)) failures[Number(number)] = words;
+    else
+      problems.push(
+        `The homing failures are numbers with what they mean, such as 1=both limits; “${part.trim()}” is none. What they can mean: ${Object.keys(homingFailures).join(', ')}.`,
+      );
+  }
+  return failures;
+}
+
 function homingForm(
   facts: Readonly<Partial<Record<(typeof profileFacts)[number], string>>>,
   problems: string[],
 ): HomingForm {
-  const { 'home offset': offset, 'soft limits': origin, 'homing methods': methods } = facts;
+  const {
+    'home offset': offset,
+    'soft limits': origin,
+    'homing methods': methods,
+    'homing failures': failures,
+  } = facts;
   if (offset !== undefined && !homeOffsetMeanings.some((each) => each === offset))
     problems.push(`The home offset means ${orOf(homeOffsetMeanings)}, not “${offset}”.`);
   if (origin !== undefined && !softLimitOrigins.some((each) => each === origin))
@@ -350,6 +376,7 @@ function homingForm(
     ...(offset === undefined ? {} : { homeOffset: offset as HomeOffsetMeaning }),
     ...(origin === undefined ? {} : { softLimitsFrom: origin as SoftLimitOrigin }),
     ...(methods === undefined ? {} : { methods: homingMethodsIn(methods, problems) }),
+    ...(failures === undefined ? {} : { failures: homingFailuresIn(failures, problems) }),
   };
 }
 

@@ -126,6 +126,14 @@ export const benchHands = {
       for (const device of [servo, turntable, tileStop, feed]) device.hasMainSupply = !isOn;
     },
   },
+  controlSupplyOff: {
+    label: 'Control supply of the servo drive off',
+    set: ({ servo, replies }, isOn) => {
+      replies.isSilent = isOn;
+      servo.hasControlSupply = !isOn;
+      if (!isOn) servo.restart();
+    },
+  },
   pushLift: {
     label: 'Push the lift out of its position',
     set: ({ stepper }, isOn) => void (stepper.mechanics.push = isOn ? -6 : 0),
@@ -213,6 +221,10 @@ export const benchFaults = {
   driveSilent: {
     label: 'Servo drive does not answer',
     set: ({ replies }, isOn) => void (replies.isSilent = isOn),
+  },
+  encoderBatteryFlat: {
+    label: 'Servo drive: battery of the absolute encoder flat',
+    set: ({ servo }, isOn) => void (servo.hasBattery = !isOn),
   },
   parametersLocked: {
     label: 'Servo drive: parameters locked',

@@ -1,4 +1,4 @@
-import type { HomingMethod } from '../homing/index.ts';
+import type { HomingFailure, HomingMethod } from '../homing/index.ts';
 
 /**
  * What a drive makes of object 0x607C. By the text of CiA 402 zero lies the offset beyond home, so that home itself reads −0x607C; in
@@ -15,6 +15,8 @@ export type SoftLimitOrigin = (typeof softLimitOrigins)[number];
 export interface HomingForm {
   readonly homeOffset?: HomeOffsetMeaning;
   readonly softLimitsFrom?: SoftLimitOrigin;
+  /** What its register `homingFailure` means. */
+  readonly failures?: Readonly<Record<number, HomingFailure>>;
   /** The number of each method that it has. */
   readonly methods?: Readonly<Partial<Record<HomingMethod, number>>>;
 }

@@ -1,3 +1,4 @@
+import type { HomingFailure } from './homingFailure.ts';
 import {
   homingMethodFacts,
   leavesSwitch,
@@ -55,6 +56,8 @@ export interface HomingState {
   readonly from: number;
   /** The position of the switch edge or index pulse, once latched. */
   readonly latched?: number;
+  /** Why it failed: which kind, and in words. */
+  readonly failure?: HomingFailure;
   readonly because?: string;
 }
 
@@ -104,7 +107,11 @@ export function startHoming(definition: HomingDefinition, inputs: HomingInputs):
     from: inputs.position,
   };
   if (facts.kind !== 'here' && inputs.minusLimit && inputs.plusLimit)
-    return { ...state, because: 'both limit switches are active: a wire may be broken' };
+    return {
+      ...state,
+      failure: 'both limits',
+      because: 'both limit switches are active: a wire may be broken',
+    };
   return { ...state, ...firstPhase(facts, inputs) };
 }
 
@@ -115,7 +122,7 @@ export function stepHoming(definition: HomingDefinition, state: HomingState, inp
   const { phase } = state;
   if (phase === 'done' || phase === 'failed') return { state, speed: 0 };
   const tooFar = overstepped(definition, state, inputs);
-  if (tooFar !== undefined) return { state: { ...state, phase: 'failed', because: tooFar }, speed: 0 };
+  if (tooFar) return failing(state, ...tooFar);
   const step = nextStep(definition, state, inputs);
   const isNewLeg = step.state.phase !== phase || step.state.direction !== state.direction;
   return isNewLeg ? { ...step, state: { ...step.state, from: inputs.position } } : step;
@@ -126,21 +133,24 @@ function overstepped(
   { mostTravel = Infinity, mostSeconds = Infinity }: HomingDefinition,
   { phase, from }: HomingState,
   { position, seconds }: HomingInputs,
-): string | undefined {
-  if (seconds > mostSeconds) return `it was not at its end after ${mostSeconds} s`;
+): Failing | undefined {
+  if (seconds > mostSeconds) return ['time over', `it was not at its end after ${mostSeconds} s`];
   if (isAtRest.has(phase) || Math.abs(position - from) <= mostTravel) return undefined;
   switch (phase) {
     case 'search':
-      return 'the switch was not found within the longest way allowed: it or its wire may be broken';
+      return [
+        'switch not found',
+        'the switch was not found within the longest way allowed: it or its wire may be broken',
+      ];
     case 'exit':
     case 'approach':
     case 'cross':
     case 'clear':
-      return 'the switch did not change within the longest way allowed: it may be stuck';
+      return ['switch stuck', 'the switch did not change within the longest way allowed: it may be stuck'];
     case 'push':
-      return 'no hard stop was found within the longest way allowed';
+      return ['no stop', 'no hard stop was found within the longest way allowed'];
     default:
-      return 'no index pulse came within the longest way allowed';
+      return ['no index', 'no index pulse came within the longest way allowed'];
   }
 }
 
@@ -160,7 +170,9 @@ function nextStep(definition: HomingDefinition, state: HomingState, inputs: Homi
 const going =
   (state: HomingState) =>
   (next: Partial<HomingState>, speed: number): HomingStep => ({ state: { ...state, ...next }, speed });
-const failing = (state: HomingState, because: string): HomingStep => going(state)({ phase: 'failed', because }, 0);
+type Failing = readonly [failure: HomingFailure, because: string];
+const failing = (state: HomingState, ...[failure, because]: Failing): HomingStep =>
+  going(state)({ phase: 'failed', failure, because }, 0);
 
 /** Waiting for index pulses at creep speed. */
 function awaitIndex(
@@ -170,7 +182,7 @@ function awaitIndex(
   direction: -1 | 1,
 ): HomingStep {
   const limit = limitTowards(direction);
-  if (inputs[limit]) return failing(state, `no index pulse came before the ${words[limit]}`);
+  if (inputs[limit]) return failing(state, 'no index', `no index pulse came before the ${words[limit]}`);
   return inputs.indexPulses >= state.indexPulsesBefore + indexPulse
     ? going(state)({ phase: 'settle', latched: inputs.indexPosition }, 0)
     : { state, speed: direction * creepSpeed };
@@ -190,7 +202,7 @@ function edgeStep(
   const { direction } = state;
   const leaves = leavesSwitch(facts);
   const go = going(state);
-  const fail = (because: string) => failing(state, because);
+  const fail = (...why: Failing) => failing(state, ...why);
   const isOn = inputs[input];
   const begin = (phase: 'search' | 'approach' | 'cross', more: Partial<HomingState>, speed: number) =>
     go({ ...more, phase, hasMet: isOn }, speed);
@@ -202,13 +214,13 @@ function edgeStep(
       if (inputs[ahead])
         return input === 'homeSwitch' && facts.range === 'flag' && direction === search
           ? go({ phase: 'turn' }, 0)
-          : fail(`the ${words[ahead]} came on during the search for the ${words[input]}`);
+          : fail('limit in the way', `the ${words[ahead]} came on during the search for the ${words[input]}`);
       if (!inputs[behind]) return go({ behind: 'off' }, direction * searchSpeed);
       // Away from a limit at creep speed until it is off: the switches may be on the wrong ends.
       if (state.behind === 'on at the start') return { state, speed: direction * Math.min(creepSpeed, searchSpeed) };
       return state.behind === 'known'
         ? { state, speed: direction * searchSpeed }
-        : fail(`the ${words[behind]} came on during the search for the ${words[input]}`);
+        : fail('limit in the way', `the ${words[behind]} came on during the search for the ${words[input]}`);
     }
     case 'turn':
       return inputs.standsStill
@@ -217,7 +229,7 @@ function edgeStep(
     case 'exit':
       if (!isOn) return go({ phase: 'halt' }, 0);
       return inputs[limitTowards(direction)]
-        ? fail(`the ${words[limitTowards(direction)]} came on before the ${words[input]} went off`)
+        ? fail('switch stuck', `the ${words[limitTowards(direction)]} came on before the ${words[input]} went off`)
         : { state, speed: direction * searchSpeed };
     case 'halt':
       if (!inputs.standsStill) return { state, speed: 0 };
@@ -230,22 +242,18 @@ function edgeStep(
       const ahead = limitTowards(direction);
       if (leaves ? isOn : state.hasMet && !isOn) return go({ phase: 'rest' }, 0);
       if (inputs[ahead] && ahead !== input)
-        return fail(
-          state.hasMet
-            ? `the ${words[ahead]} came on before the ${words[input]} went off`
-            : `the ${words[input]} was overrun and not found on the way back`,
-        );
+        return state.hasMet
+          ? fail('switch stuck', `the ${words[ahead]} came on before the ${words[input]} went off`)
+          : fail('switch overrun', `the ${words[input]} was overrun and not found on the way back`);
       return go({ hasMet: state.hasMet || isOn }, direction * creepSpeed);
     }
     case 'rest':
       if (!inputs.standsStill) return { state, speed: 0 };
       return isOn === leaves
         ? begin('cross', {}, cross * creepSpeed)
-        : fail(
-            leaves
-              ? `the ${words[input]} is shorter than the distance needed to stop from creep speed`
-              : `the ${words[input]} came on again: it bounces, or another one follows`,
-          );
+        : leaves
+          ? fail('switch short', `the ${words[input]} is shorter than the distance needed to stop from creep speed`)
+          : fail('bounces', `the ${words[input]} came on again: it bounces, or another one follows`);
     case 'cross': {
       const ahead = limitTowards(cross);
       if (isOn !== leaves)
@@ -253,20 +261,18 @@ function edgeStep(
           ? go({ phase: 'index', indexPulsesBefore: inputs.indexPulses }, cross * creepSpeed)
           : go({ phase: 'settle', latched: inputs.position }, 0);
       if (inputs[ahead] && ahead !== input)
-        return fail(
-          leaves
-            ? `the ${words[ahead]} came on before the ${words[input]} went off`
-            : `the ${words[ahead]} came on before the ${words[input]}`,
-        );
+        return leaves
+          ? fail('switch stuck', `the ${words[ahead]} came on before the ${words[input]} went off`)
+          : fail('switch overrun', `the ${words[ahead]} came on before the ${words[input]}`);
       return { state, speed: cross * creepSpeed };
     }
     case 'index':
       return leaves && isOn
-        ? fail(`the ${words[input]} came on again after it had gone off: it bounces`)
+        ? fail('bounces', `the ${words[input]} came on again after it had gone off: it bounces`)
         : awaitIndex(definition, state, inputs, cross);
     case 'settle':
       return leaves && isOn && !usesIndex
-        ? fail(`the ${words[input]} came on again after it had gone off: it bounces`)
+        ? fail('bounces', `the ${words[input]} came on again after it had gone off: it bounces`)
         : settle(state, inputs);
     case 'clear':
     case 'push':
@@ -294,13 +300,13 @@ function stopStep(
           ? go({ phase: 'index', indexPulsesBefore: inputs.indexPulses }, back * creepSpeed)
           : go({ phase: 'settle', latched: inputs.position }, 0);
       return inputs[ahead]
-        ? failing(state, `the ${words[ahead]} came on before the hard stop`)
+        ? failing(state, 'limit in the way', `the ${words[ahead]} came on before the hard stop`)
         : { state, speed: search * searchSpeed };
     case 'clear':
       // Off the limit, and past as many index pulses as will be counted on the way back.
       if (inputs[ahead]) return go({ indexPulsesBefore: inputs.indexPulses }, back * creepSpeed);
       if (inputs[limitTowards(back)])
-        return failing(state, `no index pulse came before the ${words[limitTowards(back)]}`);
+        return failing(state, 'no index', `no index pulse came before the ${words[limitTowards(back)]}`);
       return inputs.indexPulses >= state.indexPulsesBefore + indexPulse
         ? go({ phase: 'rest' }, 0)
         : { state, speed: back * creepSpeed };

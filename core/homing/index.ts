@@ -1,5 +1,6 @@
 export * from './homingMethod.ts';
 export type { PathPiece } from './motionPath.ts';
+export * from './homingFailure.ts';
 export * from './homingSequence.ts';
 export * from './predictHoming.ts';
 export * from './repeatability.ts';

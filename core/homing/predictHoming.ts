@@ -1,3 +1,4 @@
+import type { HomingFailure } from './homingFailure.ts';
 import { homingMethodFacts, type HomingDefinition, type HomingInput, type HomingMethodFacts } from './homingMethod.ts';
 import { homingInputWords, startHoming, stepHoming, type HomingInputs, type HomingPhase } from './homingSequence.ts';
 import { MotionPath, type PathPiece } from './motionPath.ts';
@@ -65,6 +66,7 @@ export interface HomingPrediction {
   readonly indexMargin?: number;
   /** Why it does not come to its end. */
   readonly because?: string;
+  readonly failure?: HomingFailure;
   /** The path of the axis, as it would go on. */
   readonly path: readonly PathPiece[];
 }
@@ -241,7 +243,7 @@ export function predictHoming(
       continue;
     }
     if (!next) {
-      state = { ...state, phase: 'failed', because: 'no switch is reached' };
+      state = { ...state, phase: 'failed', failure: 'switch not found', because: 'no switch is reached' };
       break;
     }
     if (next.kind === 'edge') edge = next.at;
@@ -249,7 +251,7 @@ export function predictHoming(
     if (isBlocked) path.block(next.time);
     if (isBlocked && facts.kind !== 'hard stop') {
       now = Math.max(now, next.time + lag);
-      state = { ...state, phase: 'failed', because: 'it runs against the hard stop' };
+      state = { ...state, phase: 'failed', failure: 'limit in the way', because: 'it runs against the hard stop' };
       break;
     }
     const delay =
@@ -286,6 +288,7 @@ export function predictHoming(
       ? { indexMargin: sense * (home - crossed) - turns }
       : {}),
     ...(state.because === undefined ? {} : { because: state.because }),
+    ...(state.failure === undefined ? {} : { failure: state.failure }),
     path: path.pieces,
   };
 }

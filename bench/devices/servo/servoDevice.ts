@@ -2,6 +2,7 @@ import { controlword, statusBit, statusBits, type DeviceState } from '@kavrid/co
 import type { MakePlant } from '../../world/axisPlant.ts';
 import { Cia402Drive } from '../cia402Drive.ts';
 import type { PulseInput } from '../pulseInput.ts';
+import { homingFailureNumber } from '../homingNumbers.ts';
 import { keptCells, RegisterCells, type DeviceMemory, type PlainCell } from '../registerCells.ts';
 import { mapPath, readRegisterMap } from '../registerMap.ts';
 import { ServoCommand } from './servoCommand.ts';
@@ -20,6 +21,7 @@ export const errorCode = {
   homing: 0xff01,
   signalLost: 0x5300,
   undervoltage: 0x3220,
+  encoderBattery: 0x7320,
 } as const;
 
 const stepRate = 8000;
@@ -52,6 +54,10 @@ export class ServoDevice extends Cia402Drive {
   #holdingFor = 0;
   /** Without it only its control is alive. */
   hasMainSupply = true;
+  /** Without it nothing is alive. */
+  hasControlSupply = true;
+  /** Of its absolute encoder; without it the turns are lost with the power. */
+  hasBattery = true;
   /** Its parameters are locked when power comes, and can be locked now. */
   locksAtPowerOn = false;
   isLocked = false;
@@ -244,6 +250,7 @@ export class ServoDevice extends Cia402Drive {
     terminals.scan();
     if (this.mechanics.servo.enabled !== 0 && !terminals.hasTorque)
       return this.#switchOff(this.#isPowered ? 'switch on disabled' : this.current);
+    if (!this.hasControlSupply) return this.#isPowered ? this.#switchOff('switch on disabled') : undefined;
     if (!this.hasMainSupply && this.#isPowered) return this.#trip(errorCode.undervoltage);
     if (this.command.isByBus) return;
     if (this.current === 'fault') {
@@ -291,9 +298,11 @@ export class ServoDevice extends Cia402Drive {
     this.#switchOff('switch on disabled');
     this.mechanics.servo.enabled = 0;
     this.#holdingFor = 0;
-    this.#modes.restarted();
+    const encoderTurns = this.parameters.value('encoderTurns');
+    this.#modes.restarted(encoderTurns > 0 && this.hasBattery);
     this.terminals.inputs.force(0, 0);
-    this.mechanics.zeroCounts = this.mechanics.servo.actualCounts;
+    this.mechanics.powered(this.homed ? encoderTurns : 0);
+    if (encoderTurns > 0 && !this.hasBattery) this.#trip(errorCode.encoderBattery);
     this.pulses.discard();
     this.pulses.counted = 0;
   }
@@ -375,6 +384,7 @@ export class ServoDevice extends Cia402Drive {
       encoderOutput: { read: () => this.encoderOutput },
       analogMonitor: { read: () => Math.round(1000 * monitorVolts(mechanics, this.parameters)) },
       pulsesCounted: { read: () => pulses.counted },
+      homingFailure: { read: () => homingFailureNumber(this.#modes.failure) },
       homed: { read: () => (this.homed ? 1 : 0) },
       encoderIncrements: { read: () => mechanics.world.countsPerRevolution },
       motorRatedTorque: { read: () => Math.round(1000 * mechanics.world.ratedTorque) },

@@ -118,6 +118,17 @@ export class ServoMechanics {
     };
   }
 
+  /**
+   * Power has come: the position reads 0, or what an absolute encoder tells. @param encoderTurns motor turns that it tells apart; 0: none,
+   * or what it told is lost
+   */
+  powered(encoderTurns: number): void {
+    const { actualCounts } = this.servo;
+    const range = encoderTurns * this.world.countsPerRevolution;
+    this.zeroCounts =
+      range === 0 ? actualCounts : actualCounts - (modulo(actualCounts, range) - modulo(this.zeroCounts, range));
+  }
+
   /** Parameters or the mechanics have changed; what works at once works now. */
   changed(): void {
     this.#plant.change(this.#definition());

@@ -3,6 +3,7 @@ import {
   startHoming,
   stepHoming,
   type HomingDefinition,
+  type HomingFailure,
   type HomingInputs,
   type HomingState,
 } from '@kavrid/core/homing';
@@ -51,6 +52,8 @@ export class ServoModes {
     quickStop: 1e6,
   };
   homed = false;
+  /** Gear and sense that home was found with: another one makes what is kept of it wrong. */
+  #homedWith = '';
   #mode: number = operationMode.none;
   #homing: HomingState | undefined;
   #acknowledged = false;
@@ -75,6 +78,10 @@ export class ServoModes {
   }
   get hasFailed(): boolean {
     return this.#homing?.phase === 'failed';
+  }
+  /** Why the last homing failed; undefined: it did not. */
+  get failure(): HomingFailure | undefined {
+    return this.#homing?.failure;
   }
   get #isHoming(): boolean {
     return this.#homing !== undefined && this.#homing.phase !== 'done' && this.#homing.phase !== 'failed';
@@ -185,8 +192,9 @@ export class ServoModes {
     this.#homing = undefined;
   }
 
-  restarted(): void {
-    this.homed = false;
+  /** @param keepsHome an absolute encoder tells where it is */
+  restarted(keepsHome: boolean): void {
+    this.homed &&= keepsHome && this.#homedWith === this.#scaling;
     this.#mode = operationMode.none;
   }
 
@@ -255,6 +263,11 @@ export class ServoModes {
     const { positionAtHome } = this.#homingDefinition();
     this.#mechanics.zeroCounts = this.#mechanics.sense * (this.#homing.latched - positionAtHome);
     this.homed = true;
+    this.#homedWith = this.#scaling;
+  }
+
+  get #scaling(): string {
+    return ['gearNumerator', 'gearDenominator', 'rotationSense'].map((key) => this.#parameters.value(key)).join(' ');
   }
 
   /** A jog slows down in time before a soft limit, and any motion into a limit switch is stopped quickly. */

@@ -41,6 +41,7 @@ export const memberTraits: Readonly<Record<MemberPlan['memberKind'], MemberTrait
       'traceHead',
       'traceTrigger',
       'homed',
+      'homingFailure',
     ],
     watchdog: { role: 'watchdogTime', milliseconds: 1 },
     stands: ({ values, isOff, plan }) => {

@@ -1,4 +1,5 @@
 import { deviceState, errorText, statusBit } from '../../drive/index.ts';
+import { homingFailures } from '../../homing/index.ts';
 import type { Condition } from './step.ts';
 import { quickStop } from './stopping.ts';
 import { isPowered, stands, type Turn } from './turn.ts';
@@ -16,6 +17,15 @@ export function lostPower(turn: Turn, until: Condition | undefined): boolean {
   if (state === 'operation enabled' || (until?.is === 'mode' && !turn.state.script?.hasMoved)) return false;
   quickStop(turn, { kind: 'stopped', because: 'the drive was disabled or stopped by something else' });
   return true;
+}
+
+/** What a drive says of a homing that failed, as far as its map knows the words. */
+function homingFailed({ state: { status, profile } }: Turn): string {
+  const { homingFailure = 0, errorCode = 0 } = status?.values ?? {};
+  const failure = profile?.homing.failures?.[homingFailure];
+  if (!failure) return errorText(errorCode) ?? 'Homing failed.';
+  const { words, remedy } = homingFailures[failure];
+  return `Homing failed: ${words}. ${remedy}`;
 }
 
 /** Whether the status shows what a step waits for. */
@@ -44,7 +54,7 @@ export function isMet(turn: Turn, until: Condition): boolean {
       return (word & statusBit.targetReached) !== 0;
     case 'homing ended': {
       if (word & statusBit.homingError) {
-        quickStop(turn, { kind: 'fault', because: errorText(values.errorCode ?? 0) ?? 'Homing failed.' });
+        quickStop(turn, { kind: 'fault', because: homingFailed(turn) });
         return false;
       }
       const ended = statusBit.acknowledged | statusBit.targetReached;

@@ -5,6 +5,7 @@ import { toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 import { holdsPosition } from './drivePlan.ts';
+import { predictedHoming } from './predictedHoming.ts';
 
 /** What guided steps work by, from the plan of an axis. */
 export function axisGuide(
@@ -43,7 +44,23 @@ export function axisGuide(
     brake,
     loopIn: hasLoop ? 'controller' : holdsPosition(document) ? 'drive' : 'none',
     commandedBy: command.kind === 'choice' ? 'inputs' : 'from' in command ? 'signal' : 'pulses',
+    homing: homingGuide(document, results),
     hasTorqueOff: protection.safeTorqueOff !== 'none' && protection.safeTorqueOff !== 'bridged',
+  };
+}
+
+/** What is to be proven of a homing. */
+function homingGuide(document: AxisDocument, results: Evaluation<AxisValues>): AxisGuide['homing'] {
+  const { homing, settings, pair } = document;
+  const longest = valueOf(predictedHoming(document, results))?.longest;
+  return {
+    by: homing.by,
+    positionAtHome: homing.positionAtHome ?? 0,
+    restReads: longest && longest.because === undefined ? longest.reads : null,
+    minusSoftLimit: settings.minusSoftLimit,
+    plusSoftLimit: settings.plusSoftLimit,
+    isAbsolute: homing.absolute !== null,
+    pair: pair && { skewLimit: pair.skewLimit, squaringOffset: pair.squaringOffset },
   };
 }
 

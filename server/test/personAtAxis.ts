@@ -29,7 +29,9 @@ export class PersonAtAxis {
   /** The steps of the first power of this axis, in their order. */
   get steps(): readonly string[] {
     const context = this.#context;
-    return stepIds(context).filter((id) => !['Stops', 'Machine test'].includes(boundStep(id, context)?.phase ?? ''));
+    return stepIds(context).filter(
+      (id) => !['Stops', 'Machine test', 'Homing'].includes(boundStep(id, context)?.phase ?? ''),
+    );
   }
 
   result(step: string): StepResult | undefined {
@@ -167,6 +169,9 @@ export class PersonAtAxis {
       // What has gone another way than the motor did, without a wrong ratio.
       this.answer('marks', this.#drive.servo.mechanics.trouble.slipsAbove < this.#hardest ? 'parted' : 'straight');
     },
+    softLimitPlus: () => this.#hold(1, 4000),
+    softLimitMinus: () => this.#hold(-1, 4000),
+    powerCycle: () => this.#cyclePower(),
     limitPlus: () => this.#limit(1),
     limitMinus: () => this.#limit(-1),
     hostEnable: () => this.#hostEnable(),
@@ -270,6 +275,20 @@ export class PersonAtAxis {
     await pass(3000);
     if (this.#run?.phase === 'watching') this.answer('hardwareStop', 'done');
     await pass(8000);
+  }
+
+  /** All supplies off for three seconds. */
+  async #cyclePower(): Promise<void> {
+    const { servo, pass, setReachable, cut, until, mailbox } = this.#drive;
+    await pass(500);
+    setReachable(false);
+    cut();
+    await pass(2000);
+    servo.restart();
+    await pass(1500);
+    setReachable(true);
+    await until(() => mailbox.state.link === 'up' || this.#run?.phase === 'over', 20_000);
+    await pass(3000);
   }
 
   async #ready(): Promise<boolean> {

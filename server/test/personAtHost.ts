@@ -42,7 +42,7 @@ export class PersonAtHost {
   /** The steps of the first power, in their order; a walk along the sensors is not for an axis without any. */
   get steps(): readonly string[] {
     const context = this.#context;
-    const later = ['Stops', 'Machine test', 'Hand back'];
+    const later = ['Stops', 'Machine test', 'Homing', 'Hand back'];
     return stepIds(context).filter((id) => !later.includes(boundStep(id, context)?.phase ?? ''));
   }
 

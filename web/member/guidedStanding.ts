@@ -1,4 +1,5 @@
 import type { GuideState } from '@kavrid/contract';
+import type { StepPhase } from '@kavrid/core/procedure';
 
 /** How far guided steps are: what holds good of them. */
 function standingOf(steps: GuideState['steps']): string {
@@ -9,10 +10,20 @@ function standingOf(steps: GuideState['steps']): string {
   return behind === 0 ? 'not begun' : `${behind} of ${steps.length} done`;
 }
 
-const isStop = ({ phase }: GuideState['steps'][number]): boolean => phase === 'Stops' || phase === 'Machine test';
+const stopPhases: readonly StepPhase[] = ['Stops', 'Machine test'];
 
-/** How far first power and stops are. */
-export function guidedStanding(guide: GuideState | undefined): { readonly firstPower: string; readonly stops: string } {
+/** How far first power, stops and the checks of homing are. */
+export function guidedStanding(guide: GuideState | undefined): {
+  readonly firstPower: string;
+  readonly stops: string;
+  readonly homing: string;
+} {
   const steps = guide?.steps ?? [];
-  return { firstPower: standingOf(steps.filter((step) => !isStop(step))), stops: standingOf(steps.filter(isStop)) };
+  const standing = (phases: readonly StepPhase[], isIn = true) =>
+    standingOf(steps.filter(({ phase }) => phases.includes(phase) === isIn));
+  return {
+    firstPower: standing([...stopPhases, 'Homing'], false),
+    stops: standing(stopPhases),
+    homing: standing(['Homing']),
+  };
 }

@@ -358,7 +358,8 @@ export class ServoDevice extends Cia402Drive {
       quickStopDeceleration: positive('quickStop'),
       heartbeat: kept('heartbeat', () => void (this.#sinceHeartbeat = 0)),
       modeDisplay: { read: () => this.#modes.mode },
-      positionCounts: { read: () => mechanics.positionCounts },
+      // A counter of 32 bits starts over.
+      positionCounts: { read: () => mechanics.positionCounts | 0 },
       positionIncrements: { read: () => mechanics.positionIncrements },
       encoderCounts: { read: () => mechanics.encoderCounts },
       velocityCounts: { read: () => mechanics.velocityCounts },

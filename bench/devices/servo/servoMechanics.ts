@@ -125,8 +125,9 @@ export class ServoMechanics {
   powered(encoderTurns: number): void {
     const { actualCounts } = this.servo;
     const range = encoderTurns * this.world.countsPerRevolution;
-    this.zeroCounts =
-      range === 0 ? actualCounts : actualCounts - (modulo(actualCounts, range) - modulo(this.zeroCounts, range));
+    // Its turns count to both sides of where it was delivered.
+    const read = (counts: number) => modulo(counts + range / 2, range);
+    this.zeroCounts = range === 0 ? actualCounts : actualCounts - (read(actualCounts) - read(this.zeroCounts));
   }
 
   /** Parameters or the mechanics have changed; what works at once works now. */

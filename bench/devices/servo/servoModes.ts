@@ -278,6 +278,10 @@ export class ServoModes {
     // The demand is what is braked; the axis follows it with its lag.
     const { countsPerIncrement, demandCounts } = this.#mechanics;
     const stop = demandCounts + Math.sign(speed) * (speed ** 2 / (2 * this.target.deceleration)) * countsPerIncrement;
-    if (stop < this.#parameters.value('minusSoftLimit') || stop > this.#parameters.value('plusSoftLimit')) this.halt();
+    const isBeyond =
+      speed < 0
+        ? stop < this.#parameters.value('minusSoftLimit')
+        : stop > this.#parameters.value('plusSoftLimit');
+    if (isBeyond) this.halt();
   }
 }

@@ -39,6 +39,17 @@ export interface AxisGuide {
   /** null: nothing limits a jog */
   readonly jogLimit: number | null;
   readonly highestSpeed: number | null;
+  readonly homing: {
+    readonly by: 'drive' | 'controller';
+    readonly positionAtHome: number;
+    /** What the position reads at rest after homing, as predicted; null: it cannot be. */
+    readonly restReads: number | null;
+    readonly minusSoftLimit: number | null;
+    readonly plusSoftLimit: number | null;
+    /** Its encoder keeps the position without power. */
+    readonly isAbsolute: boolean;
+    readonly pair: { readonly skewLimit: number | null; readonly squaringOffset: number | null } | null;
+  };
 }
 
 /** % of rated torque that a steady move, or holding the load, takes at most; undefined: not known. */

@@ -4,10 +4,11 @@ import { controlSupplySteps } from './steps/controlSupply.ts';
 import { firstMotionSteps } from './steps/firstMotion.ts';
 import { handBackSteps } from './steps/handBack.ts';
 import { machineTestSteps } from './steps/machineTest.ts';
+import { homingSteps } from './steps/homing.ts';
 import { mainPowerSteps } from './steps/mainPower.ts';
 import { stopSteps } from './steps/stops.ts';
 
-/** Every guided step of an axis: first power, stops, machine test, in the order in which they are done. */
+/** Every guided step of an axis: first power, stops, machine test, homing, in the order in which they are done. */
 export const axisSteps = {
   ...controlSupplySteps,
   ...beforePowerSteps,
@@ -16,4 +17,5 @@ export const axisSteps = {
   ...handBackSteps,
   ...stopSteps,
   ...machineTestSteps,
+  ...homingSteps,
 } as const satisfies Record<string, GuidedStep>;

@@ -25,6 +25,8 @@ export interface BoundStep {
   readonly first: readonly string[];
   /** A linked drive shows what the step is about: it is made to do it, or is watched while somebody else does. */
   readonly isWatched: boolean;
+  /** It goes on when the link is lost and comes back. */
+  readonly outlivesLink: boolean;
   /** What the drive would be made to do; a text: why it cannot; undefined: nothing. */
   readonly drill: Drill | string | undefined;
   readonly done: Readonly<Record<string, string>>;
@@ -74,6 +76,7 @@ function bind<C extends AnyStepContext>(id: string, step: GuidedStep<C>, steps: 
       return canCommand ? linked?.drill?.(context) : undefined;
     },
     isWatched: linked !== undefined && (canCommand || linked.drill === undefined || linked.done !== undefined),
+    outlivesLink: step.outlivesLink === true,
     done: (canCommand && linked?.drill ? undefined : linked?.done) ?? {},
     asks: (isLinked) => step.asks?.(isLinked) ?? [],
     judge: (record) => linked?.judge(record, context) ?? { kind: 'ask' },
@@ -81,7 +84,7 @@ function bind<C extends AnyStepContext>(id: string, step: GuidedStep<C>, steps: 
   };
 }
 
-type Facts = Pick<GuidedStep, 'title' | 'passes' | 'needs' | 'holdsFor'>;
+type Facts = Pick<GuidedStep, 'phase' | 'title' | 'passes' | 'needs' | 'holdsFor'>;
 
 const allSteps: { readonly [K in AnyStepContext['kind']]: Readonly<Record<string, Facts>> } = {
   axis: axisSteps,

@@ -14,6 +14,7 @@ export const stepPhases = [
   'Hand back',
   'Stops',
   'Machine test',
+  'Homing',
 ] as const;
 export type StepPhase = (typeof stepPhases)[number];
 
@@ -55,6 +56,8 @@ export type Drill =
   | { readonly kind: 'alarm'; readonly speed: number; readonly window: number; readonly seconds: number }
   /** Turns a spindle at a speed of the tool, in rpm, then stops it on its ramp, or gives it no sign of life any more. */
   | { readonly kind: 'spin'; readonly speed: number; readonly seconds: number; readonly isWithheld: boolean }
+  /** Enables and homes as planned. */
+  | { readonly kind: 'home' }
   /** Reaches a speed and is stopped, by the drive or by a hand. */
   | { readonly kind: 'stop'; readonly way: StopWay; readonly speed: number };
 
@@ -89,6 +92,8 @@ export interface StepContext extends BaseContext {
   readonly guide: AxisGuide;
   /** Signed; axis units. */
   readonly unitsPerCount: number;
+  /** The drive says that it is homed. */
+  readonly isHomed: boolean;
 }
 
 /** … of a spindle. */
@@ -141,6 +146,8 @@ export interface GuidedStep<C extends BaseContext = StepContext> {
     readonly done?: Readonly<Record<string, string>>;
     readonly judge: (record: StepRecord, context: C) => Judgement;
   };
+  /** It goes on when the link is lost and comes back. */
+  readonly outlivesLink?: true;
   /** ms for which it holds; absent: until something that it depends on changes. */
   readonly holdsFor?: number;
   /** Numbers that the user enters for it. */

@@ -15,6 +15,8 @@ export interface Look {
   readonly active: readonly DriveInput[];
   /** Outputs that are on. */
   readonly outputs: readonly DriveOutput[];
+  /** The drive says that its axis is homed. */
+  readonly isHomed?: boolean;
   /** Of a spindle: Hz of its output, A, rpm of the tool. */
   readonly hertz?: number | undefined;
   readonly current?: number | undefined;

@@ -36,6 +36,15 @@ const guide: AxisGuide = {
   quickStopDeceleration: 1000,
   jogLimit: 250,
   highestSpeed: 500,
+  homing: {
+    by: 'drive',
+    positionAtHome: 0,
+    restReads: null,
+    minusSoftLimit: null,
+    plusSoftLimit: null,
+    isAbsolute: false,
+    pair: null,
+  },
 };
 const friction = (torque: number): AxisGuide => ({ ...guide, train: { inertia: 0.001, friction: torque, gravity: 0 } });
 const percentOf = (of: AxisGuide) => {

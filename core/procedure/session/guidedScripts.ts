@@ -1,7 +1,7 @@
 import { controlword, operationMode, parameterOfRole, toRaw, type DriveProfile } from '../../drive/index.ts';
 import type { StopWay } from '../../motion/index.ts';
 import type { Drill } from '../guided/index.ts';
-import { enableSteps, jogSteps, relativeMoveSteps } from './axisScripts.ts';
+import { enableSteps, homeSteps, jogSteps, relativeMoveSteps } from './axisScripts.ts';
 import type { AxisMotionPlan, MemberPlan, SpindleMotionPlan } from './memberPlan.ts';
 import { enableRoles, spindleRoles } from './planChecks.ts';
 import { referenceCounts, runSpindleSteps } from './spindleScripts.ts';
@@ -93,6 +93,8 @@ export function drillSteps(
       ];
     case 'jog':
       return enabled(profile, motion, percent);
+    case 'home':
+      return [...enableSteps(motion), ...homeSteps(motion, 'Homing', false)];
     case 'alarm': {
       const window = windowSteps(profile, plan, motion, drill.window);
       if (typeof window === 'string') return window;

@@ -129,7 +129,10 @@ export function tendGuided(turn: Turn): void {
   const { guided, link } = turn.state;
   if (!isGuiding(guided)) return;
   const needsLink = !guided.isByHand && guided.phase !== 'asking';
-  if (needsLink && link !== 'up') return giveUp(turn, 'the link was closed');
+  if (needsLink && link !== 'up') {
+    const outlives = link !== 'off' && guided.phase === 'watching' && stepUnderWay(turn, guided)?.outlivesLink;
+    return outlives ? undefined : giveUp(turn, 'the link was closed');
+  }
   switch (guided.phase) {
     case 'drilling':
       return tendDrill(turn, guided);
@@ -278,7 +281,7 @@ function keepResult(turn: Turn, step: string, result: StepResult): void {
     madeAt: new Date(clock.wall).toISOString(),
     revision: plan.version,
     identity: identity && turn.state.link === 'up' ? identityMark(identity) : '',
-    digest: stepDigest(motion),
+    digest: stepDigest(motion, step),
     payload: { step, ...result },
   } as const;
   set(turn, { stepEvidence: [...stepEvidence.filter(({ payload }) => payload.step !== step), evidence] });

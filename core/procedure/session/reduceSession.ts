@@ -87,7 +87,7 @@ function take(turn: Turn, event: SessionEvent): void {
       return event.attempt === turn.state.attempt ? greet(turn) : undefined;
     case 'line lost':
       walkEvent(turn, { type: 'end', because: 'the link was lost' });
-      if (turn.state.guided?.isByHand === false) giveUp(turn, 'the link was lost');
+      if (turn.state.guided?.isByHand === false) tendGuided(turn);
       return event.attempt === turn.state.attempt ? lineLost(turn, event.because) : undefined;
     case 'answered':
       return answered(turn, event.id, event.answer, event.leftAt);

@@ -43,7 +43,7 @@ function canCommand({ profile, link, plan }: SessionState): boolean {
 }
 
 /** Of what steps depend on in the plan; a change of gains or test moves leaves what was seen as it is. */
-export function stepDigest(motion: AxisMotionPlan | SpindleMotionPlan): string {
+export function stepDigest(motion: AxisMotionPlan | SpindleMotionPlan, step: string): string {
   if (motion.kind === 'spindle') return settingsDigest({ guide: JSON.stringify(motion.guide) });
   const { unitsPerCount, sign, guide } = motion;
   const { unitsPerTurn, travel, isEndless, isSuspended, brake, loopIn, commandedBy } = guide;
@@ -57,6 +57,8 @@ export function stepDigest(motion: AxisMotionPlan | SpindleMotionPlan): string {
     brake: JSON.stringify(brake),
     loopIn,
     commandedBy,
+    // What is proven of a homing also depends on how it is planned.
+    ...(stepOf('axis', step)?.phase === 'Homing' ? { homing: JSON.stringify(guide.homing) } : {}),
   });
 }
 
@@ -64,7 +66,10 @@ export function stepDigest(motion: AxisMotionPlan | SpindleMotionPlan): string {
 export function stepStale(state: SessionState, evidence: SessionState['stepEvidence'][number]): string | undefined {
   const motion = motionOf(state);
   const { identity } = state;
-  const now = { identity: identity && identityMark(identity), digest: motion && stepDigest(motion) };
+  const now = {
+    identity: identity && identityMark(identity),
+    digest: motion && stepDigest(motion, evidence.payload.step),
+  };
   return staleBecause(evidence, now) ?? failedSince(state, evidence) ?? tooOld(state, evidence);
 }
 
@@ -127,7 +132,13 @@ export function stepContext(state: SessionState, given: Readonly<Record<string, 
     given: { ...given, temporary },
   };
   return motion.kind === 'axis'
-    ? { ...base, kind: 'axis', guide: motion.guide, unitsPerCount: motion.unitsPerCount }
+    ? {
+        ...base,
+        kind: 'axis',
+        guide: motion.guide,
+        unitsPerCount: motion.unitsPerCount,
+        isHomed: state.status?.values.homed === 1,
+      }
     : { ...base, kind: 'spindle', guide: motion.guide };
 }
 
@@ -162,6 +173,7 @@ function axisLook({ script, profile }: SessionState, motion: AxisMotionPlan, val
       : undefined;
   return {
     position: units(values.positionCounts),
+    isHomed: values.homed === 1,
     speed: units(values.velocityCounts),
     torque: torque === undefined ? undefined : motion.sign * torque * (profile?.registers.torque?.scale ?? 1),
     pressed: jog?.do === 'write' ? (jog.raw > 0 === motion.incrementsPerUnit > 0 ? 1 : -1) : 0,

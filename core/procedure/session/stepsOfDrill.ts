@@ -2,6 +2,7 @@ import { motionTorque, timeAtSpeed, type Drill } from '../guided/index.ts';
 import { leftByStep } from './driveDataMessages.ts';
 import { forcedBecause } from './forcingInputs.ts';
 import { drillSteps, spindleDrillSteps, type StopRun } from './guidedScripts.ts';
+import { homingRefusal } from './homingRefusal.ts';
 import { lineTooSlow } from './lineCycle.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
 import { noWatchdog } from './planChecks.ts';
@@ -44,6 +45,8 @@ function axisDrill(turn: Turn, motion: AxisMotionPlan, run: GuidedRun, drill: Dr
   if (!plan || !profile || context?.kind !== 'axis') return 'There is no plan.';
   const counts = status?.values.positionCounts;
   if (counts === undefined && drill.kind === 'bump') return 'The position of the drive is not known.';
+  const refusal = drill.kind === 'home' ? homingRefusal(turn, motion) : undefined;
+  if (refusal !== undefined) return refusal;
   const torque = motionTorque(context);
   if (!('percent' in torque)) return `${torque.because}.`;
   const stopRun = drill.kind === 'stop' ? roomierWay(turn, motion, drill) : undefined;

@@ -4,6 +4,7 @@ import { machineSchema } from './documents.ts';
 import { memberSchema } from './member.ts';
 import { authorSchema, idSchema, line, versionSchema } from './fields.ts';
 import { libraryEntrySchema, libraryKinds } from './library/index.ts';
+import { measuredEvidenceSchema, measurementSchema } from './measurement.ts';
 import { paths, type EndpointName } from './paths.ts';
 import {
   memberRecordSchema,
@@ -257,6 +258,20 @@ export const endpoints = {
     summary: 'Restores a revision as a new one.',
     body: z.strictObject({ version: versionSchema, author: authorSchema }),
     answer: memberRecordSchema,
+    problems: { ...missing, ...stale },
+  },
+  listEvidence: {
+    method: 'get',
+    path: paths.listEvidence,
+    summary: 'The newest hundred homing series and measured positions of an axis.',
+    answer: z.array(measuredEvidenceSchema).readonly(),
+  },
+  addMeasurement: {
+    method: 'post',
+    path: paths.addMeasurement,
+    summary: 'Keeps what was read at a gauge: homes, or positions by ISO 230-2.',
+    body: z.strictObject({ version: versionSchema, measured: measurementSchema }),
+    answer: measuredEvidenceSchema,
     problems: { ...missing, ...stale },
   },
   listRuns: {

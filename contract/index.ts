@@ -128,6 +128,12 @@ export {
   type SnapshotRecord,
   type SnapshotSummary,
 } from './records.ts';
+export {
+  measuredEvidenceSchema,
+  measurementSchema,
+  type MeasuredEvidence,
+  type Measurement,
+} from './measurement.ts';
 export { readSnapshotFile, writeSnapshotFile } from './snapshotFile.ts';
 export { ruleFor, type RuleName } from './rules.ts';
 export { registerPurposes, type SpindleCommandDocument, type SpindleDocument } from './spindleDocument.ts';
@@ -138,6 +144,7 @@ export type { FieldProblem } from './toCore/fieldReader.ts';
 export { axisScale, type KeptProfile, memberPlan } from './toCore/memberPlan.ts';
 export { plannedValues } from './toCore/plannedValues.ts';
 export { checkedHoming, homingMeans } from './toCore/checkedHoming.ts';
+export { homingDigest } from './toCore/homingDigest.ts';
 export { homingModel, type HomingModel } from './toCore/homingModel.ts';
 export { predictedHoming } from './toCore/predictedHoming.ts';
 export { axisUnitOf, axisInputOf } from './toCore/axisInputOf.ts';

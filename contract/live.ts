@@ -34,6 +34,7 @@ export type Activity =
   | 'jogging'
   | 'going to start'
   | 'homing series'
+  | 'noting home'
   | 'running'
   | RunKind
   | 'writing drive data'
@@ -161,7 +162,14 @@ export interface LiveState extends LinkLive {
   readonly isSuspended: boolean;
   /** Where home came to in the homing series of this connection, in axis units from the first; undefined: there was none. */
   readonly homingSeries:
-    { readonly of: number; readonly homes: readonly number[]; readonly startedAt: number } | undefined;
+    | {
+        readonly of: number;
+        readonly homes: readonly number[];
+        readonly startedAt: number;
+        readonly by: 'drive' | 'controller' | 'over';
+        readonly isPaused: boolean;
+      }
+    | undefined;
   /** What the register map says of the homing of the drive, and the switches that have an input; undefined: there is none. */
   readonly homing: (HomingForm & { readonly switches: readonly HomingInput[] }) | undefined;
 }
@@ -250,6 +258,9 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('stop', {}),
   message('home', { version }),
   message('homeSeries', { version, starts: z.array(z.number()).max(49) }),
+  message('pauseSeries', { isPaused: z.boolean() }),
+  message('noteHome', { version }),
+  message('endSeries', { version }),
   message('goToStart', { version }),
   message('testMove', { version }),
   /** rpm of the tool */
@@ -357,6 +368,8 @@ export type ServerMessage =
       readonly author: string;
       readonly summary: string;
     }
+  /** Something measured or proven has been kept. */
+  | { readonly type: 'evidenceKept'; readonly memberId: string }
   /** A snapshot of the drive has been kept. */
   | { readonly type: 'snapshotKept'; readonly memberId: string; readonly name: string }
   /** How the bench stands that answers at the address of the drive; absent: none does. */

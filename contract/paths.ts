@@ -25,6 +25,8 @@ export const paths = {
   nameRevision: '/axes/{id}/revisions/{version}/name',
   restoreRevision: '/axes/{id}/revisions/{version}/restore',
   listRuns: '/axes/{id}/runs',
+  listEvidence: '/axes/{id}/evidence',
+  addMeasurement: '/axes/{id}/measurements',
   readRun: '/runs/{id}',
   readSamples: '/runs/{id}/samples',
   readTraceCsv: '/runs/{id}/trace.csv',

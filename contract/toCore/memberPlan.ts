@@ -18,6 +18,7 @@ import type { MemberRecord } from '../records.ts';
 import { unreadFields } from '../unread.ts';
 import { plannedSpindleValues } from './plannedSpindleValues.ts';
 import { isSuspended } from './checkedHoming.ts';
+import { homingDigest } from './homingDigest.ts';
 import { homingTimeOut } from './predictedHoming.ts';
 import { plannedValues } from './plannedValues.ts';
 import { axisGuide } from './axisGuide.ts';
@@ -131,6 +132,7 @@ function axisMotion(
     quickStopDeceleration,
     homingBy: homing.by,
     homingTimeOut: homingTimeOut(document, results),
+    homingDigest: homingDigest(document),
     isSuspended: suspended,
     softLimits: { minus: settings.minusSoftLimit, plus: settings.plusSoftLimit },
     testMove: testMovePlan(testMove),

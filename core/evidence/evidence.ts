@@ -1,11 +1,31 @@
+/** Who homed in a series and what measured it: the drive and its encoder, the controller and the encoder, or a gauge. */
+export type SeriesBy = 'drive' | 'controller' | 'gauge';
+
+/** A target position and what was read there, approached towards plus and towards minus. */
+export interface MeasuredTarget {
+  readonly target: number;
+  readonly plus: readonly number[];
+  readonly minus: readonly number[];
+}
+
 /** What evidence can be of; each kind has its payload. */
 export interface EvidencePayloads {
   /** Raw values by parameter key, as they ran after the restart or the store that proved them. */
   readonly 'drive values': { readonly values: Readonly<Record<string, number>> };
   /** What was seen of each sensor that was tripped by hand, by the key of its input. */
   readonly sensors: { readonly verdicts: Readonly<Record<string, string>> };
-  /** Where home came to, one homing after the other, in axis units from the first; `of`: as many were planned. */
-  readonly 'homing series': { readonly of: number; readonly homes: readonly number[]; readonly end: string };
+  /**
+   * Where home came to, one homing after the other, in axis units from the first; `of`: as many were planned; absent `by`: the drive
+   * homed, and its encoder measured.
+   */
+  readonly 'homing series': {
+    readonly of: number;
+    readonly homes: readonly number[];
+    readonly end: string;
+    readonly by?: SeriesBy;
+  };
+  /** Positions read at a gauge, in axis units, each target approached from both sides (ISO 230-2). */
+  readonly positioning: { readonly targets: readonly MeasuredTarget[] };
   /** How a step of a procedure came out; `known`: read back from the device, observed by the user, or neither. */
   readonly 'guided step': {
     readonly step: string;
@@ -41,7 +61,7 @@ export interface EvidenceSurroundings {
 /** Why evidence does not hold any more; undefined: it does. The one rule for every kind. */
 export function staleBecause(evidence: Evidence, now: EvidenceSurroundings): string | undefined {
   // What a person has observed without a link belongs to no device.
-  const isBound = evidence.kind !== 'guided step' || evidence.identity !== '';
+  const isBound = evidence.identity !== '';
   if (isBound && now.identity !== undefined && now.identity !== evidence.identity)
     return 'it was made with another device';
   if (now.digest !== undefined && now.digest !== evidence.digest) return 'the plan has changed since';

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Evidence, EvidenceKind, EvidencePayloads } from '@kavrid/core/evidence';
-import type { DataSource } from 'typeorm';
+import type { MeasuredEvidence } from '@kavrid/contract';
+import { In, type DataSource } from 'typeorm';
 import { evidenceEntity, type EvidenceRow } from './entities.ts';
 import type { RevisionTable } from './revisionTable.ts';
 
@@ -48,6 +49,16 @@ export class EvidenceTable {
   async of(memberId: string, most = 200): Promise<readonly Evidence[]> {
     const rows = await this.#rows.find({ where: { subjectId: memberId }, order: { madeAt: 'DESC' }, take: most });
     return rows.map(evidenceOf);
+  }
+
+  /** Measured homing series and positions of an axis, the newest first. */
+  async measured(memberId: string): Promise<readonly MeasuredEvidence[]> {
+    const rows = await this.#rows.find({
+      where: { subjectId: memberId, kind: In(['homing series', 'positioning']) },
+      order: { madeAt: 'DESC' },
+      take: 100,
+    });
+    return rows.map((row) => evidenceOf(row) as MeasuredEvidence);
   }
 
   get #rows() {

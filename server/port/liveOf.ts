@@ -56,8 +56,8 @@ export function liveOf(memberId: string, state: SessionState, window: string, no
 
 function seriesOf({ homingSeries }: SessionState, unitsPerCount: number | undefined): LiveState['homingSeries'] {
   if (!homingSeries || unitsPerCount === undefined) return undefined;
-  const { of, zeros, startedAt } = homingSeries;
-  return { of, startedAt, homes: zeros.map((zero) => (zero - (zeros[0] ?? 0)) * unitsPerCount) };
+  const { of, zeros, startedAt, by, isPaused } = homingSeries;
+  return { of, startedAt, by, isPaused, homes: zeros.map((zero) => (zero - (zeros[0] ?? 0)) * unitsPerCount) };
 }
 
 const switches = ['minusLimit', 'plusLimit', 'homeSwitch'] as const;

@@ -240,11 +240,13 @@ export class Mailbox {
   }
 
   #keepProof(proof: Evidence): void {
-    this.#options.data.keepEvidence(this.memberId, proof).catch((error: unknown) =>
-      this.#options.publish(() => ({
-        type: 'refused',
-        because: `What was proven could not be kept: ${reasonOf(error)}`,
-      })),
+    this.#options.data.keepEvidence(this.memberId, proof).then(
+      () => this.#options.publish(() => ({ type: 'evidenceKept', memberId: this.memberId })),
+      (error: unknown) =>
+        this.#options.publish(() => ({
+          type: 'refused',
+          because: `What was proven could not be kept: ${reasonOf(error)}`,
+        })),
     );
   }
 

@@ -4,6 +4,7 @@ import type { Store } from '../database/store.ts';
 import { notFound } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
 import { madeOnce } from './madeOnce.ts';
+import { measuredByHand } from './measuredByHand.ts';
 import { orMissing, savedOr } from './outcomes.ts';
 
 type Names =
@@ -18,6 +19,8 @@ type Names =
   | 'nameRevision'
   | 'restoreRevision'
   | 'listRuns'
+  | 'listEvidence'
+  | 'addMeasurement'
   | 'readRun'
   | 'readSamples'
   | 'readTraceCsv';
@@ -97,6 +100,15 @@ export function axisHandlers(
       const record = savedOr(await store.axes.save(id, body.version, document as MemberDocument, save), 'axis');
       await tell(record, body.version, body.author);
       return record;
+    },
+    listEvidence: ({ id }) => store.evidence.measured(id),
+    addMeasurement: async ({ id, body: { version, measured } }) => {
+      const record = orMissing(await store.axes.read(id), 'axis');
+      const { document } = savedOr({ kind: record.version === version ? 'saved' : 'stale', record }, 'axis');
+      if (document.kind !== 'axis') throw notFound('axis');
+      const evidence = measuredByHand(version, document, measured);
+      await store.evidence.add(id, evidence);
+      return evidence;
     },
     listRuns: ({ id }) => store.runs.newest(id),
     readRun: async ({ id }) => orMissing(await store.runs.read(id), 'run'),

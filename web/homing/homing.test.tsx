@@ -95,7 +95,7 @@ describe('the starts of a series', () => {
     const live = {
       ...linkedState,
       deviceState: 'operation enabled',
-      homingSeries: { of: 4, startedAt: 0, homes: [0, 0.002, 106.667] },
+      homingSeries: { of: 4, startedAt: 0, homes: [0, 0.002, 106.667], by: 'drive', isPaused: false },
     } as LiveState;
     act(() => void store.dispatch(liveSlice.actions.liveArrived(live)));
     const field = screen.getByLabelText(/^Starts/);

@@ -91,7 +91,7 @@ const give = <N extends EndpointName>(
 export const api = createApi({
   reducerPath: 'api',
   baseQuery,
-  tagTypes: ['machines', 'profiles', 'runs', 'revisions', 'library', 'snapshots'],
+  tagTypes: ['machines', 'profiles', 'runs', 'revisions', 'library', 'snapshots', 'evidence'],
   refetchOnReconnect: true,
   endpoints: (build) => ({
     machines: build.query<AnswerOf<'listMachines'>, QueryOf<'listMachines'>>({
@@ -224,6 +224,14 @@ export const api = createApi({
       query: (memberId) => get('listRuns', { id: memberId }),
       providesTags: ['runs'],
     }),
+    evidence: build.query<AnswerOf<'listEvidence'>, string>({
+      query: (memberId) => get('listEvidence', { id: memberId }),
+      providesTags: ['evidence'],
+    }),
+    addMeasurement: build.mutation<AnswerOf<'addMeasurement'>, { id: string } & BodyOf<'addMeasurement'>>({
+      query: ({ id, ...body }) => tell('addMeasurement', 'POST', { id }, body),
+      invalidatesTags: ['evidence'],
+    }),
     run: build.query<AnswerOf<'readRun'>, string>({ query: (id) => get('readRun', { id }) }),
   }),
 });
@@ -263,5 +271,7 @@ export const {
   useReplaceProfileMutation,
   useDeleteProfileMutation,
   useRunsQuery,
+  useEvidenceQuery,
+  useAddMeasurementMutation,
   useRunQuery,
 } = api;

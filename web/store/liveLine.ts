@@ -163,6 +163,9 @@ const receive =
       case 'found':
         dispatch(foundArrived(message.found));
         return;
+      case 'evidenceKept':
+        dispatch(api.util.invalidateTags(['evidence']));
+        return;
       case 'snapshotKept':
         dispatch(noticed(`Snapshot kept: ${message.name}`));
         dispatch(api.util.invalidateTags(['snapshots']));

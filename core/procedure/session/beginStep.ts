@@ -66,6 +66,7 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
       set(turn, { beats: false });
       return 'done';
     case 'await':
+    case 'await go':
     case 'dwell':
     case 'hold':
     case 'play':

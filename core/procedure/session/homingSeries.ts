@@ -1,12 +1,9 @@
-import { parameterOfRole } from '../../drive/index.ts';
-import { settingsDigest } from '../../evidence/index.ts';
 import { homeSteps, returnSteps } from './axisScripts.ts';
 import { identityMark } from './deviceIdentity.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
-import { homingRoles } from './planChecks.ts';
 import type { End } from './sessionState.ts';
 import type { Step } from './step.ts';
-import { set, type Turn } from './turn.ts';
+import { set, tell, type Turn } from './turn.ts';
 
 /** The reading in which a series is measured: the counts of the encoder, which homing leaves as they are. */
 export const seriesRegister = 'encoderCounts';
@@ -30,8 +27,19 @@ export const homingSeriesSteps = (motion: AxisMotionPlan, starts: readonly numbe
     ...homeSteps(motion, `Homing ${k + 1} of ${of}`, false),
     { do: 'note home' },
   ];
-  return [...homed(0), ...starts.flatMap((start, k) => [...returnSteps(motion, start), ...homed(k + 1)])];
+  return [
+    ...homed(0),
+    ...starts.flatMap((start, k) => [{ do: 'await go' } as const, ...returnSteps(motion, start), ...homed(k + 1)]),
+  ];
 };
+
+/** Holds a series at home, or lets it go on. */
+export function pauseSeries(turn: Turn, window: string, isPaused: boolean): void {
+  const { homingSeries, script } = turn.state;
+  if (!homingSeries || script?.activity !== 'homing series' || homingSeries.by !== 'drive')
+    return tell(turn, window, 'There is no homing series under way.');
+  set(turn, { homingSeries: { ...homingSeries, isPaused } });
+}
 
 /** Counts of a 32-bit counter taken on from the last ones. */
 const goingOn = (raw: number, last: number | undefined): number =>
@@ -41,7 +49,9 @@ const goingOn = (raw: number, last: number | undefined): number =>
 export function noteHome(turn: Turn, encoderCounts: number, positionCounts: number): void {
   const { homingSeries } = turn.state;
   if (!homingSeries) return;
-  const zero = goingOn(encoderCounts - positionCounts, homingSeries.zeros.at(-1));
+  // A controller has a zero of its own, which the drive knows nothing of: it always stands at the same place.
+  const place = homingSeries.by === 'controller' ? encoderCounts : encoderCounts - positionCounts;
+  const zero = goingOn(place, homingSeries.zeros.at(-1));
   set(turn, { homingSeries: { ...homingSeries, zeros: [...homingSeries.zeros, zero] } });
 }
 
@@ -51,12 +61,7 @@ export function keepSeries(turn: Turn, end: End): void {
   const motion = plan?.motion;
   if (!plan || motion?.kind !== 'axis' || !identity || !clock) return;
   if (!homingSeries || homingSeries.zeros.length < 2) return;
-  const { of, zeros } = homingSeries;
-  const settings = homingRoles.flatMap((role) => {
-    const key = plan.profile && parameterOfRole(plan.profile, role)?.key;
-    const value = key === undefined ? undefined : plan.planned[key];
-    return key === undefined || value === undefined ? [] : [[key, value] as const];
-  });
+  const { of, zeros, by } = homingSeries;
   turn.commands.push({
     type: 'keep proof',
     proof: {
@@ -64,8 +69,13 @@ export function keepSeries(turn: Turn, end: End): void {
       madeAt: new Date(clock.wall).toISOString(),
       revision: plan.version,
       identity: identityMark(identity),
-      digest: settingsDigest(Object.fromEntries(settings)),
-      payload: { of, homes: zeros.map((zero) => (zero - (zeros[0] ?? 0)) * motion.unitsPerCount), end: end.kind },
+      digest: motion.homingDigest,
+      payload: {
+        of,
+        homes: zeros.map((zero) => (zero - (zeros[0] ?? 0)) * motion.unitsPerCount),
+        end: end.kind,
+        by: by === 'controller' ? by : 'drive',
+      },
     },
   });
 }

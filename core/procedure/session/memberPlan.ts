@@ -33,6 +33,8 @@ export interface AxisMotionPlan {
   readonly homingBy: 'drive' | 'controller';
   /** s after which a homing has gone wrong; undefined where none can be predicted. */
   readonly homingTimeOut: number | undefined;
+  /** Of the plan that a measured homing depends on. */
+  readonly homingDigest: string;
   /** Gravity moves it when the motor lets go. */
   readonly isSuspended: boolean;
   readonly softLimits: { readonly minus: number | null; readonly plus: number | null };

@@ -1,5 +1,7 @@
 import { controlword } from '../../drive/index.ts';
 import { enable, goToStart, home, homeSeries, jog, testMove } from './axisActivities.ts';
+import { endSeries, noteHomeNow } from './controllerSeries.ts';
+import { pauseSeries } from './homingSeries.ts';
 import { beginActivity, hold } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
 import { readDrive, restore, writeDrive } from './driveDataMessages.ts';
@@ -64,6 +66,12 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
       return home(turn, window);
     case 'homeSeries':
       return homeSeries(turn, window, message.starts);
+    case 'pauseSeries':
+      return pauseSeries(turn, window, message.isPaused);
+    case 'noteHome':
+      return noteHomeNow(turn, window);
+    case 'endSeries':
+      return endSeries(turn, window);
     case 'goToStart':
       return goToStart(turn, window);
     case 'testMove':

@@ -199,6 +199,10 @@ export function tendScript(turn: Turn): void {
         goOn(turn);
       }
       return;
+    case 'await go':
+      if (isNew && lostPower(turn, undefined)) return;
+      if (!turn.state.homingSeries?.isPaused) goOn(turn);
+      return;
     case 'hold':
       if (isNew) lostPower(turn, undefined);
       return;

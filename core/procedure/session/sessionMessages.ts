@@ -24,6 +24,11 @@ export type SessionMessage =
   | { readonly type: 'home'; readonly version: number }
   /** Homes, then homes again from each of these positions, in axis units. */
   | { readonly type: 'homeSeries'; readonly version: number; readonly starts: readonly number[] }
+  /** A series waits at home, or goes on. */
+  | { readonly type: 'pauseSeries'; readonly isPaused: boolean }
+  /** The controller has homed: where the axis stands now is measured. Then such a series is over, and is kept. */
+  | { readonly type: 'noteHome'; readonly version: number }
+  | { readonly type: 'endSeries'; readonly version: number }
   | { readonly type: 'goToStart'; readonly version: number }
   | { readonly type: 'testMove'; readonly version: number }
   /** rpm of the tool */

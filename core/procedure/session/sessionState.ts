@@ -27,6 +27,7 @@ export type SessionActivity =
   | 'jogging'
   | 'going to start'
   | 'homing series'
+  | 'noting home'
   | 'running'
   | RunKind
   | 'writing drive data'
@@ -137,6 +138,10 @@ export interface HomingSeries {
   /** Where home came to, in counts of the encoder; 32 bits, going on beyond them. */
   readonly zeros: readonly number[];
   readonly startedAt: number;
+  /** Who homes; `over`: a series by the controller that has been kept. */
+  readonly by: 'drive' | 'controller' | 'over';
+  /** It waits at home until it may go on. */
+  readonly isPaused: boolean;
 }
 
 export interface SessionState {

@@ -33,6 +33,8 @@ export type Step =
       readonly role: 'commandSource' | 'torqueLimit' | 'followingErrorWindow';
       readonly raw: number;
     }
+  /** Waits while a series is paused; the motor holds the axis. */
+  | { readonly do: 'await go' }
   /** Where zero is in the counts of the encoder; the axis stands. */
   | { readonly do: 'note home' }
   /** The order that is measured goes out now. */

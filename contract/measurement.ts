@@ -1,0 +1,45 @@
+import './withoutCodeGeneration.ts';
+import { z } from 'zod';
+import { momentSchema, versionSchema } from './fields.ts';
+
+const reading = z.number().min(-1e7).max(1e7);
+const readings = z.array(reading).min(2).max(50).readonly();
+
+/** A target position and what was read there, in axis units; ISO 230-2 has five readings each way. */
+const targetSchema = z.strictObject({ target: reading, plus: readings, minus: readings });
+
+/** What a person has read at a gauge. */
+export const measurementSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('homing series'), homes: z.array(reading).min(2).max(200).readonly() }),
+  z.strictObject({ kind: z.literal('positioning'), targets: z.array(targetSchema).min(1).max(50).readonly() }),
+]);
+export type Measurement = z.infer<typeof measurementSchema>;
+
+const evidence = {
+  madeAt: momentSchema,
+  /** Version of the axis. */
+  revision: versionSchema,
+  /** Mark of the device; '' for a gauge. */
+  identity: z.string(),
+  digest: z.string(),
+};
+
+/** A measured homing series or measured positions, as they are kept. */
+export const measuredEvidenceSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('homing series'),
+    ...evidence,
+    payload: z.object({
+      of: z.int(),
+      homes: z.array(z.number()).readonly(),
+      end: z.string(),
+      by: z.enum(['drive', 'controller', 'gauge']).optional(),
+    }),
+  }),
+  z.object({
+    kind: z.literal('positioning'),
+    ...evidence,
+    payload: z.object({ targets: z.array(targetSchema).readonly() }),
+  }),
+]);
+export type MeasuredEvidence = z.infer<typeof measuredEvidenceSchema>;

@@ -1,4 +1,6 @@
 import {
+  homingDigest,
+  type MeasuredEvidence,
   newAxis,
   newEntry,
   newStage,
@@ -111,6 +113,38 @@ describe('machines and axes', () => {
       [201, ids[3]],
       [201, ids[3]],
     ]);
+  });
+
+  it('keeps what was read at a gauge with the version it belongs to, and nothing for another version', async () => {
+    const machine = await test.newMachine();
+    const { body: axis } = await test.send<AxisRecord>('POST', `/machines/${machine.id}/axes`, {
+      author: 'test',
+      document: demoAxis,
+    });
+    const keep = (version: number, measured: object) =>
+      test.send<MeasuredEvidence>('POST', `/axes/${axis.id}/measurements`, { version, measured });
+    const homes = { kind: 'homing series', homes: [2, 2.01, 1.98] };
+    expect(await keep(1, homes)).toMatchObject({
+      status: 201,
+      body: {
+        revision: 1,
+        identity: '',
+        payload: { by: 'gauge', of: 3, homes: [0, expect.closeTo(0.01), expect.closeTo(-0.02)] },
+      },
+    });
+    expect((await keep(2, homes)).status).toBe(409);
+    expect((await keep(1, { kind: 'homing series', homes: [2] })).status).toBe(422);
+    expect((await keep(1, { kind: 'positioning', targets: [{ target: 1, plus: [1], minus: [1, 2] }] })).status).toBe(
+      422,
+    );
+    const targets = [{ target: 100, plus: [100.1, 100.2], minus: [99.9, 99.8] }];
+    expect((await keep(1, { kind: 'positioning', targets })).status).toBe(201);
+    const kept = await test.send<readonly MeasuredEvidence[]>('GET', `/axes/${axis.id}/evidence`);
+    expect(kept.body.map(({ kind, digest }) => [kind, digest])).toEqual([
+      ['positioning', homingDigest(demoAxis)],
+      ['homing series', homingDigest(demoAxis)],
+    ]);
+    expect((await test.send('GET', '/axes/nobody/evidence')).body).toEqual([]);
   });
 
   it('keeps no library entry that nobody could take over', async () => {

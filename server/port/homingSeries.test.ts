@@ -70,6 +70,66 @@ describe('a homing series', () => {
     expect(proof()).toMatchObject({ payload: { of: 4, end: 'stopped' } });
   });
 
+  it('waits at home while it is paused, goes on when it may, and stops from there as well', async () => {
+    await enabled();
+    say([60, 200, 90]);
+    const homes = () => drive.mailbox.state.homingSeries?.zeros.length ?? 0;
+    drive.say({ type: 'pauseSeries', isPaused: true });
+    await drive.until(() => homes() === 1, 120_000);
+    const at = drive.sent.length;
+    await drive.pass(20_000);
+    expect([homes(), drive.speed() < 1000, shown()?.isPaused]).toEqual([1, true, true]);
+    expect(drive.sent.slice(at).filter(isMotionWord)).toEqual([]);
+    // Another window does not let it go on.
+    drive.come('b');
+    drive.say({ type: 'pauseSeries', isPaused: false }, 'b');
+    await drive.pass(1000);
+    expect(drive.sent.slice(at).filter(isMotionWord)).toEqual([]);
+    drive.say({ type: 'pauseSeries', isPaused: false });
+    await drive.until(() => homes() === 2, 120_000);
+    drive.say({ type: 'pauseSeries', isPaused: true });
+    await drive.pass(2000);
+    drive.say({ type: 'stop' });
+    await drive.until(isOver, 10_000);
+    const stopped = drive.sent.length;
+    drive.say({ type: 'pauseSeries', isPaused: false });
+    await drive.pass(2000);
+    expect(drive.sent.slice(stopped).filter(isMotionWord)).toEqual([]);
+    expect(drive.lastRefusal()).toContain('no homing series under way');
+  });
+
+  it('by a controller is noted each time it stands, without a word to the drive, and kept at its end', async () => {
+    await enabled(carriageWorld.indexOffset, { by: 'controller' });
+    drive.say({ type: 'disable' });
+    await drive.until(isOver);
+    const { mechanics } = drive.servo;
+    const note = async () => {
+      drive.say({ type: 'noteHome', version: drive.version() });
+      await drive.until(isOver);
+    };
+    const before = drive.sent.filter(({ request }) => request.kind === 'write').length;
+    await note();
+    drive.say({ type: 'endSeries', version: drive.version() });
+    expect(drive.lastRefusal()).toContain('Note home at least twice');
+    // Somebody has turned the shaft a little between two homings.
+    mechanics.hand = { turnsLeft: 0.01 };
+    await drive.pass(500);
+    mechanics.hand = undefined;
+    await note();
+    mechanics.turnedByHand = 2;
+    await drive.pass(300);
+    drive.say({ type: 'noteHome', version: drive.version() });
+    expect(drive.lastRefusal()).toContain('Wait until it stands');
+    mechanics.turnedByHand = 0;
+    expect(shown()?.homes).toEqual([0, expect.closeTo(320 / 3 / 100, 0)]);
+    expect(drive.sent.filter(({ request }) => request.kind === 'write')).toHaveLength(before);
+    drive.say({ type: 'endSeries', version: drive.version() });
+    await drive.pass(50);
+    expect(proof()).toMatchObject({ payload: { of: 2, by: 'controller', end: 'finished' } });
+    drive.say({ type: 'endSeries', version: drive.version() });
+    expect(drive.lastRefusal()).toContain('at least twice');
+  });
+
   it('is refused where its starts would leave the soft limits, and moves nothing', async () => {
     await enabled();
     const before = drive.sent.filter(isMotionWord).length;

@@ -1,11 +1,12 @@
 import { Box, Typography } from '@mui/material';
+import { DocumentChoice } from '../member/DocumentChoice.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { useAxis } from '../member/useAxis.ts';
 import { Panel } from '../ui/Panel.tsx';
 
 /** Where switches, stops and pulses are. */
 export function HomingPlaces() {
-  const { by } = useAxis().document.homing;
+  const { by, homeContact } = useAxis().document.homing;
   return (
     <Panel title="Switches, stops, speeds">
       <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
@@ -19,8 +20,21 @@ export function HomingPlaces() {
         <NumberField label="Plus hard stop at" path={['homing', 'plusStop']} rule="position" />
         <NumberField label="An index pulse at" path={['homing', 'indexAt']} rule="position" />
         <NumberField label="Index pulse that counts" path={['homing', 'indexPulse']} rule="indexPulse" />
+        <NumberField label="Second flag from" path={['homing', 'secondFlagFrom']} rule="position" />
+        <NumberField label="Ramp jerk" path={['homing', 'jerk']} rule="jerk" />
         <NumberField label="Switch hysteresis" path={['homing', 'hysteresis']} rule="distance" />
         <NumberField label="Switch scatter (1 σ)" path={['homing', 'switchScatter']} rule="distance" />
+        <NumberField label="Switch drift, ±" path={['homing', 'switchDrift']} rule="distance" />
+        <DocumentChoice
+          label="Home switch contact"
+          value={homeContact}
+          path={['homing', 'homeContact']}
+          choices={[
+            { value: 'not settled', label: 'not settled' },
+            { value: 'normallyClosed', label: 'normally closed' },
+            { value: 'normallyOpen', label: 'normally open' },
+          ]}
+        />
         <NumberField label={`Scan of the ${by}`} path={['homing', 'scanPeriod']} rule="dwell" />
         <NumberField label="Input debounce" path={['homing', 'debounce']} rule="dwell" />
         <NumberField label="Longest search" path={['homing', 'mostTravel']} rule="distance" />

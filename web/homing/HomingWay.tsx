@@ -15,9 +15,9 @@ import { FindingList } from '../ui/FindingList.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { HomingDrawing } from './HomingDrawing.tsx';
-import { HomingSeriesPanel } from './HomingSeriesPanel.tsx';
 import { HomingSpread } from './HomingSpread.tsx';
 import { driveHoming, useMappedHoming } from './mappedHoming.ts';
+import { usePlaceNow } from './usePlaceNow.ts';
 
 /** The way of a homing from a start that is dragged, and what it needs from any start. */
 export function HomingWay({ plan }: { readonly plan: HomingPlan | undefined }) {
@@ -27,7 +27,7 @@ export function HomingWay({ plan }: { readonly plan: HomingPlan | undefined }) {
   const [typedStart, setStart] = useState<number>();
   const model = useMemo(() => homingModel(document, computation.results), [document, computation.results]);
   const ready = useAppSelector(({ live: { live } }) => isReady(live));
-  const now = useAppSelector(({ live: { live } }) => (live?.kind === 'axis' && live.homed ? live.position : undefined));
+  const now = usePlaceNow();
   const mapped = useMappedHoming();
   const name = (value: number) => units.quantity(value, '{u}');
   const place = (value: number) => formatNumber(units.shown(value, '{u}'), 4);
@@ -107,7 +107,6 @@ export function HomingWay({ plan }: { readonly plan: HomingPlan | undefined }) {
               ]}
             />
           </Panel>
-          <HomingSeriesPanel indexSpacing={world.indexSpacing} />
         </Box>
         <Box sx={{ display: 'grid', gap: 1 }}>
           <Panel title="From any start">
@@ -133,7 +132,7 @@ export function HomingWay({ plan }: { readonly plan: HomingPlan | undefined }) {
               <Typography variant="body2" color="error">{`It fails from some starts: ${longest.because}.`}</Typography>
             )}
           </Panel>
-          {plan?.spread && <HomingSpread spread={plan.spread} />}
+          {plan?.spread && <HomingSpread spread={plan.spread} measured={undefined} />}
           <Panel title="Findings">
             <FindingList findings={findings} placeOf={(path) => axisPlace(document, path)} />
           </Panel>

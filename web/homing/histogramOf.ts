@@ -6,9 +6,12 @@ export interface Bar {
 
 const bins = 30;
 
-/** So many values between equal steps from the smallest to the largest. */
-export function histogramOf(values: readonly number[]): readonly Bar[] {
-  const [low, high] = values.reduce(([a, b], each) => [Math.min(a, each), Math.max(b, each)], [Infinity, -Infinity]);
+/** So many values between equal steps from the smallest to the largest. @param also places that have to lie within, too */
+export function histogramOf(values: readonly number[], also: readonly number[] = []): readonly Bar[] {
+  const [low, high] = [...values, ...also].reduce(
+    ([a, b], each) => [Math.min(a, each), Math.max(b, each)],
+    [Infinity, -Infinity],
+  );
   if (!(high > low)) return [];
   const step = (high - low) / bins;
   const counts = new Array<number>(bins).fill(0);

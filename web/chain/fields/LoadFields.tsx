@@ -103,6 +103,9 @@ function PairFields() {
             <NumberField label="Motor spacing" path={['pair', 'spacing']} rule="length" />
             <NumberField label="Skew allowed" path={['pair', 'skewLimit']} rule="distance" />
           </Pair>
+          {pair.squaring === 'two home switches' && (
+            <NumberField label="Squaring offset" path={['pair', 'squaringOffset']} rule="position" />
+          )}
           <Toggle label="Trip of either drive stops both" path={['pair', 'commonTrip']} value={pair.commonTrip} />
         </>
       )}

@@ -1,0 +1,11 @@
+import { useAxis } from '../member/useAxis.ts';
+import { useAppSelector } from '../store/store.ts';
+
+/** The version that is saved, where nothing on screen differs from it. */
+export function useSavedVersion(): number | undefined {
+  const { memberId } = useAxis();
+  return useAppSelector(({ drafts }) => {
+    const draft = drafts[memberId];
+    return draft?.state.kind === 'saved' ? draft.version : undefined;
+  });
+}

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { openAxis, openStep, planWritten, useApp } from './steps.ts';
+import { noSeriousFinding, openAxis, openStep, planWritten, useApp } from './steps.ts';
 
 useApp();
 
@@ -22,7 +22,7 @@ async function toggled(page: Page, labels: readonly string[], isOn: boolean): Pr
 }
 
 test('a homing is chosen, seen, run by the drive, and ends still where its switches are stuck', async ({ page }) => {
-  test.setTimeout(180_000);
+  test.setTimeout(240_000);
   await openAxis(page, 'Carriage', /^Homing/);
   await expect(page.getByText('home reads 0 mm')).toBeVisible();
   await expect(legs(page)).toContainText('Creep to the index pulse');
@@ -53,12 +53,27 @@ test('a homing is chosen, seen, run by the drive, and ends still where its switc
   await expect(isHomed).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText('now', { exact: true })).toBeVisible();
 
+  // A series from two starts, kept as evidence, laid over what was predicted.
+  await page.getByRole('tab', { name: 'Measured and proven' }).click();
+  await page.getByLabel(/^Starts/).fill('20 60');
+  await page.getByRole('button', { name: 'Home 3 times' }).click();
+  await page.getByRole('button', { name: 'Pause at home' }).click();
+  await expect(page.getByText(/pauses once it is home/)).toBeVisible();
+  await page.getByRole('button', { name: 'Go on' }).click();
+  const kept = page.getByRole('table', { name: 'Series kept as evidence' });
+  await expect(kept.getByRole('row')).toHaveCount(2, { timeout: 90_000 });
+  await expect(kept).toContainText('by the drive');
+  await kept.getByRole('button').click();
+  await expect(page.getByRole('table', { name: 'Repeatability, predicted' })).toContainText('Measured in 3 homings');
+  await expect(page.getByRole('table', { name: 'Two zeros' })).toContainText('Drive less controller');
+  await noSeriousFinding(page);
+
   const broken = ['Minus limit wire broken', 'Plus limit wire broken'];
   await toggled(page, broken, true);
   await openStep(page, /^Homing/);
   await page.getByRole('button', { name: 'Home', exact: true }).click();
   await expect(isHomed).toBeHidden({ timeout: 20_000 });
   await openStep(page, /^Jog, home/);
-  await expect(page.getByText(/Homing failed/).first()).toBeVisible();
+  await expect(page.getByText(/Homing failed: both limit switches are active/).first()).toBeVisible();
   await toggled(page, broken, false);
 });

@@ -173,7 +173,8 @@ describe('signals of a servo drive', () => {
     expect(Math.abs(feed.mechanics.demandCounts - a - 209_715.2)).toBeLessThan(1);
     expect(Math.abs(secondFeed.mechanics.demandCounts - b - 209_715.2)).toBeLessThan(1);
     expect(Math.sign(feed.mechanics.loadCounts - 150 * (2 ** 20 / 5))).toBe(1);
-    expect(Math.sign(secondFeed.mechanics.loadCounts - 150 * (2 ** 20 / 5))).toBe(-1);
+    expect(Math.sign(secondFeed.mechanics.loadCounts - 150 * (2 ** 20 / 5))).toBe(1);
+    expect(Math.sign(secondFeed.mechanics.servo.motorAngle - feed.mechanics.servo.motorAngle)).toBe(-1);
   });
 });
 

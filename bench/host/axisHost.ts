@@ -1,9 +1,11 @@
 import type { DeviceState } from '@kavrid/core/drive';
 import {
+  homingMethodFacts,
   startHoming,
   stepHoming,
   type HomingDefinition,
   type HomingInputs,
+  type HomingMethodFacts,
   type HomingState,
 } from '@kavrid/core/homing';
 import { moveSample, planMove, sampleMove, type MoveProfile } from '@kavrid/core/motion';
@@ -17,7 +19,9 @@ import { TraceMemory } from '../devices/traceMemory.ts';
 import { Wiring, type Wire } from '../world/wiring.ts';
 
 const stepRate = 8000;
-const dt = 1 / stepRate;
+/** s */
+export const hostStep = 1 / stepRate;
+const dt = hostStep;
 const sample = moveSample();
 
 /** How the host's inputs are wired where nobody has changed it: the same switches, and a contact that opens on alarm. */
@@ -115,8 +119,21 @@ export abstract class AxisHost implements BenchDevice {
   }
 
   get isRunning(): boolean {
-    return this.#motion !== undefined;
+    return this.#motion !== undefined || this.isSquaring;
   }
+  /** A second side is being squared to the first. */
+  protected get isSquaring(): boolean {
+    return false;
+  }
+  /** The first side has homed. @param beyond steps that it stands beyond the latched edge @returns true where a second side follows */
+  protected beginSquaring(_facts: HomingMethodFacts, _beyond: number): boolean {
+    return false;
+  }
+  /** A look of the second side at its switch. @returns whether it is square; undefined: not yet */
+  protected squareScan(): boolean | undefined {
+    return undefined;
+  }
+
   get isHomed(): boolean {
     return this.#isHomed;
   }
@@ -245,6 +262,7 @@ export abstract class AxisHost implements BenchDevice {
     this.inputs.scan((terminal) => this.wiring.level(terminal));
     const way = this.#exact - this.#scanned;
     this.#scanned = this.#exact;
+    if (this.isSquaring) this.#isHomed = this.squareScan() ?? false;
     if (!this.#motion) return;
     if (this.inputs.isActive('alarm')) return this.giveUp();
     if (this.#motion.kind === 'home') return this.#heedHoming(this.#motion);
@@ -264,7 +282,10 @@ export abstract class AxisHost implements BenchDevice {
     const shift = this.#steps('positionAtHome') - state.latched;
     this.commandIs(this.#exact + shift);
     this.shifted(shift);
-    this.#isHomed = true;
+    this.#isHomed = !this.beginSquaring(
+      homingMethodFacts(this.#homingDefinition().method),
+      this.#exact - this.#steps('positionAtHome'),
+    );
   }
 
   #stepOnce(): void {

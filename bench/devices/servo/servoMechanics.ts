@@ -23,6 +23,8 @@ export type AxisWorld = Pick<
   /** Counts between which the home switch is on; on an endless axis it comes again after so many. */
   readonly homeSwitch: { readonly from: number; readonly to: number; readonly every?: number };
   readonly brake?: BrakeWorld;
+  /** Built in mirrored: its shaft turns the other way for the same motion of the load. */
+  readonly isMirrored?: boolean;
   /** Counts beyond which the load cannot go. */
   readonly minusStop?: number;
   readonly plusStop?: number;
@@ -169,7 +171,8 @@ export class ServoMechanics {
     const isSlipping = Math.abs(servo.torque) > trouble.slipsAbove * this.world.ratedTorque;
     if (servo.enabled === 0 && servo.motorSpeed < 0 && this.#load <= (this.proppedAt ?? -Infinity))
       [servo.motorSpeed, servo.loadSpeed] = [0, 0];
-    const moved = (servo.loadAngle - before) * this.#countsPerRadian;
+    const side = this.world.isMirrored ? -1 : 1;
+    const moved = side * (servo.loadAngle - before) * this.#countsPerRadian;
     const next = this.#load + moved * trouble.travel * (isSlipping ? slippingShare : 1);
     if (!this.#isStopped(next, moved)) return void (this.#load = next);
     [servo.motorAngle, servo.loadAngle, servo.motorSpeed, servo.loadSpeed] = [shaft, before, 0, 0];

@@ -279,9 +279,7 @@ export class ServoModes {
     const { countsPerIncrement, demandCounts } = this.#mechanics;
     const stop = demandCounts + Math.sign(speed) * (speed ** 2 / (2 * this.target.deceleration)) * countsPerIncrement;
     const isBeyond =
-      speed < 0
-        ? stop < this.#parameters.value('minusSoftLimit')
-        : stop > this.#parameters.value('plusSoftLimit');
+      speed < 0 ? stop < this.#parameters.value('minusSoftLimit') : stop > this.#parameters.value('plusSoftLimit');
     if (isBeyond) this.halt();
   }
 }

@@ -187,16 +187,30 @@ describe('a servo of the bench', () => {
 
 describe('a controller that homes a closed-loop stepper', () => {
   const perMillimetre = 400;
+  /** A turn is 10 mm, and its index pulse comes at each; the flag goes from 203 to 215 mm, the travel from 2 to 298. */
+  const world = {
+    ...liftWorld,
+    minusLimit: 2 * perMillimetre,
+    plusLimit: 298 * perMillimetre,
+    homeSwitch: { from: 203 * perMillimetre, to: 215 * perMillimetre },
+  };
   const edges: readonly (readonly [method: number, home: number])[] = [
-    [17, 0],
-    [18, 300],
-    ...[23, 24, 29, 30].map((method) => [method, 200] as const),
-    ...[25, 26, 27, 28].map((method) => [method, 212] as const),
+    [1, 10],
+    [2, 290],
+    // Outside the minus edge, inside it, inside the plus edge, outside it.
+    ...[7, 14].map((method) => [method, 200] as const),
+    ...[8, 13].map((method) => [method, 210] as const),
+    ...[9, 12].map((method) => [method, 210] as const),
+    ...[10, 11].map((method) => [method, 220] as const),
+    [17, 2],
+    [18, 298],
+    ...[23, 24, 29, 30].map((method) => [method, 203] as const),
+    ...[25, 26, 27, 28].map((method) => [method, 215] as const),
   ];
 
   it.each(edges)('by method %i comes to %d mm from below, on and above the home switch', (method, home) => {
-    for (const start of [120, 205, 260]) {
-      const { device: stepper } = makeStepper({ ...liftWorld, startCounts: start * perMillimetre });
+    for (const start of [122, 208, 262]) {
+      const { device: stepper } = makeStepper({ ...world, startCounts: start * perMillimetre });
       const { device: host } = makeHost(stepper);
       for (const [key, value] of [
         // Thousandths; the factory switches of the drive count 400 pulses a turn of 10 mm.
@@ -222,6 +236,33 @@ describe('a controller that homes a closed-loop stepper', () => {
       // What the controller believes is where the lift is: to a step of the drive, a look at creep speed and the lag of the motor.
       expect(Math.abs(millimetres - reads), `from ${start}`).toBeLessThan(0.06);
     }
+  });
+
+  it.each([
+    [33, 120],
+    [34, 130],
+  ])('by method %i comes to the index pulse at %d mm', (method, home) => {
+    const { device: stepper } = makeStepper({ ...world, startCounts: 124 * perMillimetre });
+    const { device: host } = makeHost(stepper);
+    for (const [key, value] of [
+      ['stepsPerUnit', stepper.pulsesPerRevolution * 100],
+      ['homingMethod', method],
+      ['homingCreepSpeed', 2_000],
+      ['homingAcceleration', 200_000],
+      ['positionAtHome', home * 1000],
+    ] as const)
+      host.parameters.write(key, value);
+    const pass = (seconds: number) => {
+      for (let t = 0; t < seconds - 1e-9; t += 0.004) for (const device of [host, stepper]) device.advance(0.004);
+    };
+    stepper.terminals.outputs.set('controller: servo on', true);
+    pass(0.1);
+    host.home();
+    for (let waited = 0; host.isRunning && waited < 60; waited += 0.5) pass(0.5);
+    pass(0.3);
+    expect(host.isHomed).toBe(true);
+    const reads = host.position / (stepper.pulsesPerRevolution / 10);
+    expect(Math.abs(stepper.mechanics.positionCounts / perMillimetre - reads)).toBeLessThan(0.06);
   });
 
   it('gives up a search that goes too far or takes too long, and stands still', () => {

@@ -132,6 +132,8 @@ export {
   measuredEvidenceSchema,
   measurementSchema,
   type MeasuredEvidence,
+  type MeasuredHomes,
+  type MeasuredPositions,
   type Measurement,
 } from './measurement.ts';
 export { readSnapshotFile, writeSnapshotFile } from './snapshotFile.ts';

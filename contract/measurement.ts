@@ -43,3 +43,5 @@ export const measuredEvidenceSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 export type MeasuredEvidence = z.infer<typeof measuredEvidenceSchema>;
+export type MeasuredHomes = Extract<MeasuredEvidence, { readonly kind: 'homing series' }>;
+export type MeasuredPositions = Extract<MeasuredEvidence, { readonly kind: 'positioning' }>;

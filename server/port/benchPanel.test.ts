@@ -42,6 +42,7 @@ describe('the bench beside a linked drive', () => {
       'hardwareStop',
       'holdShaft',
       'mainSupplyOff',
+      'controlSupplyOff',
     ]);
     expect(read?.switches.some(({ isOn }) => isOn)).toBe(false);
     const set = await order({ type: 'setBench', id: 'plusLimitBroken', isOn: true });

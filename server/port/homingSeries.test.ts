@@ -29,6 +29,55 @@ const shown = () => {
 };
 const proof = () => drive.proofs.find(({ kind }) => kind === 'homing series');
 
+describe('a homing that is broken off', () => {
+  const homing = async () => {
+    await enabled();
+    drive.say({ type: 'home', version: drive.version() });
+    await drive.until(() => drive.speed() > 10_000);
+  };
+  const endsStill = async () => {
+    const at = drive.sent.length;
+    await drive.until(isOver, 20_000);
+    await drive.pass(3000);
+    expect(drive.sent.slice(at).filter(isMotionWord)).toEqual([]);
+    expect(drive.speed()).toBeLessThan(100);
+    expect(drive.servo.homed).toBe(false);
+  };
+
+  it('by loss of the main supply ends still, says why, and is not homed', async () => {
+    await homing();
+    drive.servo.hasMainSupply = false;
+    await endsStill();
+    expect(drive.mailbox.state.lastEnd?.end).toMatchObject({
+      kind: 'fault',
+      because: expect.stringContaining('undervoltage'),
+    });
+  });
+
+  it('by loss of its control supply, and so of the link, ends still and does not go on afterwards', async () => {
+    await homing();
+    drive.servo.hasControlSupply = false;
+    drive.setReachable(false);
+    drive.cut();
+    await drive.pass(2000);
+    drive.servo.hasControlSupply = true;
+    drive.servo.restart();
+    drive.setReachable(true);
+    await drive.until(() => drive.mailbox.state.link === 'up', 20_000);
+    await endsStill();
+  });
+
+  it('by a switch that is never found says which, and what to look at', async () => {
+    await enabled(carriageWorld.indexOffset, { method: 17, mostTravel: 40 });
+    drive.say({ type: 'home', version: drive.version() });
+    await drive.pass(100);
+    await endsStill();
+    expect(drive.lastRefusal()).toContain(
+      'the switch was not found within the longest way allowed. Trip the switch by hand',
+    );
+  });
+});
+
 describe('a homing series', () => {
   it('homes from each start in turn, measured by the counts that homing does not reset, and is kept', async () => {
     await enabled();

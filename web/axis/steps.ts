@@ -47,9 +47,11 @@ export function stepsOf(
       title: axisPages.homing,
       standing: live?.homed
         ? 'homed'
-        : homingModel(document, computation.results).state === 'known'
-          ? 'predicted'
-          : 'open',
+        : guided.homing !== 'not begun'
+          ? guided.homing
+          : homingModel(document, computation.results).state === 'known'
+            ? 'predicted'
+            : 'open',
     },
     {
       route: 'moves',

@@ -201,11 +201,16 @@ describe('guided steps on screen', () => {
 
 it('the steps of the job count what holds', () => {
   const guide = (...steps: ShownStep[]): GuideState => ({ memberId: 'a', steps, faults: [] });
-  expect(guidedStanding(undefined)).toEqual({ firstPower: 'not begun', stops: 'not begun' });
+  expect(guidedStanding(undefined)).toEqual({ firstPower: 'not begun', stops: 'not begun', homing: 'not begun' });
   const passed = step('a', { result: result({}) });
   expect(guidedStanding(guide(passed, step('b'))).firstPower).toBe('1 of 2 done');
   const stale = step('b', { result: result({ staleBecause: 'it was made with another device' }) });
   expect(guidedStanding(guide(passed, stale)).firstPower).toBe('1 of 2 done');
   const failed = step('s', { phase: 'Stops', result: result({ verdict: 'failed' }) });
-  expect(guidedStanding(guide(passed, failed))).toEqual({ firstPower: '1 of 1 done', stops: '1 failed' });
+  const homed = step('h', { phase: 'Homing', result: result({}) });
+  expect(guidedStanding(guide(passed, failed, homed))).toEqual({
+    firstPower: '1 of 1 done',
+    stops: '1 failed',
+    homing: '1 of 1 done',
+  });
 });

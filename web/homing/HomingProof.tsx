@@ -1,4 +1,4 @@
-import { homingModel, type MeasuredEvidence } from '@kavrid/contract';
+import { homingModel, type MeasuredHomes } from '@kavrid/contract';
 import { valueOf } from '@kavrid/core/sheet';
 import { Box } from '@mui/material';
 import { useState } from 'react';
@@ -11,12 +11,10 @@ import { KeptSeries } from './KeptSeries.tsx';
 import { PositioningPanel } from './PositioningPanel.tsx';
 import { TwoZeros } from './TwoZeros.tsx';
 
-export type KeptHomes = Extract<MeasuredEvidence, { readonly kind: 'homing series' }>;
-
 /** What is measured and proven of a homing: how it repeats, where both zeros are, what home reads, how positions repeat. */
 export function HomingProof({ plan }: { readonly plan: HomingPlan | undefined }) {
   const { document, computation } = useAxis();
-  const [chosen, setChosen] = useState<KeptHomes>();
+  const [chosen, setChosen] = useState<MeasuredHomes>();
   const model = valueOf(homingModel(document, computation.results));
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>

@@ -1,4 +1,4 @@
-import { homingDigest } from '@kavrid/contract';
+import { homingDigest, type MeasuredHomes } from '@kavrid/contract';
 import { scatterOf } from '@kavrid/core/homing';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Typography } from '@mui/material';
@@ -7,15 +7,14 @@ import { useAxis } from '../member/useAxis.ts';
 import { useEvidenceQuery } from '../store/api.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
-import type { KeptHomes } from './HomingProof.tsx';
 import { MeasuredTable } from './MeasuredTable.tsx';
 
 const byWords = { drive: 'by the drive', controller: 'by the controller', gauge: 'at a gauge' } as const;
 
 /** Homing series that were measured before, with what they hold good for; the chosen one is drawn over the prediction. */
 export function KeptSeries(props: {
-  readonly chosen: KeptHomes | undefined;
-  readonly onChoose: (series: KeptHomes | undefined) => void;
+  readonly chosen: MeasuredHomes | undefined;
+  readonly onChoose: (series: MeasuredHomes | undefined) => void;
 }) {
   const { chosen, onChoose } = props;
   const { memberId, document, computation } = useAxis();
@@ -23,7 +22,7 @@ export function KeptSeries(props: {
   const { data: kept = [], isError } = useEvidenceQuery(memberId);
   const digest = useMemo(() => homingDigest(document), [document]);
   const series = kept.filter(
-    (each): each is KeptHomes => each.kind === 'homing series' && each.payload.homes.length > 1,
+    (each): each is MeasuredHomes => each.kind === 'homing series' && each.payload.homes.length > 1,
   );
   return (
     <Panel title="Series kept as evidence">

@@ -1,4 +1,4 @@
-import { homingDigest, type MeasuredEvidence } from '@kavrid/contract';
+import { homingDigest, type MeasuredPositions } from '@kavrid/contract';
 import type { MeasuredTarget } from '@kavrid/core/evidence';
 import { positioningOf } from '@kavrid/core/homing';
 import { formatNumber } from '@kavrid/core/quantity';
@@ -13,8 +13,6 @@ import { MeasuredTable } from './MeasuredTable.tsx';
 import { readTargets } from './readTargets.ts';
 import { useSavedVersion } from './useSavedVersion.ts';
 
-type KeptPositioning = Extract<MeasuredEvidence, { readonly kind: 'positioning' }>;
-
 /** Positions read at a gauge, each target approached from both sides, and how well they repeat by ISO 230-2. */
 export function PositioningPanel() {
   const { memberId, document, computation } = useAxis();
@@ -23,7 +21,7 @@ export function PositioningPanel() {
   const { data: kept = [] } = useEvidenceQuery(memberId);
   const [add, { isLoading, isError }] = useAddMeasurementMutation();
   const [text, setText] = useState('');
-  const newest = kept.find((each): each is KeptPositioning => each.kind === 'positioning');
+  const newest = kept.find((each): each is MeasuredPositions => each.kind === 'positioning');
   const read = text.trim() === '' ? undefined : readTargets(text);
   const targets =
     read && 'targets' in read ? inAxisUnits(read.targets, (value) => units.own(value, '{u}')) : newest?.payload.targets;

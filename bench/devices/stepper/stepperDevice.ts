@@ -56,17 +56,25 @@ export class StepperDevice extends Cia402Drive {
   readonly terminals: StepperTerminals;
   readonly pulses = new PulseInput();
   readonly #inputs: DigitalInputs;
+  /** Index pulses at its encoder output, one a turn, and the turn that it is in. */
+  indexPulses = 0;
+  #turn: number;
   /** What is left of a count when pulses have been turned into counts. */
   #remainder = 0;
 
   constructor(world: StepperWorld, { kept }: DeviceMemory) {
     super(readRegisterMap(mapPath('stepper')).parameters, kept, { stepRate, traceSteps: scanSteps });
     this.mechanics = new StepperMechanics(world, stepRate);
+    this.#turn = this.#turnNow;
     this.terminals = new StepperTerminals(this.mechanics);
     const polarity = () => (this.parameters.value('enableActiveLevel') === 1 ? 1 : -1) as 1 | -1;
     this.#inputs = new DigitalInputs([{ name: 'enable', polarity }]);
     this.#scan();
     this.parametersChanged();
+  }
+
+  get #turnNow(): number {
+    return Math.floor(this.mechanics.positionCounts / this.mechanics.world.countsPerRevolution);
   }
 
   get isRunning(): boolean {
@@ -123,6 +131,10 @@ export class StepperDevice extends Cia402Drive {
     const { mechanics } = this;
     if (step % scanSteps === 0) this.#heed();
     mechanics.step(this.#sense * this.#counts());
+    if (this.#turnNow !== this.#turn) {
+      this.#turn = this.#turnNow;
+      this.indexPulses++;
+    }
   }
 
   /** Counts of the pulses of one step, the rest of a count kept: increments × counts per revolution / pulses per revolution. */

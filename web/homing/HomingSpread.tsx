@@ -32,7 +32,7 @@ export function HomingSpread(props: {
       {bars.length > 0 ? (
         <svg
           viewBox={`0 0 ${width} ${height + 14}`}
-          style={{ width: '100%' }}
+          style={{ width: '100%', maxWidth: 400 }}
           role="img"
           aria-label={`Histogram of ${homes.length} predicted homings`}
           fontSize="11"

@@ -5,7 +5,7 @@ import type { HomingCheck } from './checkedHoming.ts';
 // An encoder that keeps its position without power: what it can tell apart, and what makes it lose home.
 
 export const absoluteHomedOnce: HomingCheck = ({ absolute, facts }) =>
-  when(absolute !== undefined, {
+  when(absolute !== undefined && (absolute.loadTurns === undefined || isWhole(absolute.loadTurns)), {
     id: 'absoluteHomedOnce',
     severity: 'note',
     station: 'homing',

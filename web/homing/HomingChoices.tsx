@@ -41,7 +41,7 @@ export function HomingChoices(props: {
   const { document } = useAxis();
   const { by } = document.homing;
   const isPulsed = document.command.kind !== 'choice' && !('from' in document.command);
-  const has = (key: 'hasLimits' | 'hasIndex' | 'hasMinusStop' | 'hasPlusStop', label: string) => (
+  const has = (key: 'hasLimits' | 'hasIndex' | 'hasMinusStop' | 'hasPlusStop' | 'hasAbsolute', label: string) => (
     <label key={key}>
       <input type="checkbox" checked={means[key]} onChange={(event) => onMeans({ [key]: event.target.checked })} />
       {` ${label}`}
@@ -69,6 +69,7 @@ export function HomingChoices(props: {
           {[
             ...(means.isEndless ? [] : [has('hasLimits', 'limit switches')]),
             has('hasIndex', 'index pulse'),
+            has('hasAbsolute', 'absolute encoder'),
             ...(means.isEndless ? [] : [has('hasMinusStop', 'minus hard stop'), has('hasPlusStop', 'plus hard stop')]),
           ]}
         </Box>

@@ -13,7 +13,7 @@ export function stepsOf(
   keyed: number,
   driveData: DriveData | undefined,
   live: (Pick<LiveState, 'homed' | 'link'> & { readonly sensors: string }) | undefined,
-  guided: { readonly firstPower: string; readonly stops: string },
+  guided: { readonly firstPower: string; readonly stops: string; readonly homing: string },
 ): readonly Step[] {
   const stopping = computation.findings.filter((finding) => finding.severity === 'stop');
   const wired = stopping.filter(isAboutSignals).length;

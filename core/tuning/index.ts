@@ -1,0 +1,4 @@
+export * from './loopModel.ts';
+export * from './margins.ts';
+export * from './suggestGains.ts';
+export * from './readMove.ts';

@@ -1,0 +1,126 @@
+/**
+ * The loops of a servo drive with one axis, linear, everything at the motor shaft: current loop, mechanics of one or two masses, speed
+ * loop with P and I, position loop with P. SI units; a linear motor is a shaft whose radian is a metre.
+ */
+export interface LoopModel {
+  /** kg·m²; motor with what is fixed to it, and load */
+  readonly motorInertia: number;
+  readonly loadInertia: number;
+  /** N·m/rad between the two; undefined: rigid */
+  readonly stiffness: number | undefined;
+  /** N·m·s/rad between the two */
+  readonly damping: number;
+  /** s: current loop, filter of the speed, and dead time of sampling and computing */
+  readonly torqueTimeConstant: number;
+  readonly filterTime: number;
+  readonly deadTime: number;
+  /** N·m·s/rad */
+  readonly speedGain: number;
+  /** s; 0 turns the integral off */
+  readonly speedIntegralTime: number;
+  /** 1/s */
+  readonly positionGain: number;
+}
+
+/** Frequencies in rad/s with a complex number each, real and imaginary parts apart. */
+export interface Response {
+  readonly frequencies: Float64Array;
+  readonly real: Float64Array;
+  readonly imaginary: Float64Array;
+}
+
+/** The open loops, cut at their error, and the closed loops from demand to what follows it. */
+export interface LoopResponses {
+  readonly speedOpen: Response;
+  readonly speedClosed: Response;
+  readonly positionOpen: Response;
+  readonly positionClosed: Response;
+}
+
+/** rad/s at which load and motor swing against each other, and at which the load alone swings on a motor that is held. */
+export function resonanceOf({
+  motorInertia,
+  loadInertia,
+  stiffness,
+}: Pick<LoopModel, 'motorInertia' | 'loadInertia' | 'stiffness'>):
+  { readonly resonance: number; readonly antiresonance: number } | undefined {
+  if (stiffness === undefined) return undefined;
+  return {
+    resonance: Math.sqrt((stiffness * (motorInertia + loadInertia)) / (motorInertia * loadInertia)),
+    antiresonance: Math.sqrt(stiffness / loadInertia),
+  };
+}
+
+/** So many frequencies, evenly spaced in their logarithm. @param from rad/s, above 0 */
+export const logarithmic = (from: number, to: number, count: number): Float64Array =>
+  Float64Array.from({ length: count }, (_, k) => from * (to / from) ** (k / (count - 1)));
+
+/**
+ * - mechanics, motor speed over torque: (J_l·s² + c·s + k) / (s·(J_m·J_l·s² + (J_m + J_l)·(c·s + k))); rigid: 1/((J_m + J_l)·s)
+ * - speed loop, cut: K·(1 + 1/(T·s)) · e^(−s·T_d)/(1 + s·τ) · mechanics · 1/(1 + s·τ_f)
+ * - position loop, cut: K_p/s · speed loop, closed
+ */
+export function loopResponses(model: LoopModel, frequencies: Float64Array): LoopResponses {
+  const count = frequencies.length;
+  const empty = (): Response => ({
+    frequencies,
+    real: new Float64Array(count),
+    imaginary: new Float64Array(count),
+  });
+  const responses = {
+    speedOpen: empty(),
+    speedClosed: empty(),
+    positionOpen: empty(),
+    positionClosed: empty(),
+  };
+  const { motorInertia: jm, loadInertia: jl, stiffness: k, damping: c, speedIntegralTime: ti } = model;
+  for (let n = 0; n < count; n++) {
+    const w = frequencies[n] ?? 0;
+    // Mechanics: numerator and denominator, real and imaginary.
+    let [pr, pi] = [0, -1 / ((jm + jl) * w)];
+    if (k !== undefined) {
+      const [nr, ni] = [k - jl * w * w, c * w];
+      // s·(…): (jm·jl·(−w²) + (jm + jl)·(c·j·w + k))·j·w
+      const [dr, di] = [-(jm + jl) * c * w * w, w * ((jm + jl) * k - jm * jl * w * w)];
+      [pr, pi] = divided(nr, ni, dr, di);
+    }
+    let [lr, li] = multiplied(pr, pi, model.speedGain, ti > 0 ? -model.speedGain / (ti * w) : 0);
+    [lr, li] = multiplied(lr, li, Math.cos(w * model.deadTime), -Math.sin(w * model.deadTime));
+    [lr, li] = divided(lr, li, 1, w * model.torqueTimeConstant);
+    [lr, li] = divided(lr, li, 1, w * model.filterTime);
+    set(responses.speedOpen, n, lr, li);
+    const [tr, tim] = divided(lr, li, 1 + lr, li);
+    set(responses.speedClosed, n, tr, tim);
+    const [or, oi] = multiplied(tr, tim, 0, -model.positionGain / w);
+    set(responses.positionOpen, n, or, oi);
+    const [cr, ci] = divided(or, oi, 1 + or, oi);
+    set(responses.positionClosed, n, cr, ci);
+  }
+  return responses;
+}
+
+function set(response: Response, n: number, real: number, imaginary: number): void {
+  response.real[n] = real;
+  response.imaginary[n] = imaginary;
+}
+
+type Complex = [real: number, imaginary: number];
+const multiplied = (a: number, b: number, c: number, d: number): Complex => [a * c - b * d, a * d + b * c];
+function divided(a: number, b: number, c: number, d: number): Complex {
+  const size = c * c + d * d;
+  return [(a * c + b * d) / size, (b * c - a * d) / size];
+}
+
+/** dB of each point. */
+export const decibels = ({ real, imaginary }: Response): Float64Array =>
+  real.map((re, k) => 20 * Math.log10(Math.hypot(re, imaginary[k] ?? 0)));
+
+/** Degrees of each point, going on without jumps. */
+export function phases({ real, imaginary }: Response): Float64Array {
+  let last = 0;
+  return real.map((re, k) => {
+    const angle = (Math.atan2(imaginary[k] ?? 0, re) * 180) / Math.PI;
+    last = k === 0 ? angle : angle + 360 * Math.round((last - angle) / 360);
+    return last;
+  });
+}

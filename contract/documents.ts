@@ -294,6 +294,13 @@ export const axisObject = z.strictObject({
       })
       .nullable(),
   }),
+  /** What the loops are tuned for. */
+  tuning: z.strictObject({
+    /** Of the speed loop. */
+    wantedBandwidth: approximate('bandwidth'),
+    /** The lowest at which motor and load swing against each other; null: not known. */
+    resonance: approximate('resonance'),
+  }),
   testMove: z.strictObject({
     from: approximate('position'),
     distance: approximate('distance'),

@@ -148,6 +148,7 @@ export { plannedValues } from './toCore/plannedValues.ts';
 export { checkedHoming, homingMeans } from './toCore/checkedHoming.ts';
 export { homingDigest } from './toCore/homingDigest.ts';
 export { homingModel, type HomingModel } from './toCore/homingModel.ts';
+export { loopModel } from './toCore/loopModel.ts';
 export { predictedHoming } from './toCore/predictedHoming.ts';
 export { axisUnitOf, axisInputOf } from './toCore/axisInputOf.ts';
 export { wiresOf } from './toCore/wiresOf.ts';

@@ -22,6 +22,7 @@ const counted = [
   'bench/host',
   'bench/benchFuzz',
   'bench/homing',
+  'core/tuning',
 ];
 const seed = process.env.KAVRID_PROOF_SEED ?? '20261127';
 const figuresFile = join(varFolder, 'proof.jsonl');

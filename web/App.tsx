@@ -34,6 +34,7 @@ const FirstPowerView = lazy(() =>
 );
 const StopsView = lazy(() => import('./guided/StopsView.tsx').then((module) => ({ default: module.StopsView })));
 const HomingView = lazy(() => import('./homing/HomingView.tsx').then((module) => ({ default: module.HomingView })));
+const TuningView = lazy(() => import('./tuning/TuningView.tsx').then((module) => ({ default: module.TuningView })));
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
 const spindleViews = () => import('./spindle/spindleViews.ts');
@@ -88,6 +89,7 @@ const router = createBrowserRouter([
           { path: 'first-power', element: <FirstPowerView /> },
           { path: 'homing', element: <HomingView /> },
           { path: 'moves', element: <MovesView /> },
+          { path: 'tuning', element: <TuningView /> },
           { path: 'stops', element: <StopsView /> },
           { path: 'measure', element: <MeasureView /> },
           { path: 'faults', element: <FaultsView /> },

@@ -14,12 +14,24 @@ export interface LoopModel {
   readonly torqueTimeConstant: number;
   readonly filterTime: number;
   readonly deadTime: number;
+  /** A notch in the torque command; absent: none. */
+  readonly notch?: Notch | undefined;
   /** N·m·s/rad */
   readonly speedGain: number;
   /** s; 0 turns the integral off */
   readonly speedIntegralTime: number;
   /** 1/s */
   readonly positionGain: number;
+}
+
+/** (s² + 2·depth·width·w·s + w²)/(s² + 2·width·w·s + w²) */
+export interface Notch {
+  /** rad/s */
+  readonly frequency: number;
+  /** Damping of its poles: the wider, the less it minds that the resonance is elsewhere. */
+  readonly width: number;
+  /** Gain at its frequency. */
+  readonly depth: number;
 }
 
 /** Frequencies in rad/s with a complex number each, real and imaginary parts apart. */
@@ -29,7 +41,7 @@ export interface Response {
   readonly imaginary: Float64Array;
 }
 
-/** The open loops, cut at their error, and the closed loops from demand to what follows it. */
+/** The open loops, from error to feedback, and the closed loops from demand to what follows it. */
 export interface LoopResponses {
   readonly speedOpen: Response;
   readonly speedClosed: Response;
@@ -57,8 +69,8 @@ export const logarithmic = (from: number, to: number, count: number): Float64Arr
 
 /**
  * - mechanics, motor speed over torque: (J_l·s² + c·s + k) / (s·(J_m·J_l·s² + (J_m + J_l)·(c·s + k))); rigid: 1/((J_m + J_l)·s)
- * - speed loop, cut: K·(1 + 1/(T·s)) · e^(−s·T_d)/(1 + s·τ) · mechanics · 1/(1 + s·τ_f)
- * - position loop, cut: K_p/s · speed loop, closed
+ * - open speed loop: K·(1 + 1/(T·s)) · e^(−s·T_d)/(1 + s·τ) · mechanics · 1/(1 + s·τ_f)
+ * - open position loop: K_p/s · speed loop, closed
  */
 export function loopResponses(model: LoopModel, frequencies: Float64Array): LoopResponses {
   const count = frequencies.length;
@@ -86,6 +98,11 @@ export function loopResponses(model: LoopModel, frequencies: Float64Array): Loop
     }
     let [lr, li] = multiplied(pr, pi, model.speedGain, ti > 0 ? -model.speedGain / (ti * w) : 0);
     [lr, li] = multiplied(lr, li, Math.cos(w * model.deadTime), -Math.sin(w * model.deadTime));
+    if (model.notch) {
+      const { frequency: f, width, depth } = model.notch;
+      [lr, li] = multiplied(lr, li, f * f - w * w, 2 * depth * width * f * w);
+      [lr, li] = divided(lr, li, f * f - w * w, 2 * width * f * w);
+    }
     [lr, li] = divided(lr, li, 1, w * model.torqueTimeConstant);
     [lr, li] = divided(lr, li, 1, w * model.filterTime);
     set(responses.speedOpen, n, lr, li);

@@ -1,8 +1,17 @@
-import { logarithmic, loopResponses, resonanceOf, type LoopModel } from './loopModel.ts';
+import { logarithmic, loopResponses, resonanceOf, type LoopModel, type Notch } from './loopModel.ts';
 import { marginsOf, type Margins } from './margins.ts';
 
 /** What is known of an axis before its gains are. */
 export type TunedPlant = Omit<LoopModel, 'speedGain' | 'speedIntegralTime' | 'positionGain'>;
+
+/** As wide as a resonance may be off, and as deep as common drives have it. */
+const notchShape = { width: 0.6, depth: 0.1 } as const;
+
+/** A notch at the resonance of a plant; undefined: it is rigid. */
+export function notchFor(plant: TunedPlant): Notch | undefined {
+  const { resonance } = resonanceOf(plant) ?? {};
+  return resonance === undefined ? undefined : { frequency: resonance, ...notchShape };
+}
 
 export interface SuggestedGains {
   /** rad/s, of the speed loop */
@@ -38,10 +47,9 @@ export function judgedFrequencies(model: LoopModel): Float64Array {
   const lag = model.torqueTimeConstant + model.filterTime + model.deadTime;
   const fast = Math.max(bandwidth, resonance, model.speedGain / model.motorInertia, 1 / Math.max(lag, 1e-5));
   const wide = logarithmic(slow / 1000, fast * 30, points);
-  // A resonance of little damping is narrower than the steps between.
-  return model.stiffness === undefined
-    ? wide
-    : Float64Array.from([...wide, ...logarithmic(0.8 * resonance, 1.25 * resonance, points / 4)]).sort();
+  // What swings with little damping is narrower than the steps between.
+  const narrow = Object.values(resonanceOf(model) ?? {}).flatMap((at) => [...logarithmic(0.9 * at, 1.1 * at, 160)]);
+  return Float64Array.from([...wide, ...narrow]).sort();
 }
 
 /** Both loops of a model. */

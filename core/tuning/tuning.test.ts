@@ -15,13 +15,17 @@ import {
   loopResponses,
   marginsOf,
   marginsOfModel,
+  notchFor,
   phases,
   readMove,
   resonanceOf,
+  stepResponse,
   suggestGains,
+  tuningAdvice,
   uncertainty,
   wantedMargins,
   type LoopModel,
+  type MoveReading,
   type Response,
   type TunedPlant,
 } from './index.ts';
@@ -100,7 +104,7 @@ describe('the model of the loops', () => {
     const { resonance = 0, antiresonance = 0 } = resonanceOf(model) ?? {};
     expect(antiresonance).toBeCloseTo(Math.sqrt(60 / loadInertia), 6);
     const frequencies = logarithmic(antiresonance / 3, resonance * 3, 20000);
-    // Of the mechanics alone: a cut speed loop with nothing else in it.
+    // Of the mechanics alone: an open speed loop with nothing else in it.
     const bare = { ...model, torqueTimeConstant: 0, filterTime: 0, speedIntegralTime: 0, speedGain: 1 };
     const gains = decibels(loopResponses(bare, frequencies).speedOpen);
     const flat = gains.map((gain, k) => gain + 20 * Math.log10(frequencies[k] ?? 1));
@@ -154,6 +158,51 @@ describe('the model of the loops', () => {
   });
 });
 
+describe('a small step of the position', () => {
+  it('of a stiff axis without lag follows the closed form of second order', () => {
+    // θ'' = ωs·(Kp·(1 − θ) − θ'): ωn² = ωs·Kp, 2·ζ·ωn = ωs (Ogata, Modern Control Engineering).
+    const model = { ...base, torqueTimeConstant: 0, filterTime: 0, speedIntegralTime: 0, positionGain: 150 };
+    const values = stepResponse(model, 0.08, 81);
+    const natural = Math.sqrt(300 * 150);
+    const zeta = 300 / (2 * natural);
+    const damped = natural * Math.sqrt(1 - zeta ** 2);
+    values.forEach((got, k) => {
+      const t = k / 1000;
+      const want =
+        1 - Math.exp(-zeta * natural * t) * (Math.cos(damped * t) + ((zeta * natural) / damped) * Math.sin(damped * t));
+      expect(Math.abs(got - want), `${t} s`).toBeLessThan(0.005);
+    });
+  });
+
+  it('comes to rest exactly where the margins say that the loops are stable', () => {
+    const next = random(11);
+    const spread = (low: number, high: number) => low * (high / low) ** next();
+    for (let n = 0; n < 60; n++) {
+      const resonance = 2 * Math.PI * spread(30, 300);
+      const reduced = (motorInertia * loadInertia) / (motorInertia + loadInertia);
+      const model: LoopModel = {
+        ...base,
+        stiffness: n % 3 === 0 ? undefined : reduced * resonance ** 2,
+        damping: n % 3 === 0 ? 0 : 0.06 * reduced * resonance,
+        deadTime: spread(5e-5, 1e-3),
+        speedGain: spread(30, 3000) * (motorInertia + loadInertia),
+        positionGain: spread(5, 400),
+        notch: n % 2 === 0 ? undefined : { frequency: resonance, width: 0.6, depth: 0.1 },
+      };
+      const { speed, position } = marginsOfModel(model);
+      // At the very edge nothing comes to rest in the time that is looked at.
+      if (
+        Math.min(speed.gainMargin, position.gainMargin) < 1 ||
+        Math.max(speed.peakSensitivity, position.peakSensitivity) > 12
+      )
+        continue;
+      const tail = stepResponse(model, 4, 4001).slice(3500);
+      const isAtRest = tail.every((each) => Math.abs(each - 1) < 0.05);
+      expect(isAtRest, `${n}: ${JSON.stringify({ model, speed, position })}`).toBe(speed.isStable && position.isStable);
+    }
+  });
+});
+
 /** Park and Miller. */
 function random(seed: number): () => number {
   let state = seed;
@@ -198,7 +247,7 @@ describe('suggested gains', () => {
           const { speed, position } = marginsOfModel({ ...real, ...got });
           for (const margins of [speed, position]) {
             expect(margins.isStable, `plant ${n}`).toBe(true);
-              expect(margins.phaseMargin, `plant ${n}`).toBeGreaterThanOrEqual(wantedMargins.phaseMargin);
+            expect(margins.phaseMargin, `plant ${n}`).toBeGreaterThanOrEqual(wantedMargins.phaseMargin);
             expect(margins.gainMargin, `plant ${n}`).toBeGreaterThanOrEqual(wantedMargins.gainMargin);
             expect(margins.peakSensitivity, `plant ${n}`).toBeLessThanOrEqual(wantedMargins.peakSensitivity);
           }
@@ -207,11 +256,110 @@ describe('suggested gains', () => {
     },
   );
 
+  it('have a notch at the resonance where the drive has one: more bandwidth, with the same margins', () => {
+    // Load and rotor alike.
+    const reduced = motorInertia / 2;
+    const resonance = 2 * Math.PI * 200;
+    const plant: TunedPlant = {
+      ...{ ...base, loadInertia: motorInertia, deadTime: 0.0002 },
+      ...{ stiffness: reduced * resonance ** 2, damping: 0.04 * reduced * resonance },
+    };
+    const notch = notchFor(plant);
+    expect(notch?.frequency).toBeCloseTo(resonance, 6);
+    const [without, withNotch] = [suggestGains(plant, 3000), suggestGains({ ...plant, notch }, 3000)];
+    // Not much, since the resonance may be elsewhere by a sixth.
+    expect(withNotch?.bandwidth).toBeGreaterThan(without?.bandwidth ?? Infinity);
+    // Of the notch itself: its depth at its frequency, nothing far from it.
+    const at = Float64Array.of(resonance, 0.01 * resonance, 100 * resonance);
+    const [bare, notched] = [base, { ...base, notch }].map((model) => decibels(loopResponses(model, at).speedOpen));
+    const off = [0, 1, 2].map((k) => (notched?.[k] ?? 0) - (bare?.[k] ?? 0));
+    expect(off[0]).toBeCloseTo(-20, 6);
+    expect(Math.abs(off[1] ?? 1) + Math.abs(off[2] ?? 1)).toBeLessThan(0.01);
+  });
+
   it('say what limits them', () => {
     const plant = { ...base, deadTime: 0.0002 };
     expect(suggestGains(plant, 50)).toMatchObject({ bandwidth: 50, limitedBy: 'the bandwidth wanted' });
     expect(suggestGains(plant, 5000)?.limitedBy).toBe('the delays of the drive');
     expect(suggestGains({ ...plant, stiffness: 3, damping: 0.001 }, 5000)?.limitedBy).toBe('the resonance');
+  });
+});
+
+describe('advice', () => {
+  const settings = {
+    positionGain: 40,
+    speedBandwidth: 260,
+    speedIntegralTime: 20,
+    velocityFeedforward: 60,
+    inPosition: 0.05,
+  };
+  const reading: MoveReading = {
+    ...{ errorPerSpeed: 0, errorPerAcceleration: 0, explained: 1, residual: 0.01, peakError: 1, overshoot: 0 },
+    ...{ ringing: undefined, saturated: 0, creep: undefined },
+  };
+  const adviceFor = (more: Partial<MoveReading>, by: Partial<typeof settings> = {}) =>
+    tuningAdvice({ ...reading, ...more }, { ...settings, ...by }, (value) => `${value} mm`);
+
+  it('raises the feedforward by what the lag says, and lowers it where the axis leads', () => {
+    // (1 − 0.6)/40 s of lag are 40 % of feedforward.
+    expect(adviceFor({ errorPerSpeed: 0.01 })).toMatchObject([
+      { id: 'lags', change: { setting: 'velocityFeedforward', from: 60, to: 100 }, expectedError: 0.01 },
+    ]);
+    expect(adviceFor({ errorPerSpeed: -0.005 })).toMatchObject([{ id: 'leads', change: { to: 40 } }]);
+    expect(adviceFor({ errorPerSpeed: 0.01 }, { velocityFeedforward: 100 })).toEqual([]);
+  });
+
+  it('says that the torque is the limit before it says anything of gains', () => {
+    expect(adviceFor({ saturated: 0.3, errorPerSpeed: 0.01, overshoot: 3 }).map(({ id }) => id)).toEqual(['saturates']);
+  });
+
+  it('names ringing with its frequency, creep, and overshoot', () => {
+    expect(adviceFor({ ringing: { frequency: 35.2, amplitude: 0.4 }, overshoot: 0.5 })).toMatchObject([
+      {
+        id: 'rings',
+        message: expect.stringContaining('35.2 Hz') as string,
+        change: { setting: 'speedBandwidth', to: 182 },
+      },
+    ]);
+    expect(adviceFor({ creep: { error: 0.4, seconds: 0.1 } })).toMatchObject([
+      { id: 'creeps', change: { setting: 'speedIntegralTime', to: 13.3 } },
+    ]);
+    expect(adviceFor({ overshoot: 0.4 })).toMatchObject([{ id: 'overshoots', change: { to: 30 } }]);
+    expect(adviceFor({})).toEqual([]);
+  });
+
+  it('followed on the plant it makes the error as small as it says', () => {
+    const limits = { speed: 400, acceleration: 3000, jerk: undefined };
+    const [there, back] = [planMove(200, limits), planMove(-200, limits)];
+    const unitsPerCount = 10 / smoothServo.countsPerRevolution;
+    const moves = thereAndBack(there, back, 0.4, 1);
+    const stops = moves.map(({ at, move }, k) => ({
+      at: Math.round((at + move.duration) / 0.001),
+      direction: (k % 2 === 0 ? 1 : -1) as 1 | -1,
+    }));
+    const read = (feedforward: number) => {
+      const servo = {
+        ...{ ...smoothServo, viscousFriction: 0, positionGain: 40, velocityFeedforward: feedforward / 100 },
+        ...{ gearNumerator: 1, gearDenominator: 1 },
+      };
+      const order = {
+        servo,
+        moves,
+        duration: 3,
+        start: 0,
+        unitsPerCount,
+        stepsPerUnit: 1 / unitsPerCount,
+        pulses: false,
+      };
+      return readMove(runMoves({ ...order, recordPeriod: 0.001 }).recording, stops, undefined);
+    };
+    const first = read(50);
+    if (!first) throw new Error('nothing was read');
+    const [advice] = tuningAdvice(first, { ...settings, velocityFeedforward: 50 }, String);
+    expect(advice?.change?.setting).toBe('velocityFeedforward');
+    const after = read(advice?.change?.to ?? 0);
+    expect(after?.peakError).toBeLessThan(0.4 * first.peakError);
+    expect(after?.peakError).toBeLessThan(2 * (advice?.expectedError ?? 0) + 0.1);
   });
 });
 

@@ -61,6 +61,7 @@ describe('steps of the job', () => {
       'not begun',
       'open',
       'not connected',
+      'open',
       'not begun',
     ]);
     expect(standing(carriage, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState, 3)).toEqual([
@@ -73,6 +74,7 @@ describe('steps of the job', () => {
       'not begun',
       'predicted',
       'connected',
+      'gains planned',
       'not begun',
     ]);
     const walk = { order: ['a', 'b'], verdicts: { a: { kind: 'proven' }, b: { kind: 'swapped', with: 'a' } } };
@@ -86,6 +88,7 @@ describe('steps of the job', () => {
       'not begun',
       'homed',
       'homed',
+      'gains planned',
       'not begun',
     ]);
     // A drive that is set for another motor proves nothing, and neither does an empty plan.

@@ -58,6 +58,11 @@ export function stepsOf(
       title: axisPages.moves,
       standing: live?.homed ? 'homed' : live?.link === 'up' ? 'connected' : 'not connected',
     },
+    {
+      route: 'tuning',
+      title: axisPages.tuning,
+      standing: document.settings.speedBandwidth === null ? 'open' : 'gains planned',
+    },
     { route: 'stops', title: 'Stops', standing: guided.stops },
   ];
 }

@@ -12,6 +12,7 @@ import { demandedMoves, planMove, traceFigures, type MoveChannels, type TraceFig
 import { runHostMoves, runMoves, thereAndBack, type TimedMove } from '@kavrid/core/plant';
 import { divide, exact, toNumber } from '@kavrid/core/quantity';
 import { map } from '@kavrid/core/sheet';
+import { readMove, type MoveReading } from '@kavrid/core/tuning';
 import type { RunToFetch } from './fetchTrace.ts';
 import { thinTrace } from './thinTrace.ts';
 
@@ -45,6 +46,11 @@ type Curves = Readonly<Record<ShownChannel, Float64Array>>;
 interface MoveFacts {
   readonly predictedFigures?: TraceFigures;
   readonly measuredFigures?: TraceFigures;
+  /** What each says of the loops; absent: it says nothing. */
+  readonly predictedReading?: MoveReading | undefined;
+  readonly measuredReading?: MoveReading | undefined;
+  /** Axis units within which the axis counts as in position. */
+  readonly inPosition: number;
   readonly tripped: boolean;
   readonly duration: number;
   /** s, start and end of each demanded move */
@@ -76,8 +82,13 @@ export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): 
   const moves = channels ? demandedMoves(channels.demandPosition, channels.period) : [];
   const shared = {
     ...(channels
-      ? { measured: channels, measuredFigures: traceFigures(channels, windowSteps * resolution, isWhole) }
+      ? {
+          measured: channels,
+          measuredFigures: traceFigures(channels, windowSteps * resolution, isWhole),
+          measuredReading: readMove(channels, stopsOf(channels, moves), axis.settings.torqueLimit ?? undefined),
+        }
       : {}),
+    inPosition: windowSteps * resolution,
     moves: moves.map(({ from, to }) => [from * (channels?.period ?? 0), to * (channels?.period ?? 0)] as const),
   };
   const prediction = predict(axis, input, results, channels, moves);
@@ -94,11 +105,23 @@ export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): 
     ...shared,
     predicted: recording,
     predictedFigures: traceFigures(recording, windowSteps * resolution, !tripped),
+    predictedReading: readMove(
+      recording,
+      stopsOf(recording, demandedMoves(recording.demandPosition, recording.period)),
+      axis.settings.torqueLimit ?? undefined,
+    ),
     tripped,
     duration: prediction.duration,
     moves: channels ? shared.moves : prediction.timed.map(({ at, move }) => [at, at + move.duration] as const),
   };
 }
+
+/** Where the demand of each move has come to rest, and which way it went. */
+const stopsOf = ({ demandPosition }: MoveChannels, moves: ReturnType<typeof demandedMoves>) =>
+  moves.map(({ from, to }) => ({
+    at: to,
+    direction: ((demandPosition[to] ?? 0) >= (demandPosition[from] ?? 0) ? 1 : -1) as 1 | -1,
+  }));
 
 /** Thins prepared moves for drawing. */
 export function viewMoves({ predicted, measured, ...facts }: PreparedMoves, view: MoveView): MoveJobResult {

@@ -14,6 +14,7 @@ export const axisPages = {
   inputs: 'Inputs',
   homing: 'Homing',
   moves: 'Jog, home, test moves',
+  tuning: 'Tuning',
   measure: 'Measure the scaling',
 } as const;
 type AxisPage = keyof typeof axisPages;
@@ -45,6 +46,7 @@ const starts: readonly (readonly [RegExp, At])[] = [
   [/^\/motor/, { station: 'motor' }],
   [/^\/load|^\/motion|^\/name|^\/notes/, { station: 'load' }],
   [/^\/homing/, { page: 'homing' }],
+  [/^\/tuning/, { page: 'tuning' }],
   [/^\/settings|^\/brake/, { page: 'values' }],
   [/^\/testMove|^\/jogSpeed/, { page: 'moves' }],
   [/^\/measured/, { page: 'measure' }],

@@ -18,6 +18,8 @@ interface FrameProps {
   readonly xRange: readonly [number, number];
   readonly yRange: readonly [number, number];
   readonly hideX?: boolean;
+  /** x is the logarithm of what is shown along the axis. */
+  readonly isLogarithmic?: boolean;
   /** Lines across, at a y. */
   readonly levels?: readonly ChartMark[];
   /** Lines upright, at an x. */
@@ -102,7 +104,17 @@ const sameMarks = (a: readonly ChartMark[] = [], b: readonly ChartMark[] = []) =
 
 const Frame = memo(
   function Frame(props: FrameProps & { readonly onPlot: (plot: Plot) => void; readonly children: ReactNode }) {
-    const { height, xRange, yRange, hideX = false, levels = [], marks = [], onPlot, children } = props;
+    const {
+      height,
+      xRange,
+      yRange,
+      hideX = false,
+      isLogarithmic = false,
+      levels = [],
+      marks = [],
+      onPlot,
+      children,
+    } = props;
     const { palette } = useTheme();
     const [wide, setWide] = useState(600);
     const tick = { fontSize: 11, fontFamily: numberFace, fill: palette.text.secondary };
@@ -129,7 +141,7 @@ const Frame = memo(
             hide={hideX}
             height={20}
             tick={tick}
-            tickFormatter={format}
+            tickFormatter={isLogarithmic ? (exponent: number) => format(10 ** exponent) : format}
           />
           <YAxis
             type="number"

@@ -1,0 +1,44 @@
+import type { AxisValues } from '@kavrid/core/chain';
+import { map, unknown, type Evaluation, type Outcome } from '@kavrid/core/sheet';
+import type { LoopModel } from '@kavrid/core/tuning';
+import type { AxisDocument } from '../documents.ts';
+import { holdsPosition } from './drivePlan.ts';
+import { servoDefinition } from './servoDefinition.ts';
+
+/** Samples of the drive that pass from a measured speed to a torque: one to read, half a one that it is held. Common practice. */
+const deadSamples = 1.5;
+/** Share of critical damping that a measured resonance is taken to have; an assumption, on the cautious side. */
+const assumedDamping = 0.02;
+
+/**
+ * The loops of an axis as planned, linear, with the lowest resonance that was entered; unknown where a value is missing, or where the drive
+ * closes no position loop.
+ */
+export function loopModel(axis: AxisDocument, results: Evaluation<AxisValues>): Outcome<LoopModel> {
+  if (!holdsPosition(axis)) return unknown('this drive closes no position loop', '/command/kind');
+  return map(servoDefinition(axis, results), (definition) => {
+    const servo = definitionOf(definition);
+    const { motorInertia, loadInertia } = servo;
+    const { resonance } = axis.tuning;
+    const swing = resonance === null ? undefined : 2 * Math.PI * resonance;
+    const reduced = (motorInertia * loadInertia) / (motorInertia + loadInertia);
+    return {
+      ...servo,
+      stiffness: swing === undefined ? undefined : reduced * swing ** 2,
+      damping: swing === undefined ? 0 : 2 * assumedDamping * reduced * swing,
+    };
+  });
+}
+
+type Servo = Extract<ReturnType<typeof servoDefinition>, { readonly state: 'known' }>['value'];
+
+const definitionOf = (servo: Servo): Omit<LoopModel, 'stiffness' | 'damping'> => ({
+  motorInertia: servo.rotorInertia,
+  loadInertia: servo.loadInertia,
+  torqueTimeConstant: servo.torqueTimeConstant,
+  filterTime: servo.velocityFilterTime,
+  deadTime: deadSamples / servo.stepRate,
+  speedGain: servo.speedBandwidth * servo.rotorInertia * (1 + servo.assumedInertiaRatio),
+  speedIntegralTime: servo.speedIntegralTime,
+  positionGain: servo.positionGain,
+});

@@ -1,0 +1,96 @@
+import type { MoveReading } from './readMove.ts';
+
+/** A setting that advice can change, in the units of the plan: 1/s, rad/s, ms, %. */
+export type TunedSetting = 'positionGain' | 'speedBandwidth' | 'speedIntegralTime' | 'velocityFeedforward';
+
+/** What a trace says should be changed, in the order in which a loop is tuned: from the inside out. */
+export interface TuningAdvice {
+  readonly id: string;
+  readonly severity: 'warn' | 'note';
+  readonly message: string;
+  readonly remedy: string;
+  readonly change?: { readonly setting: TunedSetting; readonly from: number; readonly to: number };
+  /** Peak following error that is expected afterwards, in axis units. */
+  readonly expectedError?: number;
+}
+
+export interface TunedSettings {
+  readonly positionGain: number;
+  readonly speedBandwidth: number;
+  /** ms */
+  readonly speedIntegralTime: number;
+  /** % */
+  readonly velocityFeedforward: number;
+  /** Axis units within which the axis counts as in position. */
+  readonly inPosition: number;
+}
+
+/** Shares from which something counts; common practice. */
+const [saturatedShare, lagShare, ringingShare] = [0.02, 0.15, 0.3];
+const rounded = (value: number): number => Number(value.toPrecision(3));
+
+/** @param quantity words for a value in axis units */
+export function tuningAdvice(
+  reading: MoveReading,
+  settings: TunedSettings,
+  quantity: (value: number) => string,
+): readonly TuningAdvice[] {
+  const { errorPerSpeed, peakError, residual, ringing, saturated = 0, creep, overshoot } = reading;
+  const { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward, inPosition } = settings;
+  const advice: TuningAdvice[] = [];
+  const change = (setting: TunedSetting, from: number, to: number) => ({ change: { setting, from, to: rounded(to) } });
+  if (saturated > saturatedShare)
+    return [
+      {
+        id: 'saturates',
+        severity: 'warn',
+        message: `The torque is at its limit for ${Math.round(100 * saturated)} % of the motion: what the trace says of the loops is the limit, not the gains.`,
+        remedy:
+          'Lower the acceleration or the speed of the move, or raise the torque limit where motor and mechanics allow it; then record again.',
+      },
+    ];
+  if (ringing && ringing.amplitude > Math.max(inPosition, ringingShare * overshoot))
+    advice.push({
+      id: 'rings',
+      severity: 'warn',
+      message: `It rings at ${rounded(ringing.frequency)} Hz after a stop, by ${quantity(ringing.amplitude)}.`,
+      remedy: `Lower the bandwidth of the speed loop, or have a notch of the drive at ${rounded(ringing.frequency)} Hz; a gentler jerk excites it less.`,
+      ...change('speedBandwidth', speedBandwidth, 0.7 * speedBandwidth),
+    });
+  if (creep && Math.abs(creep.error) > inPosition)
+    advice.push({
+      id: 'creeps',
+      severity: 'note',
+      message: `After a stop ${quantity(Math.abs(creep.error))} are left, a third of them after ${rounded(1000 * creep.seconds)} ms: it creeps to its target.`,
+      remedy: 'Shorten the integral time of the speed loop, or raise the position gain.',
+      ...(speedIntegralTime > 0 ? change('speedIntegralTime', speedIntegralTime, speedIntegralTime / 1.5) : {}),
+    });
+  const share = errorPerSpeed * positionGain;
+  if (Math.abs(share) > lagShare * Math.max(0.05, 1 - velocityFeedforward / 100) || Math.abs(share) > lagShare) {
+    const to = Math.min(100, Math.max(0, velocityFeedforward + 100 * share));
+    const isLag = share > 0;
+    if (Math.abs(to - velocityFeedforward) > 0.5)
+      advice.push({
+        id: isLag ? 'lags' : 'leads',
+        severity: isLag ? 'note' : 'warn',
+        message: isLag
+          ? `The axis follows ${rounded(1000 * errorPerSpeed)} ms behind its demand: the error is proportional to the speed.`
+          : `The axis is ${rounded(-1000 * errorPerSpeed)} ms ahead of its demand: there is too much velocity feedforward.`,
+        remedy: `${isLag ? 'Raise' : 'Lower'} the velocity feedforward; more position gain would make the error smaller, too, and costs margin.`,
+        ...change('velocityFeedforward', velocityFeedforward, to),
+        expectedError: Math.min(
+          peakError,
+          Math.max(overshoot, residual + Math.abs(share - (to - velocityFeedforward) / 100) * peakError),
+        ),
+      });
+  }
+  if (!ringing && overshoot > 2 * inPosition)
+    advice.push({
+      id: 'overshoots',
+      severity: 'note',
+      message: `It overshoots its target by ${quantity(overshoot)} without ringing.`,
+      remedy: 'Lengthen the integral time of the speed loop, or lower the velocity feedforward.',
+      ...(speedIntegralTime > 0 ? change('speedIntegralTime', speedIntegralTime, speedIntegralTime * 1.5) : {}),
+    });
+  return advice;
+}

@@ -1,0 +1,4 @@
+import { serveJob } from './serveJob.ts';
+import { planTuning } from './tuningJob.ts';
+
+serveJob(planTuning);

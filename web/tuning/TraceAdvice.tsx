@@ -1,0 +1,141 @@
+import { isAxis } from '@kavrid/contract';
+import { formatNumber } from '@kavrid/core/quantity';
+import { tuningAdvice, type MoveReading, type TunedSettings } from '@kavrid/core/tuning';
+import { Box, Button, Typography } from '@mui/material';
+import { useMemo } from 'react';
+import type { MoveJobResult, MoveRequest } from '../jobs/moveJob.ts';
+import { useJob } from '../jobs/useJob.ts';
+import { useEdit } from '../member/memberContext.ts';
+import { useAxis } from '../member/useAxis.ts';
+import { useRunQuery, useRunsQuery } from '../store/api.ts';
+import { FactTable } from '../ui/FactTable.tsx';
+import { Panel } from '../ui/Panel.tsx';
+import { useShownUnits, type ShownUnits } from '../ui/units.ts';
+
+const startMoves = () => new Worker(new URL('../jobs/move.worker.ts', import.meta.url), { type: 'module' });
+let keys = 0;
+
+const settingWords: Readonly<Record<keyof Omit<TunedSettings, 'inPosition'>, string>> = {
+  positionGain: 'Position gain, 1/s',
+  speedBandwidth: 'Speed loop bandwidth, rad/s',
+  speedIntegralTime: 'Integral time, ms',
+  velocityFeedforward: 'Velocity feedforward, %',
+};
+
+/** What the newest test move says of the loops, measured; without one, the predicted move. */
+export function TraceAdvice() {
+  const { memberId, document, computation } = useAxis();
+  const units = useShownUnits(computation.input);
+  const { data: runs = [] } = useRunsQuery(memberId);
+  const newest = runs.find(({ kind }) => kind === 'test move');
+  const { data: run } = useRunQuery(newest?.id ?? '', { skip: newest === undefined });
+  const request = useMemo((): MoveRequest | undefined => {
+    if (newest && run?.id !== newest.id) return undefined;
+    const axis = run && isAxis(run.axis) ? run.axis : document;
+    return {
+      key: ++keys,
+      axis,
+      run: run && { id: run.id, header: run.trace },
+      isWhole: run ? run.end === 'finished' : true,
+      view: { points: 10 },
+    };
+  }, [newest, run, document]);
+  const result = useJob<MoveRequest, MoveJobResult>(startMoves, request)?.result;
+  const made = run && isAxis(run.axis) ? run.axis : document;
+  const reading = run ? result?.measuredReading : result?.predictedReading;
+  const title = run
+    ? `What the test move of ${new Date(run.startedAt).toLocaleString()} says`
+    : 'What the predicted test move says';
+  return (
+    <Panel title={title}>
+      {result && !reading && (
+        <Typography variant="body2">
+          {result.because ? `Nothing: ${result.because}.` : 'Nothing: no motion was recorded.'}
+        </Typography>
+      )}
+      {reading && <Reading reading={reading} settings={settingsOf(made.settings, result?.inPosition)} units={units} />}
+    </Panel>
+  );
+}
+
+/** undefined: a gain that advice stands on is not planned. */
+function settingsOf(
+  settings: ReturnType<typeof useAxis>['document']['settings'],
+  inPosition: number | undefined,
+): TunedSettings | undefined {
+  const { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward } = settings;
+  if (positionGain === null || speedBandwidth === null || speedIntegralTime === null || velocityFeedforward === null)
+    return undefined;
+  return { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward, inPosition: inPosition ?? 0 };
+}
+
+function Reading(props: {
+  readonly reading: MoveReading;
+  readonly settings: TunedSettings | undefined;
+  readonly units: ShownUnits;
+}) {
+  const { reading, settings, units } = props;
+  const { document } = useAxis();
+  const edit = useEdit();
+  const name = (value: number) => units.quantity(value, '{u}');
+  const advice = settings ? tuningAdvice(reading, settings, name) : [];
+  return (
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '300px minmax(0, 1fr)', alignItems: 'start' }}>
+      <FactTable
+        label="What the trace says"
+        rows={[
+          { what: 'Peak following error', is: name(reading.peakError), strong: true },
+          { what: 'Lag behind the demand', is: `${formatNumber(1000 * reading.errorPerSpeed, 3)} ms` },
+          {
+            what: 'Error by acceleration',
+            is: `${formatNumber(1e6 * reading.errorPerAcceleration, 3)} ms²`,
+          },
+          { what: 'Left when both are taken off', is: name(reading.residual) },
+          { what: 'Overshoot after a stop', is: name(reading.overshoot) },
+          ...(reading.ringing
+            ? [{ what: 'Rings at', is: `${formatNumber(reading.ringing.frequency, 3)} Hz`, isWrong: true }]
+            : []),
+          ...(reading.saturated !== undefined && reading.saturated > 0
+            ? [{ what: 'At the torque limit', is: `${formatNumber(100 * reading.saturated, 3)} % of the motion` }]
+            : []),
+        ]}
+      />
+      <Box component="ul" aria-label="Advice" sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 0.75 }}>
+        {advice.length === 0 && (
+          <Typography component="li" variant="body2">
+            {settings ? 'Nothing stands out: the loops follow as their gains say.' : 'Plan the gains to get advice.'}
+          </Typography>
+        )}
+        {advice.map(({ id, severity, message, remedy, change, expectedError }) => (
+          <Box
+            component="li"
+            key={id}
+            sx={{ borderLeft: 3, borderColor: severity === 'warn' ? 'warning.main' : 'divider', pl: 1 }}
+          >
+            <Typography variant="body2">{message}</Typography>
+            <Typography variant="body2" color="text.secondary">
+              {remedy}
+            </Typography>
+            {change && (
+              <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+                <Typography variant="body2">
+                  {`${settingWords[change.setting]}: ${formatNumber(change.from, 3)} → ${formatNumber(change.to, 3)}${
+                    expectedError === undefined
+                      ? ''
+                      : `; expected peak error about ${name(Number(expectedError.toPrecision(2)))}`
+                  }`}
+                </Typography>
+                <Button
+                  size="small"
+                  onClick={() => edit(['settings'], { ...document.settings, [change.setting]: change.to })}
+                >
+                  Use in the plan
+                </Button>
+              </Box>
+            )}
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}

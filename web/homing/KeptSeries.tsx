@@ -7,7 +7,7 @@ import { useAxis } from '../member/useAxis.ts';
 import { useEvidenceQuery } from '../store/api.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
-import { MeasuredTable } from './MeasuredTable.tsx';
+import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 
 const byWords = { drive: 'by the drive', controller: 'by the controller', gauge: 'at a gauge' } as const;
 

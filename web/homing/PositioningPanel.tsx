@@ -9,7 +9,7 @@ import { useAddMeasurementMutation, useEvidenceQuery } from '../store/api.ts';
 import { FactTable } from '../ui/FactTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
-import { MeasuredTable } from './MeasuredTable.tsx';
+import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { readTargets } from './readTargets.ts';
 import { useSavedVersion } from './useSavedVersion.ts';
 

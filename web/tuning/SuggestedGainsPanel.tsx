@@ -1,7 +1,7 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { wantedMargins, type Margins } from '@kavrid/core/tuning';
 import { Box, Button, Typography } from '@mui/material';
-import { MeasuredTable } from '../homing/MeasuredTable.tsx';
+import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import type { TuningPlan } from '../jobs/tuningJob.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { NumberField } from '../member/QuantityField.tsx';

@@ -1,6 +1,6 @@
 import { styled } from '@mui/material';
-import { sxOnce } from '../ui/sxOnce.ts';
-import { numberFace } from '../ui/theme.ts';
+import { sxOnce } from './sxOnce.ts';
+import { numberFace } from './theme.ts';
 
 const Table = styled('table')(
   sxOnce({

@@ -135,7 +135,9 @@ export const homeSeries = (turn: Turn, window: string, starts: readonly number[]
   move(turn, window, 'homing series', (motion) => {
     const because = homingRefusal(turn, motion) ?? seriesRefusal(turn, motion, starts);
     if (because !== undefined) return because;
-    set(turn, { homingSeries: { of: starts.length + 1, zeros: [], startedAt: turn.now, by: 'drive', isPaused: false } });
+    set(turn, {
+      homingSeries: { of: starts.length + 1, zeros: [], startedAt: turn.now, by: 'drive', isPaused: false },
+    });
     return homingSeriesSteps(motion, starts);
   });
 

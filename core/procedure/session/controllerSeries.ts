@@ -16,7 +16,13 @@ export function noteHomeNow(turn: Turn, window: string): void {
   const going = homingSeries?.by === 'controller' ? homingSeries : undefined;
   const zeros = going?.zeros ?? [];
   set(turn, {
-    homingSeries: { of: zeros.length + 1, zeros, startedAt: going?.startedAt ?? turn.now, by: 'controller', isPaused: false },
+    homingSeries: {
+      of: zeros.length + 1,
+      zeros,
+      startedAt: going?.startedAt ?? turn.now,
+      by: 'controller',
+      isPaused: false,
+    },
   });
   beginActivity(turn, window, 'noting home', [{ do: 'note home' }]);
 }

@@ -301,6 +301,15 @@ export const axisObject = z.strictObject({
     /** The lowest at which motor and load swing against each other; null: not known. */
     resonance: approximate('resonance'),
   }),
+  /** What the axis is accepted by; null: not judged. */
+  acceptance: z.strictObject({
+    followingError: approximate('distance'),
+    settlingTime: approximate('dwell'),
+    peakTorque: approximate('percent'),
+    rmsTorque: approximate('percent'),
+    homingRepeatability: approximate('distance'),
+    positionRepeatability: approximate('distance'),
+  }),
   testMove: z.strictObject({
     from: approximate('position'),
     distance: approximate('distance'),

@@ -4,6 +4,7 @@ import { machineSchema } from './documents.ts';
 import { memberSchema } from './member.ts';
 import { authorSchema, idSchema, line, versionSchema } from './fields.ts';
 import { libraryEntrySchema, libraryKinds } from './library/index.ts';
+import { acceptanceReportSchema } from './acceptanceReport.ts';
 import { measuredEvidenceSchema, measurementSchema } from './measurement.ts';
 import { paths, type EndpointName } from './paths.ts';
 import {
@@ -265,6 +266,21 @@ export const endpoints = {
     path: paths.listEvidence,
     summary: 'The newest hundred homing series and measured positions of an axis.',
     answer: z.array(measuredEvidenceSchema).readonly(),
+  },
+  readAcceptance: {
+    method: 'get',
+    path: paths.readAcceptance,
+    summary: 'The axis as saved, judged by its limits and what was measured of it.',
+    answer: acceptanceReportSchema,
+    problems: missing,
+  },
+  keepAcceptance: {
+    method: 'post',
+    path: paths.keepAcceptance,
+    summary: 'Judges the axis, and keeps the result as evidence.',
+    body: z.strictObject({ version: versionSchema }),
+    answer: acceptanceReportSchema,
+    problems: { ...missing, ...stale },
   },
   addMeasurement: {
     method: 'post',

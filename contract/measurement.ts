@@ -1,5 +1,6 @@
 import './withoutCodeGeneration.ts';
 import { z } from 'zod';
+import { acceptanceRowSchema } from './acceptanceReport.ts';
 import { momentSchema, versionSchema } from './fields.ts';
 
 const reading = z.number().min(-1e7).max(1e7);
@@ -24,7 +25,7 @@ const evidence = {
   digest: z.string(),
 };
 
-/** A measured homing series or measured positions, as they are kept. */
+/** A measured homing series, measured positions or an acceptance, as they are kept. */
 export const measuredEvidenceSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('homing series'),
@@ -40,6 +41,15 @@ export const measuredEvidenceSchema = z.discriminatedUnion('kind', [
     kind: z.literal('positioning'),
     ...evidence,
     payload: z.object({ targets: z.array(targetSchema).readonly() }),
+  }),
+  z.object({
+    kind: z.literal('acceptance'),
+    ...evidence,
+    payload: z.object({
+      verdict: z.enum(['passed', 'failed', 'not measured']),
+      rows: z.array(acceptanceRowSchema).readonly(),
+      runId: z.string().optional(),
+    }),
   }),
 ]);
 export type MeasuredEvidence = z.infer<typeof measuredEvidenceSchema>;

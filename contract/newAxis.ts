@@ -1,4 +1,4 @@
-import { homingFields11, newHomingFields, newTuning } from './upgrades.ts';
+import { homingFields11, newAcceptance, newHomingFields, newTuning } from './upgrades.ts';
 import type { AxisDocument, CableDocument, ControllerDocument, DriveDocument, MotorDocument } from './documents.ts';
 import { newCommand } from './commands/commandFaces.ts';
 import { newStage } from './stageDocument.ts';
@@ -139,6 +139,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       ...homingFields11,
     },
     tuning: newTuning,
+    acceptance: newAcceptance,
     testMove: { from: null, distance: null, speed: null, acceleration: null, jerk: null, dwell: 0.3, repeats: 2 },
     jogSpeed: null,
     measured: { travelCorrection: '', measuredWith: '', turns: '', counts: '', gauge: null, travel: [] },

@@ -26,6 +26,8 @@ export const paths = {
   restoreRevision: '/axes/{id}/revisions/{version}/restore',
   listRuns: '/axes/{id}/runs',
   listEvidence: '/axes/{id}/evidence',
+  readAcceptance: '/axes/{id}/acceptance',
+  keepAcceptance: '/axes/{id}/acceptance',
   addMeasurement: '/axes/{id}/measurements',
   readRun: '/runs/{id}',
   readSamples: '/runs/{id}/samples',

@@ -290,11 +290,22 @@ export const upgradeMember9 = (member: unknown): unknown => {
 /** What an axis did not say of its loops up to format version 10. */
 export const newTuning = { wantedBandwidth: null, resonance: null } as const;
 
-/** Up to format version 10 nothing was said of tuning, jerk, drift, contact, a second flag or an absolute encoder, nor of how a pair is square. */
+/** What an axis was accepted by up to format version 10: nothing. */
+export const newAcceptance = {
+  followingError: null,
+  settlingTime: null,
+  peakTorque: null,
+  rmsTorque: null,
+  homingRepeatability: null,
+  positionRepeatability: null,
+} as const;
+
+/** Up to format version 10 nothing was said of acceptance, tuning, jerk, drift, contact, a second flag or an absolute encoder, nor of how a pair is square. */
 export const upgradeMember10 = (member: unknown): unknown => {
   if (!isFields(member) || member.kind !== 'axis' || !isFields(member.homing)) return member;
   return {
     tuning: newTuning,
+    acceptance: newAcceptance,
     ...member,
     homing: { ...homingFields11, ...member.homing },
     pair: isFields(member.pair) ? { squaringOffset: null, ...member.pair } : member.pair,

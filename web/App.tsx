@@ -34,6 +34,9 @@ const FirstPowerView = lazy(() =>
 );
 const StopsView = lazy(() => import('./guided/StopsView.tsx').then((module) => ({ default: module.StopsView })));
 const HomingView = lazy(() => import('./homing/HomingView.tsx').then((module) => ({ default: module.HomingView })));
+const AcceptanceView = lazy(() =>
+  import('./acceptance/AcceptanceView.tsx').then((module) => ({ default: module.AcceptanceView })),
+);
 const TuningView = lazy(() => import('./tuning/TuningView.tsx').then((module) => ({ default: module.TuningView })));
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
@@ -91,6 +94,7 @@ const router = createBrowserRouter([
           { path: 'moves', element: <MovesView /> },
           { path: 'tuning', element: <TuningView /> },
           { path: 'stops', element: <StopsView /> },
+          { path: 'acceptance', element: <AcceptanceView /> },
           { path: 'measure', element: <MeasureView /> },
           { path: 'faults', element: <FaultsView /> },
           { path: 'revisions', element: <RevisionsView /> },

@@ -27,6 +27,8 @@ export const traceHeaderSchema = z
     period: z.number().positive().max(60),
     count: z.int().min(0).max(16_000_000),
     channels: z.array(channelSchema).min(1).max(64).readonly(),
+    /** Mark of the device that recorded it; absent: not known. */
+    identity: line(60).optional(),
   })
   .refine(({ channels }) => new Set(channels.map(({ id }) => id)).size === channels.length, {
     message: 'Two channels of the trace have the same name.',

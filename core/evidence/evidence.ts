@@ -1,3 +1,5 @@
+import type { AcceptanceRow, AcceptanceVerdict } from './acceptance.ts';
+
 /** Who homed in a series and what measured it: the drive and its encoder, the controller and the encoder, or a gauge. */
 export type SeriesBy = 'drive' | 'controller' | 'gauge';
 
@@ -26,6 +28,12 @@ export interface EvidencePayloads {
   };
   /** Positions read at a gauge, in axis units, each target approached from both sides (ISO 230-2). */
   readonly positioning: { readonly targets: readonly MeasuredTarget[] };
+  /** An axis judged by its limits; `runId`: the test move that was judged. */
+  readonly acceptance: {
+    readonly verdict: AcceptanceVerdict;
+    readonly rows: readonly AcceptanceRow[];
+    readonly runId?: string;
+  };
   /** How a step of a procedure came out; `known`: read back from the device, observed by the user, or neither. */
   readonly 'guided step': {
     readonly step: string;

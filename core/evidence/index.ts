@@ -1,1 +1,2 @@
 export * from './evidence.ts';
+export * from './acceptance.ts';

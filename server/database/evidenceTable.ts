@@ -51,10 +51,10 @@ export class EvidenceTable {
     return rows.map(evidenceOf);
   }
 
-  /** Measured homing series and positions of an axis, the newest first. */
+  /** Measured homing series and positions of an axis, and its acceptances, the newest first. */
   async measured(memberId: string): Promise<readonly MeasuredEvidence[]> {
     const rows = await this.#rows.find({
-      where: { subjectId: memberId, kind: In(['homing series', 'positioning']) },
+      where: { subjectId: memberId, kind: In(['homing series', 'positioning', 'acceptance']) },
       order: { madeAt: 'DESC' },
       take: 100,
     });

@@ -25,6 +25,8 @@ export interface RawRun {
   readonly version: number;
   /** s */
   readonly period: number;
+  /** Mark of the device that recorded it. */
+  readonly identity: string;
 }
 
 /** What the port asks of the data process. Every call ends within seconds, or is rejected. */

@@ -274,6 +274,7 @@ export class Mailbox {
       seconds,
       version: recording.version,
       period: recording.periodSteps * scale,
+      identity: this.#state.identity ? identityMark(this.#state.identity) : '',
     };
     void this.#offer(() => this.#options.data.keepRun(run, samples), 300);
   }

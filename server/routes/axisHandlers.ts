@@ -1,8 +1,9 @@
 import { Readable } from 'node:stream';
-import { duplicateOf, traceToCsv, type MemberDocument, type MemberRecord } from '@kavrid/contract';
+import { duplicateOf, traceToCsv, type AxisDocument, type MemberDocument, type MemberRecord } from '@kavrid/contract';
 import type { Store } from '../database/store.ts';
 import { notFound } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
+import { acceptanceEvidence, acceptanceReport } from './acceptanceReport.ts';
 import { madeOnce } from './madeOnce.ts';
 import { measuredByHand } from './measuredByHand.ts';
 import { orMissing, savedOr } from './outcomes.ts';
@@ -21,9 +22,20 @@ type Names =
   | 'listRuns'
   | 'listEvidence'
   | 'addMeasurement'
+  | 'readAcceptance'
+  | 'keepAcceptance'
   | 'readRun'
   | 'readSamples'
   | 'readTraceCsv';
+
+/** An axis as it is saved. @param version it has to be this one @throws ProblemError 404, or 409 */
+function axisOf(found: MemberRecord | undefined, version?: number): { version: number; document: AxisDocument } {
+  const record = orMissing(found, 'axis');
+  const isStale = version !== undefined && record.version !== version;
+  const { document } = savedOr({ kind: isStale ? 'stale' : 'saved', record }, 'axis');
+  if (document.kind !== 'axis') throw notFound('axis');
+  return { version: record.version, document };
+}
 
 /** Notifies the other parts of the server of changes. */
 export interface AxisEvents {
@@ -102,10 +114,15 @@ export function axisHandlers(
       return record;
     },
     listEvidence: ({ id }) => store.evidence.measured(id),
+    readAcceptance: async ({ id }) => acceptanceReport(store, id, axisOf(await store.axes.read(id))),
+    keepAcceptance: async ({ id, body: { version } }) => {
+      const { document } = axisOf(await store.axes.read(id), version);
+      const report = await acceptanceReport(store, id, { version, document });
+      await store.evidence.add(id, acceptanceEvidence(report, document));
+      return report;
+    },
     addMeasurement: async ({ id, body: { version, measured } }) => {
-      const record = orMissing(await store.axes.read(id), 'axis');
-      const { document } = savedOr({ kind: record.version === version ? 'saved' : 'stale', record }, 'axis');
-      if (document.kind !== 'axis') throw notFound('axis');
+      const { document } = axisOf(await store.axes.read(id), version);
       const evidence = measuredByHand(version, document, measured);
       await store.evidence.add(id, evidence);
       return evidence;

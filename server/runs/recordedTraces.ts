@@ -18,7 +18,7 @@ import { ProblemError } from '../problem.ts';
  * What a drive recorded, described in the units of the axis or spindle that it was recorded with; the samples stay as raw as
  * they came. @param samples one after the other, a number for each channel @param period s
  */
-export function recordedTrace(document: MemberDocument, samples: Int32Array, period: number): Trace {
+export function recordedTrace(document: MemberDocument, samples: Int32Array, period: number, identity = ''): Trace {
   const scale = scaleOf(document);
   const axisUnit = wayUnitOf(document);
   const channels = Object.entries(channelsOf[document.kind]).map(([id, facts]): Channel => ({
@@ -32,7 +32,8 @@ export function recordedTrace(document: MemberDocument, samples: Int32Array, per
   const planes = channels.map((_, index) =>
     Int32Array.from({ length: count }, (__, k) => samples[k * width + index] ?? 0),
   );
-  return { header: { period, count, channels }, samples: packSamples(channels, planes) };
+  const header = { period, count, channels, ...(identity === '' ? {} : { identity }) };
+  return { header, samples: packSamples(channels, planes) };
 }
 
 const scaleOf = (member: MemberDocument): RawScale =>

@@ -63,6 +63,7 @@ describe('steps of the job', () => {
       'not connected',
       'open',
       'not begun',
+      'open',
     ]);
     expect(standing(carriage, data('proven', 'differs', 'not planned'), { link: 'up' } as LiveState, 3)).toEqual([
       'computed',
@@ -76,6 +77,7 @@ describe('steps of the job', () => {
       'connected',
       'gains planned',
       'not begun',
+      'limits set',
     ]);
     const walk = { order: ['a', 'b'], verdicts: { a: { kind: 'proven' }, b: { kind: 'swapped', with: 'a' } } };
     expect(standing(carriage, data('proven'), { link: 'up', homed: true, walk } as unknown as LiveState)).toEqual([
@@ -90,6 +92,7 @@ describe('steps of the job', () => {
       'homed',
       'gains planned',
       'not begun',
+      'limits set',
     ]);
     // A drive that is set for another motor proves nothing, and neither does an empty plan.
     const otherMotor = { label: 'Encoder', unit: 'counts', plate: 1, drive: 2, agrees: false };

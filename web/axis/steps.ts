@@ -64,6 +64,11 @@ export function stepsOf(
       standing: document.settings.speedBandwidth === null ? 'open' : 'gains planned',
     },
     { route: 'stops', title: 'Stops', standing: guided.stops },
+    {
+      route: 'acceptance',
+      title: axisPages.acceptance,
+      standing: Object.values(document.acceptance).some((limit) => limit !== null) ? 'limits set' : 'open',
+    },
   ];
 }
 

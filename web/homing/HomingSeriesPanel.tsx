@@ -13,7 +13,7 @@ import { FactTable } from '../ui/FactTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { readStarts, randomStarts } from './seriesStarts.ts';
-import { useSavedVersion } from './useSavedVersion.ts';
+import { useSavedVersion } from '../member/useSavedVersion.ts';
 
 type Series = NonNullable<LiveState['homingSeries']>;
 

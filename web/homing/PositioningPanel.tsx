@@ -11,7 +11,7 @@ import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { readTargets } from './readTargets.ts';
-import { useSavedVersion } from './useSavedVersion.ts';
+import { useSavedVersion } from '../member/useSavedVersion.ts';
 
 /** Positions read at a gauge, each target approached from both sides, and how well they repeat by ISO 230-2. */
 export function PositioningPanel() {

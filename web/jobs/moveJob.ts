@@ -1,9 +1,9 @@
 import {
-  channelValues,
   hostLoopOf,
   axisInputOf,
+  inPositionWindow,
+  moveChannels,
   servoDefinition,
-  type AxisChannel,
   type AxisDocument,
   type Trace,
 } from '@kavrid/contract';
@@ -70,25 +70,22 @@ export interface MoveJobResult extends MoveFacts {
   readonly measured?: Curves;
 }
 
-/** The in-position window by which settling is judged: ten command steps. */
-const windowSteps = 10;
-
 /** Predicts a test move with the plant and lays it beside what was measured. */
 export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): PreparedMoves {
   const { input } = axisInputOf(axis);
   const results = evaluateAxis(input);
-  const resolution = results.commandResolution.state === 'known' ? toNumber(results.commandResolution.value) : 0.01;
-  const channels = measured && measuredChannels(measured);
+  const inPosition = inPositionWindow(results);
+  const channels = measured && moveChannels(measured);
   const moves = channels ? demandedMoves(channels.demandPosition, channels.period) : [];
   const shared = {
     ...(channels
       ? {
           measured: channels,
-          measuredFigures: traceFigures(channels, windowSteps * resolution, isWhole),
+          measuredFigures: traceFigures(channels, inPosition, isWhole),
           measuredReading: readMove(channels, stopsOf(channels, moves), axis.settings.torqueLimit ?? undefined),
         }
       : {}),
-    inPosition: windowSteps * resolution,
+    inPosition,
     moves: moves.map(({ from, to }) => [from * (channels?.period ?? 0), to * (channels?.period ?? 0)] as const),
   };
   const prediction = predict(axis, input, results, channels, moves);
@@ -104,7 +101,7 @@ export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): 
   return {
     ...shared,
     predicted: recording,
-    predictedFigures: traceFigures(recording, windowSteps * resolution, !tripped),
+    predictedFigures: traceFigures(recording, inPosition, !tripped),
     predictedReading: readMove(
       recording,
       stopsOf(recording, demandedMoves(recording.demandPosition, recording.period)),
@@ -139,19 +136,6 @@ function curvesOf(channels: MoveChannels, { points, window }: MoveView): Curves 
     actualSpeed: curve('actualSpeed'),
     followingError: curve('followingError'),
     torque: curve('torque'),
-  };
-}
-
-/** A channel that the device did not record is empty. */
-function measuredChannels(trace: Trace): MoveChannels {
-  const values = (id: AxisChannel) => channelValues(trace, id) ?? new Float64Array();
-  return {
-    period: trace.header.period,
-    demandPosition: values('demandPosition'),
-    actualPosition: values('actualPosition'),
-    actualSpeed: values('actualSpeed'),
-    followingError: values('followingError'),
-    torque: values('torque'),
   };
 }
 

@@ -15,6 +15,7 @@ export const axisPages = {
   homing: 'Homing',
   moves: 'Jog, home, test moves',
   tuning: 'Tuning',
+  acceptance: 'Acceptance',
   measure: 'Measure the scaling',
 } as const;
 type AxisPage = keyof typeof axisPages;
@@ -47,6 +48,7 @@ const starts: readonly (readonly [RegExp, At])[] = [
   [/^\/load|^\/motion|^\/name|^\/notes/, { station: 'load' }],
   [/^\/homing/, { page: 'homing' }],
   [/^\/tuning/, { page: 'tuning' }],
+  [/^\/acceptance/, { page: 'acceptance' }],
   [/^\/settings|^\/brake/, { page: 'values' }],
   [/^\/testMove|^\/jogSpeed/, { page: 'moves' }],
   [/^\/measured/, { page: 'measure' }],

@@ -228,6 +228,15 @@ export const api = createApi({
       query: (memberId) => get('listEvidence', { id: memberId }),
       providesTags: ['evidence'],
     }),
+    acceptance: build.query<AnswerOf<'readAcceptance'>, { id: string; version: number }>({
+      // The version is what it is asked for: another one is judged anew.
+      query: ({ id }) => get('readAcceptance', { id }),
+      providesTags: ['evidence', 'runs'],
+    }),
+    keepAcceptance: build.mutation<AnswerOf<'keepAcceptance'>, { id: string } & BodyOf<'keepAcceptance'>>({
+      query: ({ id, ...body }) => tell('keepAcceptance', 'POST', { id }, body),
+      invalidatesTags: ['evidence'],
+    }),
     addMeasurement: build.mutation<AnswerOf<'addMeasurement'>, { id: string } & BodyOf<'addMeasurement'>>({
       query: ({ id, ...body }) => tell('addMeasurement', 'POST', { id }, body),
       invalidatesTags: ['evidence'],
@@ -272,6 +281,8 @@ export const {
   useDeleteProfileMutation,
   useRunsQuery,
   useEvidenceQuery,
+  useAcceptanceQuery,
+  useKeepAcceptanceMutation,
   useAddMeasurementMutation,
   useRunQuery,
 } = api;

@@ -1,4 +1,4 @@
-import { useAxis } from '../member/useAxis.ts';
+import { useAxis } from './useAxis.ts';
 import { useAppSelector } from '../store/store.ts';
 
 /** The version that is saved, where nothing on screen differs from it. */

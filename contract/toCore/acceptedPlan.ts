@@ -1,0 +1,30 @@
+import { settingsDigest } from '@kavrid/core/evidence';
+import type { AxisDocument } from '../documents.ts';
+
+/** Parts of a plan that a test move depends on, in words. */
+const parts = {
+  motor: 'the motor',
+  drive: 'the drive',
+  command: 'the command',
+  gear: 'the electronic gear',
+  stages: 'the mechanics',
+  load: 'the load',
+  settings: 'the planned values of the drive',
+  testMove: 'the test move',
+  pair: 'the second motor',
+} as const satisfies Partial<Record<keyof AxisDocument, string>>;
+type Part = keyof typeof parts;
+
+const asText = (value: unknown): string => JSON.stringify(value);
+
+/** What has changed since a test move was made; empty: nothing that it depends on. */
+export const acceptanceChanges = (before: AxisDocument, now: AxisDocument): readonly string[] =>
+  (Object.keys(parts) as Part[])
+    .filter((part) => asText(before[part]) !== asText(now[part]))
+    .map((part) => parts[part]);
+
+/** Of all that an acceptance depends on, with its limits. */
+export const acceptanceDigest = (axis: AxisDocument): string =>
+  settingsDigest({
+    plan: asText([(Object.keys(parts) as Part[]).map((part) => axis[part]), axis.homing, axis.acceptance]),
+  });

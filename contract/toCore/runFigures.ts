@@ -1,0 +1,31 @@
+import type { AxisValues } from '@kavrid/core/chain';
+import { traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
+import { toNumber } from '@kavrid/core/quantity';
+import type { Evaluation } from '@kavrid/core/sheet';
+import { channelValues, type AxisChannel, type Trace } from '../trace/index.ts';
+
+/** The in-position window by which settling is judged: ten command steps. */
+const windowSteps = 10;
+/** Axis units of a step where the resolution is not known. */
+const someStep = 0.01;
+
+/** Axis units within which the axis counts as in position. */
+export const inPositionWindow = ({ commandResolution }: Evaluation<AxisValues>): number =>
+  windowSteps * (commandResolution.state === 'known' ? toNumber(commandResolution.value) : someStep);
+
+/** The channels of a recorded move; one that the device did not record is empty. */
+export function moveChannels(trace: Trace): MoveChannels {
+  const values = (id: AxisChannel) => channelValues(trace, id) ?? new Float64Array();
+  return {
+    period: trace.header.period,
+    demandPosition: values('demandPosition'),
+    actualPosition: values('actualPosition'),
+    actualSpeed: values('actualSpeed'),
+    followingError: values('followingError'),
+    torque: values('torque'),
+  };
+}
+
+/** What a recorded test move shows. @param isWhole it was made to its end */
+export const runFigures = (results: Evaluation<AxisValues>, trace: Trace, isWhole: boolean): TraceFigures =>
+  traceFigures(moveChannels(trace), inPositionWindow(results), isWhole);

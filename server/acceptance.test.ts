@@ -1,0 +1,118 @@
+import {
+  acceptanceDigest,
+  type AcceptanceReport,
+  type AxisDocument,
+  type MeasuredEvidence,
+  type Problem,
+} from '@kavrid/contract';
+import { describe, expect, it } from 'vitest';
+import { demoAxis, useServer } from './test/testServer.ts';
+import { traceOf } from './test/traces.ts';
+
+const test = useServer();
+
+const limits = {
+  ...demoAxis.acceptance,
+  followingError: 2,
+  settlingTime: 0.2,
+  peakTorque: 100,
+  rmsTorque: null,
+  homingRepeatability: 0.1,
+};
+const axis: AxisDocument = { ...demoAxis, acceptance: limits };
+
+/** A move of a second towards plus, with an error of one unit and a torque of 50 % while it moves. */
+const moved = (identity: string, error = 1) => {
+  const count = 1500;
+  const at = (value: (k: number) => number) => Array.from({ length: count }, (_, k) => value(k));
+  const isMoving = (k: number) => k > 100 && k < 1100;
+  const trace = traceOf({
+    demandPosition: at((k) => 0.1 * Math.min(1000, Math.max(0, k - 100))),
+    actualPosition: at((k) => 0.1 * Math.min(1000, Math.max(0, k - 100)) - (isMoving(k) ? error : 0)),
+    demandSpeed: at((k) => (isMoving(k) ? 100 : 0)),
+    actualSpeed: at((k) => (isMoving(k) ? 100 : 0)),
+    followingError: at((k) => (isMoving(k) ? error : 0)),
+    torque: at((k) => (isMoving(k) ? 50 : 0)),
+    inputs: at(() => 0),
+    statusword: at(() => 0),
+  });
+  return { ...trace, header: { ...trace.header, period: 0.001, identity } };
+};
+
+let runs = 0;
+
+async function made(document = axis) {
+  const machine = await test.newMachine();
+  const { body } = await test.send<{ id: string }>('POST', `/machines/${machine.id}/axes`, { author: 'x', document });
+  const id = body.id;
+  const run = (identity: string, more: { readonly end?: 'finished' | 'fault'; readonly error?: number } = {}) =>
+    test.store.runs.add(
+      {
+        ...{ memberId: id, kind: 'test move', end: more.end ?? 'finished', because: '' },
+        ...{ startedAt: new Date(Date.now() + 1000 * ++runs), seconds: 1.5, axisVersion: 1 },
+      },
+      moved(identity, more.error),
+    );
+  const report = async () => (await test.send<AcceptanceReport>('GET', `/axes/${id}/acceptance`)).body;
+  const verdicts = async () => Object.fromEntries((await report()).rows.map(({ key, verdict }) => [key, verdict]));
+  const homes = (values: readonly number[]) =>
+    test.send('POST', `/axes/${id}/measurements`, { version: 1, measured: { kind: 'homing series', homes: values } });
+  return { id, run, report, verdicts, homes };
+}
+
+describe('acceptance', () => {
+  it('is judged by the newest test move and homing series, and kept with device, version and settings', async () => {
+    const { id, run, report, verdicts, homes } = await made();
+    expect(await report()).toMatchObject({ verdict: 'not measured', identity: '' });
+    await run('21249:7');
+    expect(await verdicts()).toEqual({
+      ...{ followingError: 'passed', settlingTime: 'passed', peakTorque: 'passed' },
+      homingRepeatability: 'not measured',
+    });
+    // 4 · √(2 · 0.01² / 2) = 0.04.
+    await homes([1, 1.01, 0.99]);
+    const judged = await report();
+    expect(judged).toMatchObject({ verdict: 'passed', version: 1, identity: '21249:7' });
+    expect(judged.rows.find(({ key }) => key === 'homingRepeatability')?.measured).toBeCloseTo(0.04, 9);
+    expect(judged.rows.find(({ key }) => key === 'followingError')?.measured).toBeCloseTo(1, 6);
+
+    expect((await test.send<Problem>('POST', `/axes/${id}/acceptance`, { version: 2 })).status).toBe(409);
+    expect((await test.send('POST', `/axes/${id}/acceptance`, { version: 1 })).status).toBe(201);
+    const kept = (await test.send<readonly MeasuredEvidence[]>('GET', `/axes/${id}/evidence`)).body;
+    expect(kept.find(({ kind }) => kind === 'acceptance')).toMatchObject({
+      ...{ revision: 1, identity: '21249:7', digest: acceptanceDigest(axis) },
+      payload: { verdict: 'passed' },
+    });
+  });
+
+  it('fails on a value above its limit, and passes nothing by a run that was broken off', async () => {
+    const { run, verdicts, report } = await made();
+    await run('1:2', { error: 2.5 });
+    expect((await verdicts()).followingError).toBe('failed');
+    expect((await report()).verdict).toBe('failed');
+    await run('1:2', { end: 'fault' });
+    const rows = (await report()).rows.filter(({ key }) => key !== 'homingRepeatability');
+    expect(new Set(rows.map(({ verdict, because }) => `${verdict} ${because}`))).toEqual(
+      new Set(['not measured the newest test move did not come to its end']),
+    );
+  });
+
+  it('names what has changed since; a changed limit alone is judged anew', async () => {
+    const { id, run, report, homes } = await made();
+    await run('1:2');
+    await homes([0, 0.01]);
+    const save = (version: number, document: AxisDocument) =>
+      test.send('PUT', `/axes/${id}`, { version, author: 'x', document });
+    await save(1, { ...axis, acceptance: { ...limits, followingError: 0.5 } });
+    expect((await report()).rows[0]).toMatchObject({ verdict: 'failed', limit: 0.5 });
+    await save(2, { ...axis, settings: { ...axis.settings, positionGain: 41 }, load: { ...axis.load, mass: 9 } });
+    const rows = (await report()).rows;
+    expect(rows[0]).toMatchObject({
+      verdict: 'not measured',
+      because: 'changed since: the load, the planned values of the drive',
+    });
+    // A gain moves no home.
+    expect(rows.find(({ key }) => key === 'homingRepeatability')?.verdict).toBe('passed');
+    expect((await test.send('GET', '/axes/nobody/acceptance')).status).toBe(404);
+  });
+});

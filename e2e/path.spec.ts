@@ -248,6 +248,21 @@ test('jog while held, home on the minus limit, test move measured over predicted
   await expect(figures).toContainText('Measured');
   await expect(figures).toContainText('Predicted');
   await noSeriousFinding(page);
+
+  // What the move says of the loops; an advice is taken into the plan, and the model judges it.
+  await openStep(page, /^Tuning/);
+  await expect(page.getByText(/^What the test move of /)).toBeVisible();
+  await expect(page.getByRole('table', { name: 'What the trace says' })).toContainText('Lag behind the demand');
+  await expect(page.getByRole('table', { name: 'Margins' })).toContainText('Speed loop, suggested');
+  await noSeriousFinding(page);
+  // The axis is judged by that move, and the result is kept with its device.
+  await openStep(page, /^Acceptance/);
+  const judged = page.getByRole('table', { name: 'Acceptance' });
+  await expect(judged.getByRole('row', { name: /^Peak following error/ })).toContainText(/passed|failed/);
+  await expect(judged.getByRole('row', { name: /^Repeatability of home/ })).toContainText('there is no homing series');
+  await page.getByRole('button', { name: 'Keep as evidence' }).click();
+  await expect(page.getByRole('table', { name: 'Acceptances kept as evidence' })).toContainText(/\d+:\d+/);
+  await noSeriousFinding(page);
 });
 
 test('a tab closed while jogging stops the axis', async ({ page, context }) => {

@@ -72,6 +72,16 @@ await page.getByRole('cell', { name: 'Measured' }).waitFor();
 await shot('moves');
 await button('Disable').click();
 
+await step(/^Tuning/);
+await page.getByRole('table', { name: 'What the trace says' }).waitFor();
+await page.getByRole('table', { name: 'Margins' }).waitFor();
+await shot('tuning');
+await step(/^Acceptance/);
+await page.getByRole('table', { name: 'Acceptance' }).waitFor();
+await button('Keep as evidence').click();
+await page.getByRole('table', { name: 'Acceptances kept as evidence' }).waitFor();
+await shot('acceptance');
+
 await step(/Plates and scaling/);
 await station('Belt').click();
 await page.getByLabel('Pulley teeth').fill('40');
@@ -144,11 +154,6 @@ await shot('spindle');
 await step(/Connection and curve/);
 await page.getByRole('img', { name: 'Torque and power over tool speed' }).waitFor();
 await shot('spindle-curve');
-await step(/Ramps and braking/);
-await page.getByRole('img', { name: 'DC bus voltage during a stop' }).waitFor();
-await shot('spindle-ramps');
-await step(/Command and interlocks/);
-await shot('spindle-bus');
 await step(/Drive data/);
 await button('Connect').click();
 await button('1. Read and compare').click();

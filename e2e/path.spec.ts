@@ -251,8 +251,8 @@ test('jog while held, home on the minus limit, test move measured over predicted
 
   // What the move says of the loops; an advice is taken into the plan, and the model judges it.
   await openStep(page, /^Tuning/);
-  await expect(page.getByText(/^What the test move of /)).toBeVisible();
-  await expect(page.getByRole('table', { name: 'What the trace says' })).toContainText('Lag behind the demand');
+  await expect(page.getByText(/^Analysis of the test move of /)).toBeVisible();
+  await expect(page.getByRole('table', { name: 'Analysis of the move' })).toContainText('Lag behind the demand');
   await expect(page.getByRole('table', { name: 'Margins' })).toContainText('Speed loop, suggested');
   await noSeriousFinding(page);
   // The axis is judged by that move, and the result is kept with its device.

@@ -73,7 +73,7 @@ await shot('moves');
 await button('Disable').click();
 
 await step(/^Tuning/);
-await page.getByRole('table', { name: 'What the trace says' }).waitFor();
+await page.getByRole('table', { name: 'Analysis of the move' }).waitFor();
 await page.getByRole('table', { name: 'Margins' }).waitFor();
 await shot('tuning');
 await step(/^Acceptance/);

@@ -76,7 +76,7 @@ export function tuningAdvice(
         message: isLag
           ? `The axis follows ${rounded(1000 * errorPerSpeed)} ms behind its demand: the error is proportional to the speed.`
           : `The axis is ${rounded(-1000 * errorPerSpeed)} ms ahead of its demand: there is too much velocity feedforward.`,
-        remedy: `${isLag ? 'Raise' : 'Lower'} the velocity feedforward; more position gain would make the error smaller, too, and costs margin.`,
+        remedy: `${isLag ? 'Raise' : 'Lower'} the velocity feedforward; a higher position gain would also reduce the error, at the cost of margin.`,
         ...change('velocityFeedforward', velocityFeedforward, to),
         expectedError: Math.min(
           peakError,

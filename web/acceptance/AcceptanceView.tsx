@@ -62,7 +62,7 @@ function Judged({ units }: { readonly units: ShownUnits }) {
   const isNow = report !== undefined && report.version === version;
   return (
     <Panel
-      title="Judged by what was measured"
+      title="Measured against the limits"
       aside={
         <Button
           variant="contained"
@@ -136,7 +136,7 @@ function KeptAcceptances({ units }: { readonly units: ShownUnits }) {
       {all.length > 0 && (
         <MeasuredTable
           label="Acceptances kept as evidence"
-          heads={['When', 'Result', 'Limits', 'Device', 'Holds']}
+          heads={['When', 'Result', 'Limits', 'Device', 'Valid for']}
           rows={all.slice(0, 10).map(({ madeAt, revision, identity, digest: then, payload }) => ({
             key: madeAt,
             cells: [

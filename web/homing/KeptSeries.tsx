@@ -31,7 +31,7 @@ export function KeptSeries(props: {
       {series.length > 0 && (
         <MeasuredTable
           label="Series kept as evidence"
-          heads={['Measured', 'Homings', `1 σ, ${units.unit}`, `Range, ${units.unit}`, 'Holds']}
+          heads={['Measured', 'Homings', `1 σ, ${units.unit}`, `Range, ${units.unit}`, 'Valid for']}
           rows={series.slice(0, 8).map((each) => {
             const { homes, of, by = 'drive' } = each.payload;
             const { standardDeviation, range } = scatterOf(homes);

@@ -44,8 +44,8 @@ export function TraceAdvice() {
   const made = run && isAxis(run.axis) ? run.axis : document;
   const reading = run ? result?.measuredReading : result?.predictedReading;
   const title = run
-    ? `What the test move of ${new Date(run.startedAt).toLocaleString()} says`
-    : 'What the predicted test move says';
+    ? `Analysis of the test move of ${new Date(run.startedAt).toLocaleString()}`
+    : 'Analysis of the predicted test move';
   return (
     <Panel title={title}>
       {result && !reading && (
@@ -82,15 +82,15 @@ function Reading(props: {
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '300px minmax(0, 1fr)', alignItems: 'start' }}>
       <FactTable
-        label="What the trace says"
+        label="Analysis of the move"
         rows={[
           { what: 'Peak following error', is: name(reading.peakError), strong: true },
           { what: 'Lag behind the demand', is: `${formatNumber(1000 * reading.errorPerSpeed, 3)} ms` },
           {
-            what: 'Error by acceleration',
+            what: 'Error per acceleration',
             is: `${formatNumber(1e6 * reading.errorPerAcceleration, 3)} ms²`,
           },
-          { what: 'Left when both are taken off', is: name(reading.residual) },
+          { what: 'Remaining error', is: name(reading.residual) },
           { what: 'Overshoot after a stop', is: name(reading.overshoot) },
           ...(reading.ringing
             ? [{ what: 'Rings at', is: `${formatNumber(reading.ringing.frequency, 3)} Hz`, isWrong: true }]

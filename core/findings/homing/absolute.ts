@@ -10,7 +10,7 @@ export const absoluteHomedOnce: HomingCheck = ({ absolute, facts }) =>
     severity: 'note',
     station: 'homing',
     path: '/homing/absolute',
-    message: `The absolute encoder needs this homing once${facts.kind === 'here' ? '' : ', not after each start'}. A change of motor, gear ratio or direction of rotation, or work at the coupling, makes its zero wrong.`,
+    message: `With an absolute encoder the axis is homed once${facts.kind === 'here' ? '' : ', not after each start'}. Changing the motor, the gear ratio or the direction of rotation, or work on the coupling, invalidates its zero.`,
     remedy: 'Home again after each of these, and run the check “Position after a power cycle”.',
   });
 
@@ -33,7 +33,7 @@ export const absoluteRangeShort: HomingCheck = ({ absolute, isEndless, travel, w
     severity: 'stop',
     station: 'homing',
     path: '/homing/absolute/turns',
-    message: `The travel takes ${formatNumber(needed, 4)} motor turns; the encoder tells ${absolute.turns} apart: one reading stands for several places.`,
+    message: `The travel takes ${formatNumber(needed, 4)} motor turns; the encoder distinguishes ${absolute.turns}: one reading stands for several positions.`,
     remedy: 'Use an encoder with more turns, or home after each start.',
   });
 };
@@ -49,7 +49,7 @@ export const absoluteRollover: HomingCheck = ({ absolute, isEndless, travel, wor
       station: 'homing',
       path: '/homing/absolute/turnsAtHome',
       message:
-        'The travel takes more than half the turns of the encoder, and what it reads at home has not been entered: it may start over within the travel.',
+        'The travel takes more than half the turns of the encoder, and what it reads at home has not been entered: it may roll over within the travel.',
       remedy: 'Read the turns of the encoder at home, and enter them.',
     });
   // The reading may run either way along the travel: whichever sense is wired, both have to be clear.
@@ -63,7 +63,7 @@ export const absoluteRollover: HomingCheck = ({ absolute, isEndless, travel, wor
     severity: over.length === 2 ? 'stop' : 'warn',
     station: 'homing',
     path: '/homing/absolute/turnsAtHome',
-    message: `The encoder starts over ${quantity(room, '{u}')} from home, within the travel${over.length === 2 ? '' : ' if its turns count against plus'}: after a power cycle beyond that place the position is wrong by all its turns.`,
+    message: `The encoder rolls over ${quantity(room, '{u}')} from home, within the travel${over.length === 2 ? '' : ' if its turns count towards minus'}: after a power cycle beyond that point the position is off by all its turns.`,
     remedy: 'Reset the turns of the encoder near mid-travel, then home.',
   });
 };
@@ -78,7 +78,7 @@ export const absoluteEndless: HomingCheck = ({ absolute }) => {
       severity: 'stop',
       station: 'homing',
       path: '/homing/absolute/turns',
-      message: `The ${absolute.turns} turns of the encoder are ${formatNumber(loadTurns, 7)} turns of the axis: each time it starts over, the position after a power cycle is wrong by another ${formatNumber(off, 4)} of a turn.`,
+      message: `The ${absolute.turns} turns of the encoder are ${formatNumber(loadTurns, 7)} turns of the axis: each time it rolls over, the position after a power cycle is off by another ${formatNumber(off, 4)} of a turn.`,
       remedy:
         'Home after each start, use a drive that counts the turns of the load itself, or a ratio that divides the turns of the encoder.',
     },

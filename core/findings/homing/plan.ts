@@ -138,7 +138,7 @@ export const limitsDisagree: HomingCheck = ({ facts, plusInputAt, isEndless, by 
       severity: 'stop' as const,
       station: 'homing' as const,
       path: '/protection/limits/plusInputAt',
-      message: `The switch at the minus end is wired to the plus limit input: a search towards minus meets the plus limit, which the ${by} does not expect there, and runs on to the hard stop.`,
+      message: `The switch at the minus end is wired to the plus limit input: the ${by} does not stop at it when it searches towards minus, and the axis runs on to the hard stop.`,
       remedy: 'Exchange the two wires, or the functions of the inputs.',
     }),
     ...when(usesLimits && plusInputAt === 'not settled', {

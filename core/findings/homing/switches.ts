@@ -69,7 +69,7 @@ export const homeSwitchOpen: HomingCheck = ({ facts, homeContact }) =>
     station: 'homing',
     path: '/homing/homeContact',
     message:
-      'The home switch is normally open: with a broken wire it is never seen, and the search runs on to a limit or a hard stop.',
+      'The home switch is normally open: a broken wire is not noticed, and the search runs on to a limit or a hard stop.',
     remedy: 'Use a normally closed switch, or a longest search that ends it before.',
   });
 
@@ -90,8 +90,8 @@ export const twoFlags: HomingCheck = ({ facts, definition, world, indexAt = 0, q
       station: 'homing',
       path: '/homing/secondFlagFrom',
       message: isEither
-        ? `Two flags switch the home switch on: by where it starts, home is at ${quantity(low, '{u}')} or at ${quantity(high, '{u}')}.`
-        : 'Two flags switch the home switch on; by this method home is at the same one from every start.',
+        ? `Two flags trip the home switch: depending on where the axis starts, home is at ${quantity(low, '{u}')} or at ${quantity(high, '{u}')}.`
+        : 'Two flags trip the home switch; with this method home is at the same one from every start.',
       remedy: isEither
         ? 'Remove one flag, or home on a limit switch.'
         : 'Check this from both sides, and between the flags.',
@@ -128,7 +128,7 @@ export const startsOnSwitch: HomingCheck = ({ facts, definition, world, indexAt 
         {
           ...finding,
           severity: 'warn' as const,
-          message: `Started ${where} the ${word} it does not find home: ${run.because}.`,
+          message: `Starting ${where} the ${word}, homing fails: ${run.because}.`,
           remedy: 'Move the axis off by jogging first, or choose a method that turns back at a limit.',
         },
       ];
@@ -136,7 +136,7 @@ export const startsOnSwitch: HomingCheck = ({ facts, definition, world, indexAt 
     return when(isFar, {
       ...finding,
       severity: 'note' as const,
-      message: `Started beyond the ${word} it goes on to ${quantity(facts.search < 0 ? run.lowest : run.highest, '{u}')}, turns back there, and takes ${quantity(run.seconds, 's')}.`,
+      message: `Starting beyond the ${word}, the axis runs on to ${quantity(facts.search < 0 ? run.lowest : run.highest, '{u}')} before it turns back; homing takes ${quantity(run.seconds, 's')}.`,
       remedy: 'Keep that end free, or choose the method that searches from the other side.',
     });
   });

@@ -60,6 +60,31 @@ describe('what a trace of moves says', () => {
     expect([creeps?.ringing, creeps?.overshoot]).toEqual([undefined, 0]);
   });
 
+  it('what comes after a stop ends with the next move', () => {
+    const limits = { speed: 400, acceleration: 4000, jerk: undefined };
+    const unitsPerCount = 10 / smoothServo.countsPerRevolution;
+    // Back again a tenth of a second after each stop.
+    const moves = thereAndBack(planMove(200, limits), planMove(-200, limits), 0.1, 2);
+    const { recording } = runMoves({
+      servo: { ...smoothServo, positionGain: 40, gearNumerator: 1, gearDenominator: 1 },
+      ...{
+        moves,
+        duration: 3.5,
+        start: 0,
+        unitsPerCount,
+        stepsPerUnit: 1 / unitsPerCount,
+        pulses: false,
+        recordPeriod: period,
+      },
+    });
+    const stops = moves.map(({ at, move }, k) => ({
+      at: Math.round((at + move.duration) / period),
+      direction: (k % 2 === 0 ? 1 : -1) as 1 | -1,
+    }));
+    // It lags by v/40 = 10 and never overshoots.
+    expect(readMove(recording, stops, undefined)?.overshoot).toBeLessThan(0.05);
+  });
+
   it('of the plant is the lag of its loop: (1 − feedforward)/gain', () => {
     const limits = { speed: 400, acceleration: 4000, jerk: undefined };
     const [there, back] = [planMove(200, limits), planMove(-200, limits)];

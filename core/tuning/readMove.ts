@@ -72,7 +72,9 @@ export function readMove(
     residual = Math.max(residual, Math.abs(rest));
     left += rest * rest;
   }
-  const ends = stops.map(({ at, direction }) => afterStop(followingError, period, at, direction));
+  const ends = stops.map(({ at, direction }) =>
+    afterStop(followingError.subarray(at, restEnd(demandPosition, at, period)), period, direction),
+  );
   const rings = ends.flatMap(({ ringing }) => (ringing ? [ringing] : []));
   const creeps = ends.flatMap(({ creep }) => (creep ? [creep] : []));
   return {
@@ -91,15 +93,20 @@ export function readMove(
 /** s after a stop that are looked at. */
 const watchedAfter = 0.5;
 
+/** Where the rest after a stop ends: the demand moves again, or it has been watched for long enough. */
+function restEnd(demand: Float64Array, at: number, period: number): number {
+  const most = Math.min(demand.length, at + Math.round(watchedAfter / period));
+  for (let k = at + 1; k < most; k++) if (Math.abs((demand[k] ?? 0) - (demand[at] ?? 0)) > 1e-9) return k;
+  return most;
+}
+
 /** Overshoot, ringing by its zero crossings, and slow creep after a stop. */
 function afterStop(
   error: Float64Array,
   period: number,
-  at: number,
   direction: 1 | -1,
 ): Pick<MoveReading, 'overshoot' | 'ringing' | 'creep'> {
-  const end = Math.min(error.length, at + Math.round(watchedAfter / period));
-  const after = error.slice(at, end).filter((each) => !Number.isNaN(each));
+  const after = error.filter((each) => !Number.isNaN(each));
   // Error is demand less actual: beyond the target it has the sign against the motion.
   const overshoot = after.reduce((most, each) => Math.max(most, -direction * each), 0);
   const rest =

@@ -127,6 +127,7 @@ function Reading(props: {
                 </Typography>
                 <Button
                   size="small"
+                  sx={{ flexShrink: 0 }}
                   onClick={() => edit(['settings'], { ...document.settings, [change.setting]: change.to })}
                 >
                   Use in the plan

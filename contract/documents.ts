@@ -272,7 +272,7 @@ export const axisObject = z.strictObject({
     /** s between two looks at the inputs, and for which an input must be steady */
     scanPeriod: approximate('dwell'),
     debounce: approximate('dwell'),
-    /** The longest way of one leg of the search; % of rated torque while it searches. */
+    /** The longest distance of one leg of the search; % of rated torque while it searches. */
     mostTravel: approximate('distance'),
     torqueLimit: approximate('percent'),
     /** Of the ramps; null: they begin at once. */

@@ -337,7 +337,7 @@ describe('homing', () => {
 
   type Changed = (inputs: HomingInputs) => Partial<HomingInputs>;
   const never: Changed = () => ({});
-  const tooFar = 'within the longest way allowed';
+  const tooFar = 'within the longest search distance allowed';
   it.each<readonly [string, HomingMethod, Changed, number, string]>([
     [
       'exchanged limits',

@@ -9,15 +9,15 @@ export const homingFailures = {
     remedy: 'Look whether the axis turns at all, at its speeds, and at the time-out.',
   },
   'switch not found': {
-    words: 'the switch was not found within the longest way allowed',
+    words: 'the switch was not found within the longest search distance allowed',
     remedy: 'Trip the switch by hand and watch its input; look at its wire and its flag.',
   },
   'switch stuck': {
-    words: 'the switch did not change within the longest way allowed',
+    words: 'the switch did not change within the longest search distance allowed',
     remedy: 'Look whether the switch or its wire is stuck on, then trip it by hand and watch its input.',
   },
   'no stop': {
-    words: 'no hard stop was found within the longest way allowed',
+    words: 'no hard stop was found within the longest search distance allowed',
     remedy: 'Look whether the stop is in place, and whether the coupling slips.',
   },
   'no index': {

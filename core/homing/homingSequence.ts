@@ -140,17 +140,17 @@ function overstepped(
     case 'search':
       return [
         'switch not found',
-        'the switch was not found within the longest way allowed: it or its wire may be broken',
+        'the switch was not found within the longest search distance allowed: it or its wire may be broken',
       ];
     case 'exit':
     case 'approach':
     case 'cross':
     case 'clear':
-      return ['switch stuck', 'the switch did not change within the longest way allowed: it may be stuck'];
+      return ['switch stuck', 'the switch did not change within the longest search distance allowed: it may be stuck'];
     case 'push':
-      return ['no stop', 'no hard stop was found within the longest way allowed'];
+      return ['no stop', 'no hard stop was found within the longest search distance allowed'];
     default:
-      return ['no index', 'no index pulse came within the longest way allowed'];
+      return ['no index', 'no index pulse came within the longest search distance allowed'];
   }
 }
 

@@ -73,7 +73,7 @@ describe('a homing that is broken off', () => {
     await drive.pass(100);
     await endsStill();
     expect(drive.lastRefusal()).toContain(
-      'the switch was not found within the longest way allowed. Trip the switch by hand',
+      'the switch was not found within the longest search distance allowed. Trip the switch by hand',
     );
   });
 });

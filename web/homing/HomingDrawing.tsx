@@ -180,9 +180,9 @@ export function HomingDrawing(props: {
             </text>
           </g>
         )}
-        {/* Speed along the way */}
+        {/* Speed along the path */}
         <path d={`M${left} ${speedTop + speedHeight}H${width - right}`} stroke={quiet} strokeWidth={0.8} />
-        <text x={left} y={speedTop - 6} fill={quiet}>{`Speed along the way, up to ${shown(places.fastest)}/s`}</text>
+        <text x={left} y={speedTop - 6} fill={quiet}>{`Speed along the path, up to ${shown(places.fastest)}/s`}</text>
         <path
           d={speedLine(prediction, x, speedTop + speedHeight, speedHeight - 6, places.fastest)}
           fill="none"

@@ -44,7 +44,7 @@ export function HomingWay({ plan }: { readonly plan: HomingPlan | undefined }) {
   );
   if (model.state === 'unknown')
     return (
-      <Panel title="Way of the homing" aside={home}>
+      <Panel title="Homing path" aside={home}>
         <Typography>{`There is no drawing: ${model.because}.`}</Typography>
       </Panel>
     );
@@ -74,7 +74,7 @@ export function HomingWay({ plan }: { readonly plan: HomingPlan | undefined }) {
   ];
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
-      <Panel title="Way of the homing" aside={home}>
+      <Panel title="Homing path" aside={home}>
         <HomingDrawing
           model={model.value}
           prediction={prediction}

@@ -29,6 +29,8 @@ const scanTime = 0.001;
 const blockedFor = 0.05;
 /** Of the torque limit, and rad/s: what counts as pushing and standing. */
 const pushShare = 0.9;
+/** rad/s below which a leg of a homing has ended. */
+const restSpeed = 0.05;
 const standSpeed = 0.5;
 
 /** Modes of operation that the drive has, object 0x6060. */
@@ -227,7 +229,8 @@ export class ServoModes {
       plusLimit: inputs.isActive('plus limit'),
       homeSwitch: inputs.isActive('home'),
       position: sense * servo.actualCounts,
-      standsStill: !this.generator.moving,
+      // The axis is behind its demand: where that has stopped, it may still run over an edge.
+      standsStill: !this.generator.moving && Math.abs(servo.actualSpeed) < restSpeed,
       indexPulses: servo.indexPulses,
       indexPosition: sense * servo.indexCounts,
       isBlocked: this.#blockedTime >= blockedFor,

@@ -37,6 +37,9 @@ const normallyOpen = 'home';
 /** Steps between two looks at its inputs: 1 ms. */
 export const scanSteps = 8;
 
+/** s after which the axis stands where its command has stopped: it knows of no following error. */
+const followTime = 0.1;
+
 /** Limits of a homing; 0: none. */
 const limitsOf = (travel: number, seconds: number): Pick<HomingDefinition, 'mostTravel' | 'mostSeconds'> => ({
   ...(travel > 0 ? { mostTravel: travel } : {}),
@@ -88,8 +91,9 @@ export abstract class AxisHost implements BenchDevice {
   /** Where its command was when the last index pulse was seen. */
   #indexPosition = 0;
   #indexPulses = 0;
-  /** s since a homing began */
+  /** s since a homing began, and for which its command has stood */
   #homingTime = 0;
+  #restFor = 0;
 
   constructor(mapPath: URL, drives: readonly [HostedDrive, ...HostedDrive[]], { kept }: DeviceMemory) {
     this.parameters = new ParameterStore(readRegisterMap(mapPath).parameters, kept);
@@ -248,7 +252,7 @@ export abstract class AxisHost implements BenchDevice {
       plusLimit: this.inputs.isActive('plus limit'),
       homeSwitch: this.inputs.isActive('home'),
       position: this.counted,
-      standsStill: this.#speed === 0,
+      standsStill: this.#restFor >= followTime,
       indexPulses: this.#indexPulses,
       indexPosition: this.#indexPosition,
       // It does not know the torque of its drive.
@@ -273,6 +277,7 @@ export abstract class AxisHost implements BenchDevice {
 
   #heedHoming(motion: Extract<Motion, { kind: 'home' }>): void {
     this.#homingTime += scanSteps * dt;
+    this.#restFor = this.#speed === 0 ? this.#restFor + scanSteps * dt : 0;
     const { state, speed } = stepHoming(this.#homingDefinition(), motion.state, this.#homingInputs());
     motion.state = state;
     motion.speed = speed;

@@ -203,12 +203,13 @@ export abstract class AxisHost implements BenchDevice {
     if (this.isRunning) return false;
     this.#isHomed = false;
     this.#homingTime = 0;
+    this.#restFor = 0;
     const state = startHoming(this.#homingDefinition(), this.#homingInputs());
     this.#motion = { kind: 'home', state, speed: 0, acceleration: this.#steps('homingAcceleration') };
     return true;
   }
 
-  /** Ends what it commands: a jog on its ramp, everything else at once. */
+  /** Stops: a jog ramps down, anything else ends at once. */
   stop(): boolean {
     this.#repeats = 0;
     this.#motion = this.#motion?.kind === 'jog' ? { kind: 'jog', speed: 0 } : undefined;

@@ -7,7 +7,7 @@ export interface RepeatabilityInput {
   readonly world: HomingWorld;
   /** Standard deviation of the edge of the switch, or of the hard stop, in the unit of the positions. */
   readonly switchScatter: number;
-  /** The switch wanders by so much to either side, with temperature; every place is as probable as any other. */
+  /** The switch edge drifts by up to this much to either side with temperature, evenly distributed; same unit. */
   readonly drift?: number;
   readonly runs: number;
   readonly seed: number;

@@ -41,7 +41,7 @@ export interface Response {
   readonly imaginary: Float64Array;
 }
 
-/** The open loops, from error to feedback, and the closed loops from demand to what follows it. */
+/** Open loops (error to feedback) and closed loops (demand to actual value). */
 export interface LoopResponses {
   readonly speedOpen: Response;
   readonly speedClosed: Response;

@@ -148,7 +148,13 @@ function GaugeReadings() {
         label={`Gauge at home, one reading a homing, ${units.unit}`}
         value={text}
         error={isError || (read !== undefined && 'because' in read)}
-        helperText={isError ? 'It could not be kept. Try again.' : read && 'because' in read ? read.because : undefined}
+        helperText={
+          isError
+            ? 'Not kept. Check the readings, and that the server responds.'
+            : read && 'because' in read
+              ? read.because
+              : undefined
+        }
         onChange={(event) => setText(event.target.value)}
       />
       <Button

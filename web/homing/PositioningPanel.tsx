@@ -59,7 +59,7 @@ export function PositioningPanel() {
         </Button>
         <Typography variant="body2" color={isError ? 'error' : 'text.secondary'} role="status">
           {isError
-            ? 'It could not be kept. Try again.'
+            ? 'Not kept. Check the readings, and that the server responds.'
             : read === undefined && newest
               ? `Kept ${new Date(newest.madeAt).toLocaleString()}${isStale ? `; the plan has changed since version ${newest.revision}` : `, version ${newest.revision}`}`
               : ''}

@@ -3,8 +3,8 @@ import { useEffect, useRef, type RefObject } from 'react';
 const clock = new Intl.DateTimeFormat(undefined, { timeStyle: 'medium' });
 
 /**
- * When a value last changed while this page was open, written into the cell by itself, so that a change draws its row once;
- * a dash until then. What is not known changes nothing.
+ * Time at which a value last changed while this page was open; a dash until then. The hook writes it into the cell directly, so that
+ * a change renders its row once. An unknown value does not count as a change.
  */
 export function useChangeTime(value: string | undefined): RefObject<HTMLTableCellElement | null> {
   const cell = useRef<HTMLTableCellElement>(null);

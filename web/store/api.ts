@@ -229,7 +229,7 @@ export const api = createApi({
       providesTags: ['evidence'],
     }),
     acceptance: build.query<AnswerOf<'readAcceptance'>, { id: string; version: number }>({
-      // The version is what it is asked for: another one is judged anew.
+      // The version is part of the cache key only: a newly saved one is fetched again.
       query: ({ id }) => get('readAcceptance', { id }),
       providesTags: ['evidence', 'runs'],
     }),

@@ -129,7 +129,7 @@ export const startsOnSwitch: HomingCheck = ({ facts, definition, world, indexAt 
           ...finding,
           severity: 'warn' as const,
           message: `Starting ${where} the ${word}, homing fails: ${run.because}.`,
-          remedy: 'Move the axis off by jogging first, or choose a method that turns back at a limit.',
+          remedy: 'Jog the axis off the switch first, or choose a method that turns back at a limit.',
         },
       ];
     const isFar = where === 'beyond' && (minusStop !== undefined || plusStop !== undefined || minusEdge !== undefined);
@@ -137,7 +137,7 @@ export const startsOnSwitch: HomingCheck = ({ facts, definition, world, indexAt 
       ...finding,
       severity: 'note' as const,
       message: `Starting beyond the ${word}, the axis runs on to ${quantity(facts.search < 0 ? run.lowest : run.highest, '{u}')} before it turns back; homing takes ${quantity(run.seconds, 's')}.`,
-      remedy: 'Keep that end free, or choose the method that searches from the other side.',
+      remedy: 'Keep that end clear, or choose the method that searches from the other side.',
     });
   });
 };

@@ -1,6 +1,7 @@
 import { homeSteps, returnSteps } from './axisScripts.ts';
 import { identityMark } from './deviceIdentity.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
+import { pressRoles } from './planChecks.ts';
 import type { End } from './sessionState.ts';
 import type { Step } from './step.ts';
 import { set, tell, type Turn } from './turn.ts';
@@ -29,7 +30,13 @@ export const homingSeriesSteps = (motion: AxisMotionPlan, starts: readonly numbe
   ];
   return [
     ...homed(0),
-    ...starts.flatMap((start, k) => [{ do: 'await go' } as const, ...returnSteps(motion, start), ...homed(k + 1)]),
+    ...starts.flatMap((start, k) => [
+      { do: 'await go' } as const,
+      // Minutes may have passed: what decides where it goes is read again.
+      { do: 'check', roles: pressRoles } as const,
+      ...returnSteps(motion, start),
+      ...homed(k + 1),
+    ]),
   ];
 };
 

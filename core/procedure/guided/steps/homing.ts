@@ -59,7 +59,7 @@ function judgeHome({ looks, drillEnd, answer }: StepRecord, context: StepContext
   );
 }
 
-/** Held towards a soft limit until the drive stops by itself. */
+/** Jogs towards a soft limit until the drive stops the axis. */
 function judgeSoftLimit(direction: 1 | -1) {
   return (record: StepRecord, context: StepContext): Judgement => {
     const { homing, jogAcceleration } = context.guide;
@@ -90,7 +90,9 @@ function judgeSoftLimit(direction: 1 | -1) {
     const stands =
       held.length > restLooks && recent && recent.farthestPlus + recent.farthestMinus < noticeable(context.guide);
     if (!stands || (!hasMoved && !over))
-      return over ? judged('undecided', '', 'It was let go before the axis had stopped by itself. Try again.') : wait;
+      return over
+        ? judged('undecided', '', 'The button was released before the drive stopped the axis. Try again.')
+        : wait;
     if (Math.abs(beyond) <= tolerance(context) + braking)
       return judged('passed', 'stops', 'The drive stopped at its soft limit.', values);
     const { positionAtHome } = homing;
@@ -124,7 +126,7 @@ const softLimitStep = (direction: 1 | -1): GuidedStep => {
     needs: [direction > 0 ? 'jogPlus' : 'jogMinus', 'homeReads'],
     applies: ({ guide }) => guide.homing.by === 'drive' && limitOf(guide) !== null,
     task: (context) =>
-      `Home the axis and jog it near the ${name} soft limit, ${shown(limitOf(context.guide) ?? 0, context)}. Start, hold ${name} until the axis stops by itself, and a second longer; then let go.`,
+      `Home the axis and jog it near the ${name} soft limit, ${shown(limitOf(context.guide) ?? 0, context)}. Start, hold ${name} until the drive stops the axis, keep holding for another second, then release.`,
     question: () => ({
       kind: 'choice',
       text: `Slow jog towards ${name} on the homed axis: where does it stop?`,
@@ -234,7 +236,7 @@ export const homingSteps = {
     needs: ['propped'],
     applies: ({ guide }) => guide.homing.isAbsolute,
     task: ({ guide }) =>
-      `Home the axis, switch the motor off, and start. Then switch off all supplies of the drive, wait ten seconds, and switch them on again; nothing may move meanwhile.${guide.isSuspended ? ' Prop the load.' : ''} The link comes back by itself.`,
+      `Home the axis, switch the motor off, and start. Switch off all supplies of the drive, wait ten seconds, and switch them on again. The axis must not move meanwhile.${guide.isSuspended ? ' Prop the load.' : ''} The link is restored automatically.`,
     question: () => ({
       kind: 'choice',
       text: 'Position after all supplies have been off: what does it read?',

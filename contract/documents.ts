@@ -300,6 +300,43 @@ export const axisObject = z.strictObject({
     wantedBandwidth: approximate('bandwidth'),
     /** The lowest at which motor and load swing against each other; null: not known. */
     resonance: approximate('resonance'),
+    /** Excitation by which the frequency response is measured. */
+    sweep: z.strictObject({
+      from: approximate('resonance'),
+      to: approximate('resonance'),
+      /** Bounds of the excitation: % of rated torque, and travel. */
+      torque: approximate('percent'),
+      travel: approximate('distance'),
+    }),
+  }),
+  /** Moves beside the test move. */
+  moves: z.strictObject({
+    jogStep: approximate('distance'),
+    target: approximate('position'),
+    by: approximate('position'),
+    /** Back and forth, the speed raised until a limit is reached. */
+    faster: z.strictObject({
+      from: approximate('speed'),
+      step: approximate('speed'),
+      to: approximate('speed'),
+      followingError: approximate('distance'),
+      torque: approximate('percent'),
+    }),
+    /** A speed given at once, and along a ramp. */
+    response: z.strictObject({ speed: approximate('speed'), seconds: approximate('dwell') }),
+    /** Until something holds the axis. */
+    press: z.strictObject({
+      speed: approximate('speed'),
+      torque: approximate('percent'),
+      travel: approximate('distance'),
+      seconds: approximate('dwell'),
+    }),
+    /** By the controller, through the real command path. */
+    host: z.strictObject({
+      distance: approximate('distance'),
+      speed: approximate('speed'),
+      repeats: approximate('repeats'),
+    }),
   }),
   /** What the axis is accepted by; null: not judged. */
   acceptance: z.strictObject({
@@ -309,6 +346,8 @@ export const axisObject = z.strictObject({
     rmsTorque: approximate('percent'),
     homingRepeatability: approximate('distance'),
     positionRepeatability: approximate('distance'),
+    travelError: approximate('distance'),
+    lostPulses: approximate('countOrNone'),
   }),
   testMove: z.strictObject({
     from: approximate('position'),

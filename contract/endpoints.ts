@@ -303,6 +303,23 @@ export const endpoints = {
     answer: runRecordSchema,
     problems: missing,
   },
+  describeRun: {
+    method: 'put',
+    path: paths.describeRun,
+    summary: 'Names a run, with notes.',
+    body: z.strictObject({ name: line(80), notes: z.string().max(2000) }),
+    answer: runSummarySchema,
+    problems: missing,
+  },
+  importTrace: {
+    method: 'post',
+    path: paths.importTrace,
+    summary:
+      'Keeps a trace from elsewhere with an axis: a line of JSON that says what it is of, then its samples as a run has them.',
+    body: 'application/octet-stream',
+    answer: runSummarySchema,
+    problems: { ...missing, 413: 'It is larger than a trace may be.' },
+  },
   readSamples: {
     method: 'get',
     path: paths.readSamples,

@@ -170,11 +170,15 @@ export {
   type Channel,
   channelValues,
   missingSample,
+  mostTraceBytes,
   packSamples,
   type Trace,
   type TraceHeader,
   traceHeaderSchema,
 } from './trace/traceHeader.ts';
+export { readCsvTable, type CsvTable, type TableReading } from './trace/csvTable.ts';
+export { packImported, readImported, type Imported } from './trace/importedTrace.ts';
+export { tableToTrace, type ColumnMapping, type MappingResult } from './trace/tableToTrace.ts';
 export { traceToCsv } from './trace/traceToCsv.ts';
 export { unreadFields } from './unread.ts';
 export { unreadBeside } from './unreadBeside.ts';
@@ -192,5 +196,6 @@ export {
   upgradeMember6,
   upgradeMember7,
   upgradeMember10,
+  upgradeMember11,
   upgradeMember9,
 } from './upgrades.ts';

@@ -1,4 +1,4 @@
-import { homingFields11, newAcceptance, newHomingFields, newTuning } from './upgrades.ts';
+import { homingFields11, newAcceptance, newHomingFields, newMoves, newTuning, noSweep } from './upgrades.ts';
 import type { AxisDocument, CableDocument, ControllerDocument, DriveDocument, MotorDocument } from './documents.ts';
 import { newCommand } from './commands/commandFaces.ts';
 import { newStage } from './stageDocument.ts';
@@ -138,8 +138,9 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       ...newHomingFields,
       ...homingFields11,
     },
-    tuning: newTuning,
-    acceptance: newAcceptance,
+    tuning: { ...newTuning, sweep: noSweep },
+    acceptance: { ...newAcceptance, travelError: null, lostPulses: null },
+    moves: newMoves,
     testMove: { from: null, distance: null, speed: null, acceleration: null, jerk: null, dwell: 0.3, repeats: 2 },
     jogSpeed: null,
     measured: { travelCorrection: '', measuredWith: '', turns: '', counts: '', gauge: null, travel: [] },

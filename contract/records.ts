@@ -68,7 +68,18 @@ export type Revision = z.infer<typeof revisionSchema>;
 export const revisionPageSchema = z.object({ total: z.int(), items: z.array(revisionSchema).readonly() });
 export type RevisionPage = z.infer<typeof revisionPageSchema>;
 
-export const runKindSchema = z.enum(['homing', 'test move', 'run test']);
+export const runKindSchema = z.enum([
+  'homing',
+  'test move',
+  'run test',
+  'move',
+  'speed series',
+  'response',
+  'press',
+  'controller move',
+  'sweep',
+  'imported',
+]);
 export const runEndSchema = z.enum(['finished', 'stopped', 'link lost', 'fault']);
 export type RunKind = z.infer<typeof runKindSchema>;
 export type RunEnd = z.infer<typeof runEndSchema>;
@@ -83,6 +94,9 @@ export const runSummarySchema = z.object({
   seconds: z.number(),
   /** Revision of the axis it was made with. */
   axisVersion: versionSchema,
+  /** '' where it has none */
+  name: z.string(),
+  notes: z.string(),
 });
 export type RunSummary = z.infer<typeof runSummarySchema>;
 export const runRecordSchema = runSummarySchema.extend({ axis: memberSchema, trace: traceHeaderSchema });

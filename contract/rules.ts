@@ -136,6 +136,7 @@ export const rules = {
   speedCorrection: { unit: '', atLeast: exact(8, 10), atMost: exact(12, 10) },
   dwell: notNegative('s', exact(3600)),
   repeats: count(1, 1000),
+  countOrNone: { unit: '', whole: true, atLeast: exact(0), atMost: exact(10n ** 9n) },
   resonance: upTo('Hz', exact(5000)),
   indexPulse: count(1, 100),
   /** Motor turns that an absolute encoder tells apart, and the one that it reads at home. */

@@ -290,6 +290,32 @@ export const upgradeMember9 = (member: unknown): unknown => {
 /** What an axis did not say of its loops up to format version 10. */
 export const newTuning = { wantedBandwidth: null, resonance: null } as const;
 
+export const noSweep = { from: null, to: null, torque: null, travel: null } as const;
+
+/** What an axis did not say of its moves up to format version 11. */
+export const newMoves = {
+  jogStep: null,
+  target: null,
+  by: null,
+  faster: { from: null, step: null, to: null, followingError: null, torque: null },
+  response: { speed: null, seconds: null },
+  press: { speed: null, torque: null, travel: null, seconds: null },
+  host: { distance: null, speed: null, repeats: null },
+} as const;
+
+/** Up to format version 11 nothing was said of moves beside the test move, of a sweep, of travel error and lost pulses. */
+export const upgradeMember11 = (member: unknown): unknown => {
+  if (!isFields(member) || member.kind !== 'axis') return member;
+  return {
+    moves: newMoves,
+    ...member,
+    tuning: isFields(member.tuning) ? { sweep: noSweep, ...member.tuning } : member.tuning,
+    acceptance: isFields(member.acceptance)
+      ? { travelError: null, lostPulses: null, ...member.acceptance }
+      : member.acceptance,
+  };
+};
+
 /** What an axis was accepted by up to format version 10: nothing. */
 export const newAcceptance = {
   followingError: null,

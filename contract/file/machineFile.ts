@@ -6,7 +6,7 @@ import { libraryEntrySchema } from '../library/index.ts';
 import { memberSchema } from '../member.ts';
 import { runEndSchema, runKindSchema } from '../records.ts';
 
-export const fileVersion = 11;
+export const fileVersion = 12;
 
 /** One save, with the state it left. */
 const revision = <T extends z.ZodType>(document: T) =>
@@ -47,6 +47,8 @@ const runInFile = z.strictObject({
   startedAt: momentSchema,
   seconds: z.number().min(0).max(1e7),
   axisVersion: versionSchema,
+  name: line(80),
+  notes: z.string().max(2000),
 });
 
 /**

@@ -13,6 +13,7 @@ import {
   upgradeMember6,
   upgradeMember7,
   upgradeMember10,
+  upgradeMember11,
   upgradeMember9,
   type Fields,
 } from '../upgrades.ts';
@@ -49,6 +50,16 @@ const upgradedTo =
       : {}),
   });
 
+/** Up to format version 11 a run had neither a name nor notes. */
+const withNamedRuns = (axes: unknown): unknown =>
+  Array.isArray(axes)
+    ? axes.map((axis: unknown) =>
+        isFields(axis) && Array.isArray(axis.runs)
+          ? { ...axis, runs: axis.runs.map((run: unknown) => (isFields(run) ? { name: '', notes: '', ...run } : run)) }
+          : axis,
+      )
+    : axes;
+
 /** What turns a file of a version into the next one. */
 const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   1: (file) => ({
@@ -66,6 +77,7 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   8: upgradedTo(9, (member) => member, upgradeEntry8),
   9: upgradedTo(10, upgradeMember9),
   10: upgradedTo(11, upgradeMember10),
+  11: (file) => upgradedTo(12, upgradeMember11)({ ...file, axes: withNamedRuns(file.axes) }),
 };
 
 /** Brings a file of an older version to the present one; refuses other files and versions that are not known yet. */

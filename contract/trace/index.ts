@@ -21,3 +21,6 @@ export {
   type TraceHeader,
 } from './traceHeader.ts';
 export { traceToCsv } from './traceToCsv.ts';
+export { readCsvTable, type CsvTable, type TableReading } from './csvTable.ts';
+export { packImported, readImported, type Imported } from './importedTrace.ts';
+export { tableToTrace, type ColumnMapping, type MappingResult } from './tableToTrace.ts';

@@ -2,7 +2,13 @@ import { describe, expect, it } from 'vitest';
 import {
   channelValues,
   missingSample,
+  packImported,
   packSamples,
+  readCsvTable,
+  readImported,
+  tableToTrace,
+  type ColumnMapping,
+  type CsvTable,
   readEarlierTrace,
   traceHeaderSchema,
   traceToCsv,
@@ -75,5 +81,71 @@ describe('traces', () => {
       samples: new Uint8Array(),
     };
     expect([...traceToCsv(trace)].join('')).toBe(`Time (s),"'=1+1"\r\n`);
+  });
+});
+
+describe('a table from elsewhere', () => {
+  const table = (text: string): CsvTable => {
+    const reading = readCsvTable(text);
+    if (reading.kind === 'refused') throw new Error(reading.because);
+    return reading.table;
+  };
+  const error = { column: 1, id: 'followingError', label: 'Following error', unit: 'mm', scale: 0.001 };
+
+  it('is read with words before it, semicolons, decimal commas and cells without a number', () => {
+    const read = table('\uFEFFRecorder 7\r\nTime (ms);Lag (µm);State\r\n\r\n0,0;1,5;on\r\n0,5;;on\r\n1,0;-2,5e1;on\r\n');
+    // A column of words is no column of numbers; its cells are told.
+    expect(read.titles).toEqual(['Time (ms)', 'Lag (µm)', 'State']);
+    expect(read).toMatchObject({ unreadCells: 3, firstLine: 3 });
+    expect(read.columns.map((column) => [...column])).toEqual([
+      [0, 0.5, 1],
+      [1.5, NaN, -25],
+      [NaN, NaN, NaN],
+    ]);
+    expect(table('1\t2\n3\t4').columns.map((column) => [...column])).toEqual([
+      [1, 3],
+      [2, 4],
+    ]);
+    expect(readCsvTable('only,words\nand,more').kind).toBe('refused');
+    expect(readCsvTable('').kind).toBe('refused');
+  });
+
+  it('becomes a trace: missing lines are missing samples, and uneven times are refused by their line', () => {
+    const made = (text: string, time: ColumnMapping['time'] = { column: 0, seconds: 0.001 }) =>
+      tableToTrace(table(text), { time, channels: [error] });
+    const gap = made('ms,lag\n10,1000\n11,2000\n13,4000\n14,5000');
+    if (gap.kind === 'refused') throw new Error(gap.because);
+    expect(gap.missing).toBe(1);
+    expect(gap.trace.header).toMatchObject({ count: 5, channels: [{ id: 'followingError', unit: 'mm' }] });
+    expect(gap.trace.header.period).toBeCloseTo(0.001, 12);
+    expect([...(channelValues(gap.trace, 'followingError') ?? [])]).toEqual([1, 2, NaN, 4, 5]);
+    const because = (text: string, time?: ColumnMapping['time']) => {
+      const result = made(text, time);
+      return result.kind === 'refused' ? result.because : 'taken';
+    };
+    expect(because('0,1\n1,1\n1.5,1\n2.5,1')).toContain('line 3');
+    expect(because('0,1\n1,1\n1,1')).toContain('line 2');
+    expect(because('0,1\n1,1\n0.5,1')).toContain('line 2');
+    expect(because('0,1')).toContain('two lines');
+    expect(because('0,1\n1,2', { column: undefined, period: 0 })).toContain('above 0');
+    expect(because('0,1\n1,2', { column: undefined, period: 0.01 })).toBe('taken');
+    expect(because('0,1\n1,1\n2,1\n99999999,1')).toContain('than');
+  });
+
+  it('travels as a line of JSON and its samples, and is refused when one of them is wrong', () => {
+    const samples = packSamples(header.channels, [
+      [1, -2],
+      [1.5, -0.1],
+    ]);
+    const packed = packImported({ name: 'Lag of the old controller', notes: '', trace: { header, samples } });
+    expect(readImported(packed)).toMatchObject({ name: 'Lag of the old controller', trace: { header } });
+    const because = (bytes: Uint8Array) => {
+      const reading = readImported(bytes);
+      return 'because' in reading ? reading.because : 'taken';
+    };
+    expect(because(packed.subarray(0, packed.length - 1))).toContain('23 bytes, but 24');
+    expect(because(new TextEncoder().encode('{"name":\n'))).toContain('not JSON');
+    expect(because(new TextEncoder().encode('no end'))).toContain('line of JSON');
+    expect(because(new TextEncoder().encode('{"name":"x"}\n'))).toContain('notes');
   });
 });

@@ -77,6 +77,8 @@ export interface RunRow {
   startedAt: Date;
   seconds: number;
   axisVersion: number;
+  name: string;
+  notes: string;
   /** Of runs made before format version 5: the whole trace, as it was then. */
   trace: TraceHeader;
 }
@@ -181,6 +183,8 @@ export const runEntity = new EntitySchema<RunRow>({
     startedAt: { ...moment, name: 'started_at' },
     seconds: { type: 'double' },
     axisVersion: { ...whole, name: 'axis_version' },
+    name: { type: 'varchar', length: 80 },
+    notes: { type: 'text' },
     trace: json,
   },
 });

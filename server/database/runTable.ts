@@ -26,6 +26,8 @@ const withoutTrace = {
   startedAt: true,
   seconds: true,
   axisVersion: true,
+  name: true,
+  notes: true,
 } as const;
 
 export class RunTable {
@@ -62,12 +64,13 @@ export class RunTable {
   }
 
   async add(
-    run: Omit<RunRow, 'id' | 'trace'>,
+    given: Omit<RunRow, 'id' | 'trace' | 'name' | 'notes'> & Partial<Pick<RunRow, 'name' | 'notes'>>,
     { header, samples }: Trace,
     id: string = randomUUID(),
     manager?: EntityManager,
   ): Promise<RunSummary> {
-    if (!manager) return this.#source.transaction((own) => this.add(run, { header, samples }, id, own));
+    if (!manager) return this.#source.transaction((own) => this.add(given, { header, samples }, id, own));
+    const run = { name: '', notes: '', ...given };
     const row = { ...run, id, trace: header };
     await manager.getRepository(runEntity).insert(row);
     for (let part = 0; part * partSize < samples.length; part++) {
@@ -76,6 +79,13 @@ export class RunTable {
     }
     await this.#revisions.keep(run.memberId, run.axisVersion, manager);
     return runSummary(row);
+  }
+
+  /** @returns the run as it is now; undefined: there is none */
+  async describe(id: string, { name, notes }: Pick<RunRow, 'name' | 'notes'>): Promise<RunSummary | undefined> {
+    await this.#source.getRepository(runEntity).update({ id }, { name, notes });
+    const row = await this.#source.getRepository(runEntity).findOne({ where: { id }, select: withoutTrace });
+    return row ? runSummary(row) : undefined;
   }
 
   /** Bytes of all traces of some axes, to foretell the size of a file. */
@@ -120,6 +130,8 @@ const runSummary = ({
   startedAt,
   seconds,
   axisVersion,
+  name,
+  notes,
 }: Omit<RunRow, 'trace'>): RunSummary => ({
   id,
   memberId,
@@ -129,4 +141,6 @@ const runSummary = ({
   startedAt: startedAt.toISOString(),
   seconds,
   axisVersion,
+  name,
+  notes,
 });

@@ -252,11 +252,11 @@ class Taking {
     const isTaken = await runs.findOne({ where: { id: run.id }, select: { id: true, memberId: true } });
     this.#step();
     if (isTaken?.memberId === memberId) return;
-    const { id, startedAt, axisVersion, kind, end, because, seconds } = run;
+    const { id, startedAt, axisVersion, kind, end, because, seconds, name, notes } = run;
     const settings = fromFile.revisions?.find((each) => each.version === axisVersion)?.document ?? fromFile.document;
     const version = await this.#versionOf(memberId, axisVersion, settings);
     await this.#store.runs.add(
-      { memberId, kind, end, because, startedAt: new Date(startedAt), seconds, axisVersion: version },
+      { memberId, kind, end, because, startedAt: new Date(startedAt), seconds, axisVersion: version, name, notes },
       await this.#traceOf(id, wayUnitOf(settings)),
       isTaken ? randomUUID() : id,
       this.#manager,

@@ -4,6 +4,7 @@ import type { Store } from '../database/store.ts';
 import { notFound } from '../problem.ts';
 import type { Handlers } from './apiRoutes.ts';
 import { acceptanceEvidence, acceptanceReport } from './acceptanceReport.ts';
+import { importedTrace } from './importedTrace.ts';
 import { madeOnce } from './madeOnce.ts';
 import { measuredByHand } from './measuredByHand.ts';
 import { orMissing, savedOr } from './outcomes.ts';
@@ -25,6 +26,8 @@ type Names =
   | 'readAcceptance'
   | 'keepAcceptance'
   | 'readRun'
+  | 'describeRun'
+  | 'importTrace'
   | 'readSamples'
   | 'readTraceCsv';
 
@@ -129,6 +132,26 @@ export function axisHandlers(
     },
     listRuns: ({ id }) => store.runs.newest(id),
     readRun: async ({ id }) => orMissing(await store.runs.read(id), 'run'),
+    describeRun: async ({ id, body }) => orMissing(await store.runs.describe(id, body), 'run'),
+    importTrace: async ({ id, body }) => {
+      const { version } = axisOf(await store.axes.read(id));
+      const { name, notes, trace } = await importedTrace(body);
+      const { period, count } = trace.header;
+      return store.runs.add(
+        {
+          memberId: id,
+          kind: 'imported',
+          end: 'finished',
+          because: '',
+          startedAt: new Date(),
+          seconds: period * count,
+          axisVersion: version,
+          name,
+          notes,
+        },
+        trace,
+      );
+    },
     readSamples: async ({ id }) => {
       const { samples } = orMissing(await store.runs.trace(id), 'run');
       return { type: 'application/octet-stream', body: Readable.from([samples]) };

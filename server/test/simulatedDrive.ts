@@ -246,6 +246,8 @@ export function simulatedDrive(
           id: `run ${runs.length}`,
           memberId: 'member',
           kind: run.kind,
+          name: '',
+          notes: '',
           end: run.end,
           startedAt: run.startedAt,
           seconds: run.seconds,

@@ -49,6 +49,8 @@ const run: RunRecord = {
   startedAt: '2026-01-02T03:04:05.000Z',
   seconds: 8,
   axisVersion: 1,
+  name: '',
+  notes: '',
   axis: demoSpindle,
   trace: trace.header,
 };

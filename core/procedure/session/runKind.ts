@@ -1,2 +1,11 @@
-/** What is recorded as a run. */
-export type RunKind = 'homing' | 'test move' | 'run test';
+/** What a drive records as a run. */
+export type RunKind =
+  | 'homing'
+  | 'test move'
+  | 'run test'
+  | 'move'
+  | 'speed series'
+  | 'response'
+  | 'press'
+  | 'controller move'
+  | 'sweep';

@@ -1,0 +1,5 @@
+export * from './moveMeasures.ts';
+export * from './spectrum.ts';
+export * from './tooSlow.ts';
+export * from './triggerOf.ts';
+export * from './windowMeasures.ts';

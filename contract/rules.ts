@@ -92,6 +92,7 @@ export const rules = {
   scaleLinearSpeed: { unit: 'mm/s', atLeast: exact(-1000000), atMost: exact(1000000) },
   scaleTorque: { unit: '%', atLeast: exact(-500), atMost: exact(500) },
   anySignal: { unit: '', atLeast: exact(-100), atMost: exact(100) },
+  anyTime: { unit: 's', atLeast: exact(-(10n ** 6n)), atMost: exact(10n ** 6n) },
   anyValue: { unit: '', atLeast: exact(-(10n ** 7n)), atMost: exact(10n ** 7n) },
   anySpeed: { unit: '{u}/s', atLeast: exact(-(10n ** 7n)), atMost: exact(10n ** 7n) },
   creep: { unit: 'rpm', atLeast: exact(-1000), atMost: exact(1000) },

@@ -4,12 +4,15 @@ import {
   newAxis,
   newEntry,
   newStage,
+  packImported,
+  packSamples,
   type AxisDocument,
   type AxisRecord,
   type EntryRecord,
   type MachineRecord,
   type Problem,
   type ProfileRecord,
+  type RunSummary,
 } from '@kavrid/contract';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
@@ -145,6 +148,45 @@ describe('machines and axes', () => {
       ['homing series', homingDigest(demoAxis)],
     ]);
     expect((await test.send('GET', '/axes/nobody/evidence')).body).toEqual([]);
+  });
+
+  it('keeps a trace from elsewhere with its axis, names it, and takes nothing of one that is not whole', async () => {
+    const machine = await test.newMachine();
+    const { body: axis } = await test.send<AxisRecord>('POST', `/machines/${machine.id}/axes`, {
+      author: 'test',
+      document: demoAxis,
+    });
+    const channel = {
+      id: 'followingError',
+      label: 'Following error',
+      unit: 'mm',
+      scale: 1,
+      format: 'float64',
+    } as const;
+    const header = { period: 0.001, count: 2, channels: [channel] };
+    const samples = packSamples([channel], [[0.5, -0.25]]);
+    const post = (body: Uint8Array<ArrayBuffer>, id = axis.id) =>
+      fetch(`${test.base}/axes/${id}/traces`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/octet-stream' },
+        body,
+      });
+    const packed = packImported({ name: 'Old controller', notes: '', trace: { header, samples } });
+    const answer = await post(packed);
+    expect(answer.status).toBe(201);
+    const run = (await answer.json()) as RunSummary;
+    expect(run).toMatchObject({ kind: 'imported', name: 'Old controller', axisVersion: axis.version });
+    const csv = await (await fetch(`${test.base}/runs/${run.id}/trace.csv`)).text();
+    expect(csv).toContain('0.001,-0.25');
+    const named = await test.send<RunSummary>('PUT', `/runs/${run.id}/name`, { name: 'Before', notes: 'Loose belt' });
+    expect(named.body).toMatchObject({ name: 'Before', notes: 'Loose belt' });
+    const [listed, ...more] = (await test.send<RunSummary[]>('GET', `/axes/${axis.id}/runs`)).body;
+    expect(listed).toMatchObject({ name: 'Before' });
+    expect((await post(packed.subarray(0, packed.length - 8))).status).toBe(422);
+    expect((await post(new TextEncoder().encode('not a trace'))).status).toBe(422);
+    expect((await post(packed, 'nobody')).status).toBe(404);
+    expect((await test.send('PUT', '/runs/nobody/name', { name: '', notes: '' })).status).toBe(404);
+    expect([more, (await test.store.runs.newest(axis.id)).length]).toEqual([[], 1]);
   });
 
   it('keeps no library entry that nobody could take over', async () => {

@@ -38,6 +38,7 @@ const AcceptanceView = lazy(() =>
   import('./acceptance/AcceptanceView.tsx').then((module) => ({ default: module.AcceptanceView })),
 );
 const TuningView = lazy(() => import('./tuning/TuningView.tsx').then((module) => ({ default: module.TuningView })));
+const TraceView = lazy(() => import('./trace/TraceView.tsx').then((module) => ({ default: module.TraceView })));
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
 const spindleViews = () => import('./spindle/spindleViews.ts');
@@ -92,6 +93,7 @@ const router = createBrowserRouter([
           { path: 'first-power', element: <FirstPowerView /> },
           { path: 'homing', element: <HomingView /> },
           { path: 'moves', element: <MovesView /> },
+          { path: 'traces', element: <TraceView /> },
           { path: 'tuning', element: <TuningView /> },
           { path: 'stops', element: <StopsView /> },
           { path: 'acceptance', element: <AcceptanceView /> },

@@ -13,15 +13,19 @@ const someStep = 0.01;
 export const inPositionWindow = ({ commandResolution }: Evaluation<AxisValues>): number =>
   windowSteps * (commandResolution.state === 'known' ? toNumber(commandResolution.value) : someStep);
 
-/** The channels of a recorded move; one that the device did not record is empty. */
+/** The channels of a recorded move; one that the device did not record, and that the others do not give, is empty. */
 export function moveChannels(trace: Trace): MoveChannels {
   const values = (id: AxisChannel) => channelValues(trace, id) ?? new Float64Array();
+  const [demand, actual, error] = [values('demandPosition'), values('actualPosition'), values('followingError')];
+  /** What was not recorded follows from the other two: error = demand − actual. */
+  const orElse = (plane: Float64Array, from: Float64Array, by: Float64Array, sense: 1 | -1) =>
+    plane.length > 0 || from.length === 0 ? plane : from.map((each, k) => each + sense * (by[k] ?? NaN));
   return {
     period: trace.header.period,
-    demandPosition: values('demandPosition'),
-    actualPosition: values('actualPosition'),
+    demandPosition: orElse(demand, actual, error, 1),
+    actualPosition: orElse(actual, demand, error, -1),
     actualSpeed: values('actualSpeed'),
-    followingError: values('followingError'),
+    followingError: orElse(error, demand, actual, -1),
     torque: values('torque'),
   };
 }

@@ -4,3 +4,4 @@ export * from './planMove.ts';
 export * from './moveTorque.ts';
 export * from './traceFigures.ts';
 export * from './stopping.ts';
+export * from './recognisedMove.ts';

@@ -58,6 +58,7 @@ export function stepsOf(
       title: axisPages.moves,
       standing: live?.homed ? 'homed' : live?.link === 'up' ? 'connected' : 'not connected',
     },
+    { route: 'traces', title: axisPages.traces, standing: 'measured and predicted' },
     {
       route: 'tuning',
       title: axisPages.tuning,

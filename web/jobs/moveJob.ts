@@ -8,7 +8,14 @@ import {
   type Trace,
 } from '@kavrid/contract';
 import { evaluateAxis, hasGear, type AxisInput } from '@kavrid/core/chain';
-import { demandedMoves, planMove, traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
+import {
+  demandedMoves,
+  planMove,
+  recognisedMove,
+  traceFigures,
+  type MoveChannels,
+  type TraceFigures,
+} from '@kavrid/core/motion';
 import { runHostMoves, runMoves, thereAndBack, type TimedMove } from '@kavrid/core/plant';
 import { divide, exact, toNumber } from '@kavrid/core/quantity';
 import { map } from '@kavrid/core/sheet';
@@ -22,10 +29,12 @@ export interface MoveJobInput {
   readonly measured: Trace | undefined;
   /** The run was made to its end; absent: it was. */
   readonly isWhole?: boolean | undefined;
+  /** What was recorded is the test move; absent: it is. Of any other move the prediction is made from its recorded demand. */
+  readonly isTestMove?: boolean | undefined;
 }
 
 /** The same with the trace still on the server, and what is drawn of it. Requests of one `key` differ in their view alone. */
-export interface MoveRequest extends Pick<MoveJobInput, 'axis' | 'isWhole'> {
+export interface MoveRequest extends Pick<MoveJobInput, 'axis' | 'isWhole' | 'isTestMove'> {
   readonly key: number;
   readonly run: RunToFetch | undefined;
   readonly view: MoveView;
@@ -71,7 +80,7 @@ export interface MoveJobResult extends MoveFacts {
 }
 
 /** Predicts a test move with the plant and lays it beside what was measured. */
-export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): PreparedMoves {
+export function prepareMoves({ axis, measured, isWhole = true, isTestMove = true }: MoveJobInput): PreparedMoves {
   const { input } = axisInputOf(axis);
   const results = evaluateAxis(input);
   const inPosition = inPositionWindow(results);
@@ -88,7 +97,7 @@ export function prepareMoves({ axis, measured, isWhole = true }: MoveJobInput): 
     inPosition,
     moves: moves.map(({ from, to }) => [from * (channels?.period ?? 0), to * (channels?.period ?? 0)] as const),
   };
-  const prediction = predict(axis, input, results, channels, moves);
+  const prediction = predict(axis, input, results, channels, isTestMove, moves);
   if ('because' in prediction) {
     return {
       ...shared,
@@ -144,11 +153,60 @@ function predict(
   input: AxisInput,
   results: ReturnType<typeof evaluateAxis>,
   measured: MoveChannels | undefined,
+  isTestMove: boolean,
   moves: ReturnType<typeof demandedMoves>,
 ) {
   const { from, distance, speed, acceleration, jerk, dwell, repeats } = axis.testMove;
+  const recognised = measured && !isTestMove ? recognisedMoves(measured, moves) : undefined;
+  if (recognised?.length === 0) return { because: 'no move from one rest to another was recorded' };
+  if (recognised)
+    return predictMoves(axis, input, results, recognised, measured?.demandPosition[0] ?? 0, lasting(measured));
   if (distance === null || speed === null || acceleration === null || dwell === null || repeats === null)
     return { because: 'the test move has not been entered' };
+  const limits = { speed, acceleration, jerk: jerk ?? undefined };
+  const back = planMove(-distance, limits);
+  const there = planMove(distance, limits);
+  const planned = thereAndBack(there, back, dwell, Math.min(repeats, 20));
+  const last = planned.at(-1);
+  // Each measured move is predicted from the moment at which it really began.
+  const timed: readonly TimedMove[] = measured
+    ? moves.map((each, k) => ({ at: each.from * measured.period, move: k % 2 === 0 ? there : back }))
+    : planned;
+  const duration = measured ? lasting(measured) : last ? last.at + last.move.duration + dwell : 0;
+  return predictMoves(axis, input, results, timed, from ?? 0, duration);
+}
+
+/** s of a recording. */
+const lasting = (channels: MoveChannels | undefined): number =>
+  channels ? channels.period * Math.max(0, channels.followingError.length - 1) : 0;
+
+/** The moves that a recorded demand consists of; none where one of them cannot be told. */
+function recognisedMoves(
+  { demandPosition, period }: MoveChannels,
+  moves: ReturnType<typeof demandedMoves>,
+): readonly TimedMove[] {
+  const each = moves.flatMap((stretch): readonly TimedMove[] => {
+    const move = recognisedMove(demandPosition, stretch, period);
+    if (!move) return [];
+    const { distance, speed, acceleration } = move;
+    return [{ at: stretch.from * period, move: planMove(distance, { speed, acceleration, jerk: undefined }) }];
+  });
+  return each.length === moves.length ? each : [];
+}
+
+/** s of a recording that the plant is run for at most. */
+const longestPredicted = 300;
+
+/** Lets the plant make some moves. @param start axis units @param duration s */
+function predictMoves(
+  axis: AxisDocument,
+  input: AxisInput,
+  results: ReturnType<typeof evaluateAxis>,
+  timed: readonly TimedMove[],
+  start: number,
+  duration: number,
+) {
+  if (duration > longestPredicted) return { because: 'it is longer than 5 minutes' };
   const servo = servoDefinition(axis, results);
   if (servo.state === 'unknown') return { because: servo.because };
   const host = hostLoopOf(input, results);
@@ -159,26 +217,12 @@ function predict(
     : map(results.feedbackResolution, (resolution) => divide(exact(1), resolution));
   if (stepsPerUnit.state === 'unknown') return { because: stepsPerUnit.because };
   if (results.feedbackResolution.state === 'unknown') return { because: results.feedbackResolution.because };
-  const limits = { speed, acceleration, jerk: jerk ?? undefined };
-  const back = planMove(-distance, limits);
-  const there = planMove(distance, limits);
-  const planned = thereAndBack(there, back, dwell, Math.min(repeats, 20));
-  const last = planned.at(-1);
-  // Each measured move is predicted from the moment at which it really began.
-  const timed: readonly TimedMove[] = measured
-    ? moves.map((each, k) => ({ at: each.from * measured.period, move: k % 2 === 0 ? there : back }))
-    : planned;
-  const duration = measured
-    ? measured.period * Math.max(0, measured.followingError.length - 1)
-    : last
-      ? last.at + last.move.duration + dwell
-      : 0;
   try {
     const order = {
       servo: servo.value,
       moves: timed,
       duration,
-      start: from ?? 0,
+      start,
       unitsPerCount: toNumber(results.feedbackResolution.value),
       recordPeriod: 0.001,
     };

@@ -59,3 +59,13 @@ function addExtremes(
   curve[used + 3] = isFalling ? least : greatest;
   return used + 4;
 }
+
+/** A thinned curve drawn over another channel instead of over time. @param curve time and value of each point @param along of the same trace */
+export function thinAlong(curve: Float64Array, along: Float64Array, period: number): Float64Array {
+  const drawn = new Float64Array(curve.length);
+  for (let k = 0; k + 1 < curve.length; k += 2) {
+    drawn[k] = along[Math.round((curve[k] ?? 0) / period)] ?? NaN;
+    drawn[k + 1] = curve[k + 1] ?? NaN;
+  }
+  return drawn;
+}

@@ -14,6 +14,7 @@ export const axisPages = {
   inputs: 'Inputs',
   homing: 'Homing',
   moves: 'Jog, home, test moves',
+  traces: 'Traces',
   tuning: 'Tuning',
   acceptance: 'Acceptance',
   measure: 'Measure the scaling',

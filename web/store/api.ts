@@ -77,7 +77,7 @@ const give = <N extends EndpointName>(
   name: N,
   method: MethodOf<N>,
   parameters: Parameters,
-  text: string,
+  text: string | Blob,
   type: string,
   query?: QueryOf<N>,
 ): Request => ({
@@ -241,6 +241,14 @@ export const api = createApi({
       query: ({ id, ...body }) => tell('addMeasurement', 'POST', { id }, body),
       invalidatesTags: ['evidence'],
     }),
+    describeRun: build.mutation<AnswerOf<'describeRun'>, { id: string } & BodyOf<'describeRun'>>({
+      query: ({ id, ...body }) => tell('describeRun', 'PUT', { id }, body),
+      invalidatesTags: ['runs'],
+    }),
+    importTrace: build.mutation<AnswerOf<'importTrace'>, { id: string; packed: Blob }>({
+      query: ({ id, packed }) => give('importTrace', 'POST', { id }, packed, 'application/octet-stream'),
+      invalidatesTags: ['runs'],
+    }),
     run: build.query<AnswerOf<'readRun'>, string>({ query: (id) => get('readRun', { id }) }),
   }),
 });
@@ -285,4 +293,6 @@ export const {
   useKeepAcceptanceMutation,
   useAddMeasurementMutation,
   useRunQuery,
+  useDescribeRunMutation,
+  useImportTraceMutation,
 } = api;

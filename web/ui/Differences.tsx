@@ -4,9 +4,10 @@ import { numberFace } from './theme.ts';
 /** Values before and after, a line each. */
 export function Differences(props: {
   readonly title: string;
+  readonly heads?: readonly [string, string];
   readonly rows: readonly { readonly key: string; readonly label: string; readonly was: string; readonly is: string }[];
 }) {
-  const { title, rows } = props;
+  const { title, heads = ['before', 'after'], rows } = props;
   return (
     <Table
       size="small"
@@ -16,8 +17,8 @@ export function Differences(props: {
       <TableHead>
         <TableRow>
           <TableCell sx={{ width: '44%' }}>{title}</TableCell>
-          <TableCell align="right">before</TableCell>
-          <TableCell align="right">after</TableCell>
+          <TableCell align="right">{heads[0]}</TableCell>
+          <TableCell align="right">{heads[1]}</TableCell>
         </TableRow>
       </TableHead>
       <TableBody>

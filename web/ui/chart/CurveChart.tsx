@@ -4,6 +4,7 @@ import { memo, useCallback, useLayoutEffect, useRef, useState, useSyncExternalSt
 import { CartesianGrid, LineChart, ReferenceLine, ResponsiveContainer, usePlotArea, XAxis, YAxis } from 'recharts';
 import { numberFace } from '../theme.ts';
 import { curvePath, curveWidth, dash, drawCurves, type Curve, type Plot } from './curve.ts';
+import { chartPointer, type ChartPointer } from './chartPointer.ts';
 import { ticksWithin } from './ticks.ts';
 
 /** A level across a chart, or a moment in it, with its words. */
@@ -37,8 +38,15 @@ export function CurveChart({
   label,
   curves,
   xUnit,
+  pointer,
   ...frame
-}: FrameProps & { readonly label: string; readonly xUnit: string; readonly curves: readonly Curve[] }) {
+}: FrameProps & {
+  readonly label: string;
+  readonly xUnit: string;
+  readonly curves: readonly Curve[];
+  /** What a mouse or finger on the chart does. */
+  readonly pointer?: ChartPointer;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [plot, setPlot] = useState<Plot>();
   const isPrinted = useIsPrinted();
@@ -57,7 +65,16 @@ export function CurveChart({
     drawCurves(context, curves, plot);
   }, [curves, plot]);
   return (
-    <Box role="img" aria-label={label} sx={{ position: 'relative', height: frame.height }}>
+    <Box
+      role="img"
+      aria-label={label}
+      sx={{
+        position: 'relative',
+        height: frame.height,
+        ...(pointer ? { cursor: 'crosshair', touchAction: 'none', userSelect: 'none' } : {}),
+      }}
+      onPointerDown={pointer && plot ? (event) => chartPointer(event, plot, pointer) : undefined}
+    >
       <Box
         component="canvas"
         ref={canvas}

@@ -1,0 +1,4 @@
+import { answerTable } from './answerTable.ts';
+import { serveJob } from './serveJob.ts';
+
+serveJob(answerTable);

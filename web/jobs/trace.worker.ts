@@ -1,0 +1,4 @@
+import { answerTrace } from './answerTrace.ts';
+import { serveJob } from './serveJob.ts';
+
+serveJob(answerTrace);

@@ -1,0 +1,241 @@
+import {
+  axisInputOf,
+  channelValues,
+  inPositionWindow,
+  moveChannels,
+  packSamples,
+  type AxisDocument,
+  type Channel,
+  type Trace,
+} from '@kavrid/contract';
+import { evaluateAxis } from '@kavrid/core/chain';
+import { type MoveChannels } from '@kavrid/core/motion';
+import {
+  moveMeasures,
+  peaksOf,
+  rampTimes,
+  spectrumOf,
+  tooQuickFor,
+  triggerOf,
+  windowMeasures,
+  type MoveMeasures,
+  type SpectralPeak,
+  type TooQuick,
+  type Trigger,
+  type WindowMeasures,
+} from '@kavrid/core/trace';
+import { prepareMoves } from './moveJob.ts';
+import { thinAlong, thinTrace } from './thinTrace.ts';
+
+/** What is laid over each other, in the order of its drawing. */
+export interface TraceSource {
+  readonly id: string;
+  readonly trace: Trace;
+}
+
+export const predictionId = 'prediction';
+
+/** Where zero of the time is: at the start, or where a channel crosses a level. */
+export interface TraceTrigger extends Trigger {
+  readonly channel: string;
+}
+
+export interface TraceView {
+  readonly channels: readonly string[];
+  readonly over: 'time' | 'position';
+  /** s about zero; undefined: the whole */
+  readonly window: readonly [number, number] | undefined;
+  readonly trigger: TraceTrigger | undefined;
+  /** s of both cursors */
+  readonly cursors: readonly [number | undefined, number | undefined];
+  readonly points: number;
+}
+
+/** A source as it is drawn: curves by channel, and the values at the cursors. */
+export interface ViewedTrace {
+  readonly id: string;
+  /** Its trigger never came: it is drawn from its start. */
+  readonly isUntriggered: boolean;
+  /** x and y of each point, one after the other. */
+  readonly curves: Readonly<Record<string, Float64Array>>;
+  readonly atCursors: Readonly<Record<string, readonly [number | undefined, number | undefined]>>;
+}
+
+export interface ViewedTraces {
+  readonly traces: readonly ViewedTrace[];
+  /** s from the first to the last sample of all, about zero. */
+  readonly whole: readonly [number, number];
+  /** Drawn over the position: its range. */
+  readonly along: readonly [number, number] | undefined;
+}
+
+const positionChannel = 'actualPosition';
+
+/** A prediction as a source: the channels that the plant records. @returns why there is none */
+export function predictionOf(
+  axis: AxisDocument,
+  measured: Trace | undefined,
+  options: { readonly isWhole: boolean; readonly isTestMove: boolean },
+): TraceSource | { readonly because: string } {
+  const { predicted, because, tripped } = prepareMoves({ axis, measured, ...options });
+  if (!predicted) return { because: because ?? 'it cannot be worked out' };
+  if (tripped) return { because: 'it trips on following error: these settings cannot follow this move' };
+  const { period, ...planes } = predicted;
+  const channels = Object.keys(planes).map((id): Channel => ({ id, label: id, unit: '', scale: 1, format: 'float64' }));
+  const header = { period, count: predicted.followingError.length, channels };
+  return { id: predictionId, trace: { header, samples: packSamples(channels, Object.values(planes)) } };
+}
+
+/** Values of channels, read once. */
+export class ReadChannels {
+  readonly #read = new Map<string, Float64Array>();
+
+  of(trace: Trace, id: string, channel: string): Float64Array | undefined {
+    const key = `${id} ${channel}`;
+    const known = this.#read.get(key);
+    if (known) return known;
+    const values = channelValues(trace, channel);
+    if (values) this.#read.set(key, values);
+    return values;
+  }
+
+  /** Forgets all but these sources. */
+  keep(ids: readonly string[]): void {
+    for (const key of this.#read.keys()) if (!ids.includes(key.slice(0, key.lastIndexOf(' ')))) this.#read.delete(key);
+  }
+}
+
+/** s after the start of a source at which its zero is; undefined: its trigger never came. */
+function zeroOf({ id, trace }: TraceSource, trigger: TraceTrigger | undefined, read: ReadChannels): number | undefined {
+  if (!trigger) return 0;
+  const values = read.of(trace, id, trigger.channel);
+  const sample = values && triggerOf(values, trigger);
+  return sample === undefined ? undefined : sample * trace.header.period;
+}
+
+/** Thins what is in the view, and reads the values at the cursors. */
+export function viewTraces(sources: readonly TraceSource[], view: TraceView, read = new ReadChannels()): ViewedTraces {
+  const placed = sources.map((source) => ({ source, zero: zeroOf(source, view.trigger, read) }));
+  const starts = placed.map(({ zero = 0 }) => -zero);
+  const ends = placed.map(({ source: { trace }, zero = 0 }) => (trace.header.count - 1) * trace.header.period - zero);
+  const whole = [Math.min(0, ...starts), Math.max(0.001, ...ends)] as const;
+  const [from, to] = view.window ?? whole;
+  let along: readonly [number, number] | undefined;
+  const traces = placed.map(({ source, zero }): ViewedTrace => {
+    const { id, trace } = source;
+    const { period } = trace.header;
+    const shift = zero ?? 0;
+    const position = view.over === 'position' ? read.of(trace, id, positionChannel) : undefined;
+    const stretch = [from + shift, to + shift] as const;
+    if (position) {
+      const measures = windowMeasures(position, Math.floor(stretch[0] / period), Math.ceil(stretch[1] / period) + 1);
+      if (measures)
+        along = [
+          Math.min(along?.[0] ?? Infinity, measures.least),
+          Math.max(along?.[1] ?? -Infinity, measures.greatest),
+        ];
+    }
+    const curves: Record<string, Float64Array> = {};
+    const atCursors: Record<string, readonly [number | undefined, number | undefined]> = {};
+    for (const channel of view.channels) {
+      const values = read.of(trace, id, channel);
+      if (!values) continue;
+      const curve = thinTrace(values, period, view.points, ...stretch);
+      if (view.over === 'time') {
+        if (shift !== 0) for (let k = 0; k < curve.length; k += 2) curve[k] = (curve[k] ?? 0) - shift;
+        curves[channel] = curve;
+      } else if (position) curves[channel] = thinAlong(curve, position, period);
+      const at = (time: number | undefined) =>
+        time === undefined ? undefined : values[Math.round((time + shift) / period)];
+      atCursors[channel] = [at(view.cursors[0]), at(view.cursors[1])];
+    }
+    return { id, isUntriggered: zero === undefined, curves, atCursors };
+  });
+  return { traces, whole, along };
+}
+
+export interface MeasureView {
+  readonly channels: readonly string[];
+  readonly window: readonly [number, number] | undefined;
+  readonly trigger: TraceTrigger | undefined;
+  /** Channel whose spectrum is drawn. */
+  readonly spectrum: string;
+  /** Hz, planned; null: not known */
+  readonly resonance: number | null;
+}
+
+export interface MeasuredTrace {
+  readonly id: string;
+  readonly channels: Readonly<Record<string, WindowMeasures & { readonly ripple?: SpectralPeak }>>;
+  readonly moves: readonly MoveMeasures[];
+  /** Hz and amplitude, one after the other. */
+  readonly spectrum: Float64Array;
+  readonly peaks: readonly SpectralPeak[];
+  readonly tooQuick: readonly TooQuick[];
+}
+
+/** Samples that a spectrum is made of at most: from the middle of a window that is longer. */
+const mostForSpectrum = 2 ** 19;
+/** Lines that are drawn of a spectrum. */
+const drawnLines = 1200;
+
+/** Measures every channel over the window, its moves, and one channel's spectrum. */
+export function measureTraces(
+  sources: readonly TraceSource[],
+  axis: AxisDocument,
+  view: MeasureView,
+  read = new ReadChannels(),
+): readonly MeasuredTrace[] {
+  const inPosition = inPositionWindow(evaluateAxis(axisInputOf(axis).input));
+  return sources.map((source): MeasuredTrace => {
+    const { id, trace } = source;
+    const { period, count } = trace.header;
+    const shift = zeroOf(source, view.trigger, read) ?? 0;
+    const [from, to] = view.window
+      ? [
+          Math.max(0, Math.round((view.window[0] + shift) / period)),
+          Math.min(count, Math.round((view.window[1] + shift) / period) + 1),
+        ]
+      : [0, count];
+    const channels: Record<string, WindowMeasures & { readonly ripple?: SpectralPeak }> = {};
+    for (const channel of view.channels) {
+      const measures = windowMeasures(read.of(trace, id, channel) ?? new Float64Array(), from, to);
+      if (measures) channels[channel] = measures;
+    }
+    const values = read.of(trace, id, view.spectrum);
+    const spared = Math.max(0, to - from - mostForSpectrum) >> 1;
+    const spectrum = values && spectrumOf(values.subarray(from + spared, to - spared), period);
+    const peaks = spectrum ? peaksOf(spectrum) : [];
+    const [ripple] = peaks;
+    const measured = channels[view.spectrum];
+    if (measured && ripple) channels[view.spectrum] = { ...measured, ripple };
+    const moved = windowOf(moveChannels(trace), from, to);
+    const moves = moveMeasures(moved, inPosition);
+    const ramps = rampTimes(moved.demandPosition, period, moves);
+    return {
+      id,
+      channels,
+      moves: moves.map((move) => ({
+        ...move,
+        from: move.from + from * period - shift,
+        to: move.to + from * period - shift,
+      })),
+      // What is left of the trend stands below two lines of its own width.
+      spectrum: spectrum
+        ? thinTrace(spectrum.amplitudes, spectrum.hertzPerLine, drawnLines, 2 * spectrum.resolution)
+        : new Float64Array(),
+      peaks,
+      tooQuick: tooQuickFor(period, ramps, ripple?.hertz, view.resonance ?? undefined),
+    };
+  });
+}
+
+/** The samples of a move from one up to another. */
+const windowOf = ({ period, ...planes }: MoveChannels, from: number, to: number): MoveChannels => ({
+  period,
+  demandPosition: planes.demandPosition.subarray(from, to),
+  actualPosition: planes.actualPosition.subarray(from, to),
+  actualSpeed: planes.actualSpeed.subarray(from, to),
+  followingError: planes.followingError.subarray(from, to),
+  torque: planes.torque.subarray(from, to),
+});

@@ -7,6 +7,7 @@ import {
   axesAmong,
   machineFileSchema,
   axisInputOf,
+  packSamples,
   spindleInputOf,
   spindlesAmong,
   type AxisDocument,
@@ -23,6 +24,7 @@ import { prepareMoves, viewMoves } from '../../web/jobs/moveJob.ts';
 import { shownUnits } from '../../web/ui/units.ts';
 import { runSpindleTest } from '../../web/jobs/spindleRunJob.ts';
 import { thinTrace } from '../../web/jobs/thinTrace.ts';
+import { ReadChannels, viewTraces } from '../../web/jobs/traceJob.ts';
 
 const root = join(import.meta.dirname, '..', '..');
 const demo = machineFileSchema.parse(JSON.parse(readFileSync(join(root, 'demo/tile-glazing-cell.json'), 'utf8')));
@@ -202,6 +204,12 @@ row(
     ),
   ),
 );
+const longChannels = ['demandPosition', 'actualPosition', 'followingError', 'torque'];
+const traceOf = (planes: readonly Float64Array[]) => {
+  const channels = longChannels.map((id) => ({ id, label: id, unit: '', scale: 1, format: 'float64' as const }));
+  const header = { period: 0.001, count: planes[0]?.length ?? 0, channels };
+  return { id: 'long', trace: { header, samples: packSamples(channels, planes) } };
+};
 const million = Array.from({ length: 4 }, (_, channel) =>
   Float64Array.from({ length: 1_000_000 }, (_, k) => Math.sin(k / (1000 + channel))),
 );
@@ -209,6 +217,20 @@ row(
   'trace of 1 million samples × 4 channels, thinned',
   '10 ms',
   ms(best(10, 1, () => million.map((channel) => thinTrace(channel, 0.001, 800)))),
+);
+const longTrace = traceOf(million);
+const readLong = new ReadChannels();
+const panned = (window: readonly [number, number] | undefined) =>
+  viewTraces(
+    [longTrace],
+    { channels: longChannels, over: 'time', window, trigger: undefined, cursors: [1, 2], points: 1800 },
+    readLong,
+  );
+panned(undefined);
+row(
+  '… panned and zoomed by the worker of the trace page',
+  '10 ms',
+  ms(best(10, 1, () => [panned(undefined), panned([100, 900])]) / 2),
 );
 
 // A minute at 4 MHz into a sink that only counts.

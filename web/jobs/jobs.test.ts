@@ -2,7 +2,7 @@ import { withValueAt, type AxisDocument } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
 import { demoAxes as axes, demoAxis as axis } from '../test/screen.tsx';
 import { prepareMoves, viewMoves } from './moveJob.ts';
-import { thinTrace } from './thinTrace.ts';
+import { blocksOf, thinTrace } from './thinTrace.ts';
 
 const pointsIn = (curve: Float64Array | undefined) =>
   Array.from({ length: (curve?.length ?? 0) / 2 }, (_, k) => ({
@@ -21,6 +21,21 @@ describe('thinTrace', () => {
     expect(Math.min(...curve.map((p) => p.v))).toBe(-9);
     expect(curve.every((p, k) => k === 0 || p.t > (curve[k - 1]?.t ?? -1))).toBe(true);
     expect(pointsIn(thinTrace(channel, 0.001, 800, 123.4, 123.5)).find((p) => p.v === 7)?.t).toBeCloseTo(123.456, 9);
+  });
+});
+
+describe('blocks', () => {
+  it('give the same curve as every sample by itself, gaps included', () => {
+    const channel = Float64Array.from({ length: 20_011 }, (_, k) =>
+      k % 977 < 3 || (k > 6000 && k < 6400) ? NaN : Math.sin(k / 300) + ((k * 7919) % 1000) / 5000,
+    );
+    const blocks = blocksOf(channel);
+    for (const window of [[0, 20.011], [1.234, 17.9], [5.9, 6.5]] as const)
+      expect(thinTrace(channel, 0.001, 60, ...window, blocks)).toEqual(thinTrace(channel, 0.001, 60, ...window));
+    // A sample that is missing hides no peak beside it.
+    channel[100] = 9;
+    channel[99] = NaN;
+    expect(Math.max(...pointsIn(thinTrace(channel, 0.001, 200, 0.099, 0.9)).map(({ v }) => v))).toBe(9);
   });
 });
 

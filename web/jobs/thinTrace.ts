@@ -8,6 +8,7 @@ export function thinTrace(
   points: number,
   start = 0,
   end = channel.length * period,
+  blocks?: Blocks,
 ): Float64Array {
   const first = Math.max(0, Math.floor(start / period));
   const last = Math.min(channel.length - 1, Math.ceil(end / period));
@@ -25,38 +26,99 @@ export function thinTrace(
   const edge = (bucket: number) => first + Math.floor((bucket * count) / buckets);
   let used = 0;
   for (let bucket = 0; bucket < buckets; bucket++)
-    used = addExtremes(curve, used, channel, edge(bucket), edge(bucket + 1), period);
+    used = addExtremes(curve, used, channel, extremesOf(channel, edge(bucket), edge(bucket + 1), blocks), period);
   return curve.slice(0, used);
 }
 
-/** A function of its own, because the compiler then knows its loop to count in small whole numbers. @returns where the next is put */
-function addExtremes(
-  curve: Float64Array,
-  used: number,
+/** Samples of a block. */
+const blockSize = 64;
+
+/** Where the smallest and the largest sample of each block of a channel are: a long stretch is thinned by them alone. */
+export interface Blocks {
+  readonly least: Int32Array;
+  readonly greatest: Int32Array;
+}
+
+export function blocksOf(channel: Float64Array): Blocks {
+  const count = Math.floor(channel.length / blockSize);
+  const [least, greatest] = [new Int32Array(count), new Int32Array(count)];
+  for (let block = 0; block < count; block++) {
+    const from = block * blockSize;
+    const [low, high] = extremes(channel, from, from + blockSize, from, from);
+    least[block] = low;
+    greatest[block] = high;
+  }
+  return { least, greatest };
+}
+
+/** Samples of the smallest and the largest, beginning with some that are known. A sample that is missing is neither, as long as there is another. */
+function extremes(
   channel: Float64Array,
   from: number,
   to: number,
-  period: number,
-): number {
-  let [low, high] = [from, from];
-  let least = channel[from] as number;
-  let greatest = least;
-  for (let k = from + 1; k < to; k++) {
+  knownLow: number,
+  knownHigh: number,
+): readonly [number, number] {
+  let [low, high] = [knownLow, knownHigh];
+  let least = channel[low] as number;
+  let greatest = channel[high] as number;
+  for (let k = from; k < to; k++) {
     const value = channel[k] as number;
-    if (value < least) {
+    if (value < least || least !== least) {
       least = value;
       low = k;
-    } else if (value > greatest) {
+    }
+    if (value > greatest || greatest !== greatest) {
       greatest = value;
       high = k;
     }
   }
-  const isFalling = low > high;
-  curve[used] = (isFalling ? high : low) * period;
-  curve[used + 1] = isFalling ? greatest : least;
+  return [low, high];
+}
+
+/** The same over whole blocks where there are some. */
+function extremesOf(
+  channel: Float64Array,
+  from: number,
+  to: number,
+  blocks: Blocks | undefined,
+): readonly [number, number] {
+  const first = Math.ceil(from / blockSize);
+  const end = Math.floor(to / blockSize);
+  if (!blocks || end <= first) return extremes(channel, from, to, from, from);
+  let [low, high] = extremes(channel, from, first * blockSize, from, from);
+  let least = channel[low] as number;
+  let greatest = channel[high] as number;
+  for (let block = first; block < end; block++) {
+    const lowHere = blocks.least[block] as number;
+    const highHere = blocks.greatest[block] as number;
+    const [leastHere, greatestHere] = [channel[lowHere] as number, channel[highHere] as number];
+    if (leastHere < least || least !== least) {
+      least = leastHere;
+      low = lowHere;
+    }
+    if (greatestHere > greatest || greatest !== greatest) {
+      greatest = greatestHere;
+      high = highHere;
+    }
+  }
+  return extremes(channel, end * blockSize, to, low, high);
+}
+
+/** Adds both extremes of a bucket in their order. @returns where the next is put */
+function addExtremes(
+  curve: Float64Array,
+  used: number,
+  channel: Float64Array,
+  [low, high]: readonly [number, number],
+  period: number,
+): number {
+  const [first, second] = [Math.min(low, high), Math.max(low, high)];
+  curve[used] = first * period;
+  curve[used + 1] = channel[first] as number;
   if (low === high) return used + 2;
-  curve[used + 2] = (isFalling ? low : high) * period;
-  curve[used + 3] = isFalling ? least : greatest;
+  curve[used + 2] = second * period;
+  curve[used + 3] = channel[second] as number;
   return used + 4;
 }
 

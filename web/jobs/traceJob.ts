@@ -25,7 +25,7 @@ import {
   type WindowMeasures,
 } from '@kavrid/core/trace';
 import { prepareMoves } from './moveJob.ts';
-import { thinAlong, thinTrace } from './thinTrace.ts';
+import { blocksOf, thinAlong, thinTrace, type Blocks } from './thinTrace.ts';
 
 /** What is laid over each other, in the order of its drawing. */
 export interface TraceSource {
@@ -86,9 +86,13 @@ export function predictionOf(
   return { id: predictionId, trace: { header, samples: packSamples(channels, Object.values(planes)) } };
 }
 
+/** Samples that are thinned one by one. */
+const shortTrace = 100_000;
+
 /** Values of channels, read once. */
 export class ReadChannels {
   readonly #read = new Map<string, Float64Array>();
+  readonly #blocks = new Map<string, Blocks>();
 
   of(trace: Trace, id: string, channel: string): Float64Array | undefined {
     const key = `${id} ${channel}`;
@@ -99,9 +103,21 @@ export class ReadChannels {
     return values;
   }
 
+  /** Extremes of its blocks, found once; a short trace needs none. */
+  blocksOf(trace: Trace, id: string, channel: string): Blocks | undefined {
+    const key = `${id} ${channel}`;
+    const known = this.#blocks.get(key);
+    const values = this.of(trace, id, channel);
+    if (known || !values || values.length < shortTrace) return known;
+    const blocks = blocksOf(values);
+    this.#blocks.set(key, blocks);
+    return blocks;
+  }
+
   /** Forgets all but these sources. */
   keep(ids: readonly string[]): void {
-    for (const key of this.#read.keys()) if (!ids.includes(key.slice(0, key.lastIndexOf(' ')))) this.#read.delete(key);
+    for (const kept of [this.#read, this.#blocks])
+      for (const key of kept.keys()) if (!ids.includes(key.slice(0, key.lastIndexOf(' ')))) kept.delete(key);
   }
 }
 
@@ -140,7 +156,7 @@ export function viewTraces(sources: readonly TraceSource[], view: TraceView, rea
     for (const channel of view.channels) {
       const values = read.of(trace, id, channel);
       if (!values) continue;
-      const curve = thinTrace(values, period, view.points, ...stretch);
+      const curve = thinTrace(values, period, view.points, ...stretch, read.blocksOf(trace, id, channel));
       if (view.over === 'time') {
         if (shift !== 0) for (let k = 0; k < curve.length; k += 2) curve[k] = (curve[k] ?? 0) - shift;
         curves[channel] = curve;
@@ -175,7 +191,7 @@ export interface MeasuredTrace {
 }
 
 /** Samples that a spectrum is made of at most: from the middle of a window that is longer. */
-const mostForSpectrum = 2 ** 19;
+const mostForSpectrum = 2 ** 17;
 /** Lines that are drawn of a spectrum. */
 const drawnLines = 1200;
 

@@ -210,6 +210,7 @@ export interface DriveData {
 const speed = z.number().positive().max(1e7);
 const version = z.int().min(1);
 const press = z.int().min(1);
+const direction = z.union([z.literal(1), z.literal(-1)]);
 const stepId = z.string().max(40);
 const given = z
   .record(z.string().max(40), z.number().min(-1e9).max(1e9))
@@ -252,7 +253,8 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('enable', { version, isPropped: z.boolean() }),
   message('disable', {}),
   message('resetFault', {}),
-  message('jog', { version, press, direction: z.union([z.literal(1), z.literal(-1)]), speed }),
+  message('jog', { version, press, direction, speed, by: z.enum(['lever', 'fenced']).optional() }),
+  message('jogSpeed', { press, speed: z.number().min(-1e7).max(1e7) }),
   message('jogEnd', { press }),
   message('alive', {}),
   message('stop', {}),
@@ -263,6 +265,17 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('endSeries', { version }),
   message('goToStart', { version }),
   message('testMove', { version }),
+  message('makeMove', {
+    version,
+    order: z.discriminatedUnion('kind', [
+      z.strictObject({ kind: z.literal('step'), direction }),
+      z.strictObject({ kind: z.literal('to') }),
+      z.strictObject({ kind: z.literal('by') }),
+      z.strictObject({ kind: z.literal('faster') }),
+      z.strictObject({ kind: z.literal('response'), shape: z.enum(['step', 'ramp']), direction }),
+      z.strictObject({ kind: z.literal('press'), direction }),
+    ]),
+  }),
   /** rpm of the tool */
   message('runSpindle', { version, speed: z.number().min(0).max(200000), reverse: z.boolean() }),
   message('stopSpindle', {}),

@@ -251,7 +251,7 @@ test('jog while held, home on the minus limit, test move measured over predicted
 
   // What the move says of the loops; an advice is taken into the plan, and the model judges it.
   await openStep(page, /^Tuning/);
-  await expect(page.getByText(/^Analysis of the test move of /)).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Analysis of a move' })).toBeVisible();
   await expect(page.getByRole('table', { name: 'Analysis of the move' })).toContainText('Lag behind the demand');
   await expect(page.getByRole('table', { name: 'Margins' })).toContainText('Speed loop, suggested');
   await noSeriousFinding(page);

@@ -117,6 +117,7 @@ function axisMotion(
   const counts = valueOf(results.countsPerRevolution);
   const jogLimit = Math.min(highest, reduced);
   const suspended = isSuspended(document, results);
+  const [peak, rated] = [valueOf(results.testMovePeakTorque), valueOf(results.ratedTorque)];
   const quickStopDeceleration = 2 * braking;
   return {
     kind: 'axis',
@@ -129,6 +130,10 @@ function axisMotion(
     jogLimitedBy:
       highest <= reduced ? (valueOf(results.bindingLimits) ?? []).join(' and ') : 'the reduced speed for jogging',
     jogAcceleration,
+    highestSpeed: highest,
+    highestBy: (valueOf(results.bindingLimits) ?? []).join(' and '),
+    testMoveTorque: peak !== undefined && rated ? (100 * peak) / rated : null,
+    moves: document.moves,
     quickStopDeceleration,
     homingBy: homing.by,
     homingTimeOut: homingTimeOut(document, results),

@@ -30,8 +30,13 @@ describe('blocks', () => {
       k % 977 < 3 || (k > 6000 && k < 6400) ? NaN : Math.sin(k / 300) + ((k * 7919) % 1000) / 5000,
     );
     const blocks = blocksOf(channel);
-    for (const window of [[0, 20.011], [1.234, 17.9], [5.9, 6.5]] as const)
-      expect(thinTrace(channel, 0.001, 60, ...window, blocks)).toEqual(thinTrace(channel, 0.001, 60, ...window));
+    const windows = [
+      [0, 20.011],
+      [1.234, 17.9],
+      [5.9, 6.5],
+    ] as const;
+    for (const [from, to] of windows)
+      expect(thinTrace(channel, 0.001, 60, from, to, blocks)).toEqual(thinTrace(channel, 0.001, 60, from, to));
     // A sample that is missing hides no peak beside it.
     channel[100] = 9;
     channel[99] = NaN;

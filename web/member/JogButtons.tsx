@@ -11,6 +11,7 @@ export function JogButtons({
   speed,
   plusEnd,
   directions = [-1, 1],
+  isFenced = false,
 }: {
   readonly enabled: boolean;
   /** What is saved and on screen; undefined while an edit is on its way. */
@@ -18,6 +19,8 @@ export function JogButtons({
   readonly speed: number | null;
   readonly plusEnd: string;
   readonly directions?: readonly (1 | -1)[];
+  /** It ends in front of the ends of the test move. */
+  readonly isFenced?: boolean;
 }) {
   const dispatch = useAppDispatch();
   const held = useRef<number | undefined>(undefined);
@@ -36,7 +39,7 @@ export function JogButtons({
   const button = (direction: 1 | -1) => {
     const begin = () => {
       if (held.current !== undefined || speed === null || version === undefined) return;
-      held.current = dispatch(beginJog({ direction, speed, version }));
+      held.current = dispatch(beginJog({ direction, speed, version, ...(isFenced ? { by: 'fenced' } : {}) }));
     };
     return (
       <Button

@@ -11,10 +11,21 @@ import { isReady } from '../member/isReady.ts';
 import { mayActOn, useAxisLive } from '../member/useLive.ts';
 import { TemporarySettings } from '../member/TemporarySettings.tsx';
 import { AxisReadings } from './AxisReadings.tsx';
+import { SpeedLever } from './SpeedLever.tsx';
+import { StepButtons } from './StepButtons.tsx';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { ConfirmBox } from '../ui/ConfirmBox.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
+
+const helps = {
+  buttons: '',
+  fenced:
+    'Between the ends of the test move, with the torque limit of “Press and hold”; it stops quietly in front of them.',
+  steps: 'A click is a step: it goes on when the button is released.',
+  lever: '',
+} as const;
 
 /** Where the axis is, enabling it, and jogging it while a key or button is held. */
 export function JogPanel() {
@@ -37,6 +48,8 @@ export function JogPanel() {
       version: live?.version,
     }));
   const tooFast = limitSpeed !== undefined && document.jogSpeed !== null && document.jogSpeed > limitSpeed;
+  const [by, setBy] = useState<'buttons' | 'fenced' | 'steps' | 'lever'>('buttons');
+  const saved = draft.state.kind === 'saved' && version === draft.version ? draft.version : undefined;
   const up = link === 'up';
   const enabled = deviceState === 'operation enabled';
   return (
@@ -109,12 +122,31 @@ export function JogPanel() {
           {`A jog is at most ${formatNumber(units.shown(limitSpeed, '{u}/s'), 4)} ${units.unit}/s, limited by ${limitBy}.`}
         </Typography>
       )}
-      <JogButtons
-        enabled={mayJog}
-        version={draft.state.kind === 'saved' && version === draft.version ? draft.version : undefined}
-        speed={tooFast ? null : document.jogSpeed}
-        plusEnd={document.plusEnd}
-      />
+      <Box sx={{ mt: 1.5 }}>
+        <ChoiceField
+          label="Jog by"
+          value={by}
+          choices={[
+            { value: 'buttons', label: 'buttons' },
+            { value: 'fenced', label: 'buttons, fenced' },
+            { value: 'steps', label: 'steps' },
+            { value: 'lever', label: 'speed lever' },
+          ]}
+          onChange={setBy}
+          help={helps[by]}
+        />
+      </Box>
+      {(by === 'buttons' || by === 'fenced') && (
+        <JogButtons
+          enabled={mayJog}
+          version={saved}
+          speed={tooFast ? null : document.jogSpeed}
+          plusEnd={document.plusEnd}
+          isFenced={by === 'fenced'}
+        />
+      )}
+      {by === 'lever' && <SpeedLever enabled={mayJog} version={saved} limit={limitSpeed} units={units} />}
+      {by === 'steps' && <StepButtons />}
     </Panel>
   );
 }

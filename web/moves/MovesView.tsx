@@ -4,7 +4,7 @@ import { ErrorBoundary } from '../ui/ErrorBoundary.tsx';
 import { Loading } from '../ui/Loading.tsx';
 import { HomingPanel } from './HomingPanel.tsx';
 import { JogPanel } from './JogPanel.tsx';
-import { TestMovePanel } from './TestMovePanel.tsx';
+import { MovesPanel } from './MovesPanel.tsx';
 
 const TracePanel = lazy(() => import('./TracePanel.tsx').then((module) => ({ default: module.TracePanel })));
 
@@ -17,7 +17,7 @@ export function MovesView() {
         <HomingPanel />
       </Box>
       <Box sx={{ display: 'grid', gap: 1 }}>
-        <TestMovePanel />
+        <MovesPanel />
         <ErrorBoundary what="The trace">
           <Suspense fallback={<Loading what="the charts" />}>
             <TracePanel />

@@ -27,6 +27,9 @@ export const beginJog = createAction<Omit<Extract<ClientMessage, { type: 'jog' }
 /** Ends a jog by its press; without one, whichever this window has begun. */
 export const endJog = createAction<number | undefined>('line/endJog');
 
+/** Holds the lever of a jog at another speed. */
+export const leverSpeed = createAction<Omit<Extract<ClientMessage, { type: 'jogSpeed' }>, 'type'>>('line/leverSpeed');
+
 /** Opens the line to the server and keeps it open. */
 export const listen = createAction('line/listen');
 
@@ -87,6 +90,7 @@ export const liveLine =
         const press = ++presses;
         return send({ type: 'jog', press, ...action.payload }) ? press : undefined;
       }
+      if (leverSpeed.match(action)) return send({ type: 'jogSpeed', ...action.payload });
       if (endJog.match(action)) {
         const press = action.payload ?? presses;
         return press > 0 && send({ type: 'jogEnd', press });

@@ -1,19 +1,24 @@
-import { isAxis } from '@kavrid/contract';
+import { isAxis, type RunKind } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { tuningAdvice, type MoveReading, type TunedSettings } from '@kavrid/core/tuning';
 import { Box, Button, Typography } from '@mui/material';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import type { MoveJobResult, MoveRequest } from '../jobs/moveJob.ts';
 import { useJob } from '../jobs/useJob.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { useAxis } from '../member/useAxis.ts';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
+import { runName } from '../trace/runName.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FactTable } from '../ui/FactTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 
 const startMoves = () => new Worker(new URL('../jobs/move.worker.ts', import.meta.url), { type: 'module' });
 let keys = 0;
+
+/** Runs in which a demanded position is followed. */
+const movedKinds: readonly RunKind[] = ['test move', 'move', 'speed series', 'controller move', 'imported'];
 
 const settingWords: Readonly<Record<keyof Omit<TunedSettings, 'inPosition'>, string>> = {
   positionGain: 'Position gain, 1/s',
@@ -22,12 +27,14 @@ const settingWords: Readonly<Record<keyof Omit<TunedSettings, 'inPosition'>, str
   velocityFeedforward: 'Velocity feedforward, %',
 };
 
-/** What the newest test move says of the loops, measured; without one, the predicted move. */
+/** What a recorded or imported move says of the loops, the newest test move unless another is chosen; without one, the predicted move. */
 export function TraceAdvice() {
   const { memberId, document, computation } = useAxis();
   const units = useShownUnits(computation.input);
   const { data: runs = [] } = useRunsQuery(memberId);
-  const newest = runs.find(({ kind }) => kind === 'test move');
+  const [chosen, setChosen] = useState<string>();
+  const moved = runs.filter(({ kind }) => movedKinds.includes(kind));
+  const newest = moved.find(({ id }) => id === chosen) ?? moved.find(({ kind }) => kind === 'test move') ?? moved[0];
   const { data: run } = useRunQuery(newest?.id ?? '', { skip: newest === undefined });
   const request = useMemo((): MoveRequest | undefined => {
     if (newest && run?.id !== newest.id) return undefined;
@@ -37,17 +44,29 @@ export function TraceAdvice() {
       axis,
       run: run && { id: run.id, header: run.trace },
       isWhole: run ? run.end === 'finished' : true,
+      isTestMove: run ? run.kind === 'test move' : true,
       view: { points: 10 },
     };
   }, [newest, run, document]);
   const result = useJob<MoveRequest, MoveJobResult>(startMoves, request)?.result;
   const made = run && isAxis(run.axis) ? run.axis : document;
   const reading = run ? result?.measuredReading : result?.predictedReading;
-  const title = run
-    ? `Analysis of the test move of ${new Date(run.startedAt).toLocaleString()}`
-    : 'Analysis of the predicted test move';
   return (
-    <Panel title={title}>
+    <Panel
+      title={run ? 'Analysis of a move' : 'Analysis of the predicted test move'}
+      aside={
+        newest && (
+          <Box sx={{ '& .MuiTextField-root': { width: 380 } }}>
+            <ChoiceField
+              label="Run analysed"
+              value={newest.id}
+              choices={moved.map((each) => ({ value: each.id, label: runName(each) }))}
+              onChange={setChosen}
+            />
+          </Box>
+        )
+      }
+    >
       {result && !reading && (
         <Typography variant="body2">
           {result.because ? `Nothing: ${result.because}.` : 'Nothing: no motion was recorded.'}

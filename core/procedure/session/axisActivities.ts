@@ -1,18 +1,23 @@
-import { enableSteps, goToStartSteps, homeSteps, jogSteps, testMoveSteps } from './axisScripts.ts';
+import { leftByStep } from './driveDataMessages.ts';
+import { enableSteps, fencedJogSteps, goToStartSteps, homeSteps, jogSteps, testMoveSteps } from './axisScripts.ts';
 import { beginActivity } from './beginActivity.ts';
+import { movePlan, outsideSoftLimits, tooLittleTorque } from './freeMoves.ts';
 import { guidedJog } from './guidedJog.ts';
 import { forcedBecause } from './forcingInputs.ts';
+import { torqueSteps } from './guidedScripts.ts';
 import { homingRefusal } from './homingRefusal.ts';
 import { homingSeriesSteps, seriesRefusal } from './homingSeries.ts';
 import { lineTooSlow } from './lineCycle.ts';
 import type { AxisMotionPlan } from './memberPlan.ts';
+import type { MoveOrder } from './movesPlan.ts';
 import { noWatchdog } from './planChecks.ts';
 import { otherMotor, plateComparisons } from './reportedMotor.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { SessionActivity } from './sessionState.ts';
 import type { Step } from './step.ts';
+import { change } from './scriptState.ts';
 import { mayPress } from './stopping.ts';
-import { driveState, isPowered, isStale, set, stands, tell, type Turn } from './turn.ts';
+import { driveState, isPowered, isStale, send, set, stands, tell, type Turn } from './turn.ts';
 import { onlyWatched, tooSlow } from './watched.ts';
 
 const axisMotion = ({ state: { plan } }: Turn): AxisMotionPlan | string =>
@@ -76,18 +81,80 @@ export function jog(turn: Turn, window: string, message: Extract<SessionMessage,
   if (!mayPress(state)) return set(turn, { waitingPress: { window, message } });
   set(turn, { stop: undefined });
   const mode = state.status?.values.modeDisplay;
-  beginActivity(turn, window, 'jogging', jogSteps(motion, message.direction * message.speed, mode), message.press);
+  if (message.by === 'fenced') {
+    const steps = fencedJog(turn, motion, message);
+    return typeof steps === 'string'
+      ? tell(turn, window, steps)
+      : beginActivity(turn, window, 'jogging', steps, message.press);
+  }
+  const steps = jogSteps(motion, message.direction * message.speed, mode).map((step) =>
+    step.do === 'hold' ? { ...step, isLever: message.by === 'lever' } : step,
+  );
+  beginActivity(turn, window, 'jogging', steps, message.press);
+}
+
+/** Towards an end of the test move, with the torque limit of a press; there it stands quietly while it is held on. */
+function fencedJog(
+  turn: Turn,
+  motion: AxisMotionPlan,
+  { direction, speed }: Extract<SessionMessage, { type: 'jog' }>,
+): readonly Step[] | string {
+  const { status, profile } = turn.state;
+  if (status?.values.homed !== 1) return 'Home the axis first: a fence is a position.';
+  if ('because' in motion.testMove) return motion.testMove.because;
+  const { from, distance } = motion.testMove;
+  const fence = direction > 0 ? Math.max(from, from + distance) : Math.min(from, from + distance);
+  const outside = outsideSoftLimits(motion, [fence]);
+  if (outside !== undefined) return outside;
+  const here = position(turn, motion);
+  if (!(direction * (fence - here) >= 0))
+    return `The axis is beyond the fence at ${fence} ${motion.unit}. Jog in the other direction.`;
+  const { torque } = motion.moves.press;
+  const weak = torque === null ? undefined : tooLittleTorque(motion, torque);
+  if (weak !== undefined) return weak;
+  const lowered = profile && torque !== null ? torqueSteps(profile, motion, torque) : [];
+  const seconds = 10 + (2 * Math.abs(fence - here)) / speed;
+  return [...lowered, ...fencedJogSteps(motion, fence, direction * speed, status.values.modeDisplay, seconds)];
+}
+
+/** The lever of a jog is held at another speed: nothing of it outlives its press, and none is above the limit of a jog. */
+export function jogSpeed(
+  turn: Turn,
+  window: string,
+  { press, speed }: Extract<SessionMessage, { type: 'jogSpeed' }>,
+): void {
+  const { script, permits, plan } = turn.state;
+  const permit = permits.act;
+  const motion = plan?.motion;
+  const step = script?.steps[script.at];
+  const isMine = permit?.window === window && permit.press === press && permit.version === plan?.version;
+  if (
+    script?.activity !== 'jogging' ||
+    step?.do !== 'hold' ||
+    step.isLever !== true ||
+    !permit ||
+    !isMine ||
+    motion?.kind !== 'axis'
+  )
+    return;
+  const most = motion.jogLimit;
+  const raw = Math.round(Math.sign(speed) * Math.min(Math.abs(speed), most) * motion.incrementsPerUnit);
+  // One at a time; a speed that the drive does not take ends the jog.
+  if (script.waitsFor !== undefined) return;
+  const id = send(turn, 'script', { kind: 'write', register: 'targetVelocity', raw }, { permit, isMotion: true });
+  change(turn, { waitsFor: id });
 }
 
 function jogRefusal(
   turn: Turn,
   motion: AxisMotionPlan,
-  { speed, direction }: Extract<SessionMessage, { type: 'jog' }>,
+  { speed, direction, by }: Extract<SessionMessage, { type: 'jog' }>,
 ): string | undefined {
   const guided = guidedJog(turn.state);
   const planned = guided?.speed ?? motion.jogSpeed;
-  if (planned === null) return 'No jog speed has been entered.';
-  if (speed !== planned)
+  if (by !== 'lever' && planned === null) return 'No jog speed has been entered.';
+  if (guided && by !== undefined) return 'This step jogs by its own buttons.';
+  if (by !== 'lever' && speed !== planned)
     return `A jog at ${speed} ${motion.unit}/s is not what is planned (${planned} ${motion.unit}/s).`;
   if (guided && !guided.directions.includes(direction)) return 'This step jogs in the other direction.';
   if (speed > motion.jogLimit)
@@ -104,7 +171,7 @@ function move(
 ): void {
   const motion = axisMotion(turn);
   if (typeof motion === 'string') return tell(turn, window, motion);
-  const because = notMovable(turn);
+  const because = notMovable(turn) ?? loweredBecause(turn);
   if (because !== undefined) return tell(turn, window, because);
   const steps = stepsOf(motion);
   if (typeof steps === 'string') return tell(turn, window, steps);
@@ -118,14 +185,11 @@ export const startTolerance = (motion: AxisMotionPlan, distance: number): number
 const position = ({ state: { status } }: Turn, motion: AxisMotionPlan): number =>
   (status?.values.positionCounts ?? NaN) * motion.unitsPerCount;
 
-function testMoveOf({ state: { status } }: Turn, { testMove, softLimits }: AxisMotionPlan) {
+function testMoveOf({ state: { status } }: Turn, motion: AxisMotionPlan) {
+  const { testMove } = motion;
   if ('because' in testMove) return testMove.because;
   if (status?.values.homed !== 1) return 'Home the axis first: a test move runs between two positions.';
-  const ends = [testMove.from, testMove.from + testMove.distance];
-  const { minus, plus } = softLimits;
-  if (ends.some((end) => (minus !== null && end < minus) || (plus !== null && end > plus)))
-    return 'The test move leaves the soft limits.';
-  return testMove;
+  return outsideSoftLimits(motion, [testMove.from, testMove.from + testMove.distance]) ?? testMove;
 }
 
 export const home = (turn: Turn, window: string): void =>
@@ -157,3 +221,22 @@ export const testMove = (turn: Turn, window: string): void =>
       ? `The axis is ${off.toPrecision(3)} ${motion.unit} away from the start of the test move. Go to the start first.`
       : testMoveSteps(motion, test);
   });
+
+/** A move other than the test move, by the values of the plan; refused before anything moves. */
+export function makeMove(turn: Turn, window: string, order: MoveOrder): void {
+  const motion = axisMotion(turn);
+  if (typeof motion === 'string') return tell(turn, window, motion);
+  const { plan, profile, status } = turn.state;
+  const because = notMovable(turn) ?? (order.kind === 'press' ? undefined : loweredBecause(turn));
+  if (because !== undefined || !plan || !profile) return tell(turn, window, because ?? 'Connect first.');
+  const isHomed = status?.values.homed === 1;
+  const made = movePlan(order, { plan, profile, motion, position: position(turn, motion), isHomed });
+  if ('because' in made) return tell(turn, window, made.because);
+  beginActivity(turn, window, made.activity, made.steps);
+}
+
+/** Why the axis is not moved otherwise while a press or a fence has left its torque limit lowered. */
+const loweredBecause = ({ state }: Turn): string | undefined =>
+  leftByStep(state).length > 0
+    ? 'The torque limit and following-error window of the press are still set. Disable the motor: they are then put back.'
+    : undefined;

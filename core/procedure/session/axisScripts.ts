@@ -4,16 +4,21 @@ import { enableRoles, homingRoles, pressRoles } from './planChecks.ts';
 import type { Step } from './step.ts';
 
 /** A length of the drive's own ramps and speeds: whole and above zero, whichever way the mechanics turn. */
-const increments = (perUnit: number, { incrementsPerUnit }: AxisMotionPlan): number =>
+export const increments = (perUnit: number, { incrementsPerUnit }: AxisMotionPlan): number =>
   Math.max(1, Math.round(perUnit * Math.abs(incrementsPerUnit)));
 
 /** Object 0x6085. */
 export const quickStopIncrements = (motion: AxisMotionPlan): number => increments(motion.quickStopDeceleration, motion);
 
-const write = (register: string, raw: number, isMotion = false): Step => ({ do: 'write', register, raw, isMotion });
+export const write = (register: string, raw: number, isMotion = false): Step => ({
+  do: 'write',
+  register,
+  raw,
+  isMotion,
+});
 
 /** At rest first, then the mode, then a look whether the drive is in it. */
-const toMode = (mode: number): readonly Step[] => [
+export const toMode = (mode: number): readonly Step[] => [
   write('targetVelocity', 0),
   write('modeOfOperation', mode),
   { do: 'await', what: 'The change of mode', until: { is: 'mode', mode }, seconds: 2 },
@@ -47,6 +52,32 @@ export function jogSteps(motion: AxisMotionPlan, speed: number, mode: number | u
   ];
 }
 
+/**
+ * A jog that ends in front of a fence by itself, and stands there while it is held on. @param speed axis units/s, signed
+ * @param seconds after which the fence should have been reached
+ */
+export function fencedJogSteps(
+  motion: AxisMotionPlan,
+  fence: number,
+  speed: number,
+  mode: number | undefined,
+  seconds: number,
+): readonly Step[] {
+  const counts = (units: number) => units / motion.unitsPerCount;
+  const deceleration = Math.abs(counts(motion.jogAcceleration));
+  return [
+    ...jogSteps(motion, speed, mode).filter(({ do: kind }) => kind !== 'hold'),
+    {
+      do: 'await',
+      what: 'The way to the fence',
+      until: { is: 'at fence', counts: counts(fence), sense: Math.sign(counts(speed)) as 1 | -1, deceleration },
+      seconds,
+    },
+    write('targetVelocity', 0),
+    { do: 'hold' },
+  ];
+}
+
 /** The drive's own homing. */
 export const homeSteps = (motion: AxisMotionPlan, progress = 'Homing', isRecorded = true): readonly Step[] => [
   { do: 'tell', progress },
@@ -59,7 +90,7 @@ export const homeSteps = (motion: AxisMotionPlan, progress = 'Homing', isRecorde
   { do: 'dwell', seconds: 0.15 },
 ];
 
-function moveSteps(motion: AxisMotionPlan, position: number, seconds: number): readonly Step[] {
+export function moveSteps(motion: AxisMotionPlan, position: number, seconds: number): readonly Step[] {
   return [
     write('targetPosition', Math.round(position * motion.incrementsPerUnit)),
     write('controlword', controlword.enableOperation, true),
@@ -74,7 +105,11 @@ function moveSteps(motion: AxisMotionPlan, position: number, seconds: number): r
   ];
 }
 
-const profileOf = (motion: AxisMotionPlan, speed: number, { acceleration, jerk }: TestMovePlan): readonly Step[] => [
+export const profileOf = (
+  motion: AxisMotionPlan,
+  speed: number,
+  { acceleration, jerk }: TestMovePlan,
+): readonly Step[] => [
   ...toMode(operationMode.profilePosition),
   write('profileVelocity', increments(speed, motion)),
   write('profileAcceleration', increments(acceleration, motion)),

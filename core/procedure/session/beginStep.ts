@@ -4,9 +4,10 @@ import { seriesRegister } from './homingSeries.ts';
 import { addressText } from './deviceAddress.ts';
 import { checkedParameters, uncheckedRoles } from './planChecks.ts';
 import { change, permitOf, refuse } from './scriptState.ts';
+import type { RunningScript } from './sessionState.ts';
 import type { Step } from './step.ts';
 import { enabledKey } from './temporarySetting.ts';
-import { nextId, send, set, type Turn } from './turn.ts';
+import { nextId, send, set, tell, type Turn } from './turn.ts';
 import { recordedSteps } from './recordingTrace.ts';
 
 /** Begins a step. @returns whether it waits for an event */
@@ -59,6 +60,17 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
     case 'enable':
       set(turn, { beats: true });
       return 'waits';
+    case 'watch peaks':
+      change(turn, { peaks: { error: 0, torque: 0 } });
+      return 'done';
+    case 'judge peaks': {
+      const over = overLimit(step, turn.state.script?.peaks);
+      if (over === undefined) return 'done';
+      tell(turn, permit.window, `The series ended at ${step.at}: ${over}`);
+      // The axis stands at its start; nothing of the rest is made.
+      change(turn, { at: turn.state.script?.steps.length ?? 0 });
+      return 'done';
+    }
     case 'mark':
       set(turn, { markedAt: turn.now });
       return 'done';
@@ -83,6 +95,19 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
       return ask(send(turn, 'script', { kind: 'write', register: 'traceRun', raw: 1 }, { permit }));
     }
   }
+}
+
+/** Which limit the peaks were above, with the numbers; undefined: none. */
+function overLimit(
+  { followingError, torque, unit, unitsPerCount }: Extract<Step, { readonly do: 'judge peaks' }>,
+  peaks: RunningScript['peaks'],
+): string | undefined {
+  const error = (peaks?.error ?? 0) * unitsPerCount;
+  if (followingError !== null && error > followingError)
+    return `a following error of ${Number(error.toPrecision(3))} ${unit} is above the limit of ${followingError} ${unit}.`;
+  if (torque !== null && (peaks?.torque ?? 0) > torque)
+    return `a torque of ${Number((peaks?.torque ?? 0).toPrecision(3))} % is above the limit of ${torque} %.`;
+  return undefined;
 }
 
 /** Has a value kept before it is changed. @returns the id by which that is answered */

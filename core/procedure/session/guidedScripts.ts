@@ -8,14 +8,14 @@ import { referenceCounts, runSpindleSteps } from './spindleScripts.ts';
 import type { Condition, Step } from './step.ts';
 
 /** % of rated torque → a step that sets it for now; never above what is planned. */
-function torqueSteps(profile: DriveProfile, motion: AxisMotionPlan, percent: number): readonly Step[] {
+export function torqueSteps(profile: DriveProfile, motion: AxisMotionPlan, percent: number): readonly Step[] {
   const parameter = parameterOfRole(profile, 'torqueLimit');
   const raw = parameter && toRaw(parameter, Math.min(percent, motion.guide.plannedTorqueLimit ?? percent));
   return raw && 'raw' in raw ? [{ do: 'set temporarily', role: 'torqueLimit', raw: raw.raw }] : [];
 }
 
 /** The following-error window in axis units → a step that sets it for now, in the unit of the drive. */
-function windowSteps(
+export function windowSteps(
   profile: DriveProfile,
   plan: MemberPlan,
   motion: AxisMotionPlan,

@@ -1,6 +1,7 @@
 import type { DriveProfile, PlannedValues } from '../../drive/index.ts';
 import type { SpindleEvent } from '../../plant/index.ts';
 import type { AxisGuide, SpindleGuide } from '../guided/index.ts';
+import type { MovesPlan } from './movesPlan.ts';
 import type { DeviceAddress } from './deviceAddress.ts';
 
 /** A there-and-back move between two positions; axis units and s. */
@@ -29,6 +30,12 @@ export interface AxisMotionPlan {
   readonly jogLimit: number;
   readonly jogLimitedBy: string;
   readonly jogAcceleration: number;
+  /** axis units/s, and what sets it */
+  readonly highestSpeed: number;
+  readonly highestBy: string;
+  /** % of rated torque that the acceleration of the test move takes at most; null: not known */
+  readonly testMoveTorque: number | null;
+  readonly moves: MovesPlan;
   readonly quickStopDeceleration: number;
   readonly homingBy: 'drive' | 'controller';
   /** s after which a homing has gone wrong; undefined where none can be predicted. */

@@ -8,9 +8,17 @@ const heldElsewhere = 'Another window controls this drive. Use “Take over” f
 
 /** Needs neither a holder nor a link: what ends something, or asks nothing of the drive. */
 const isFree = (message: SessionMessage): boolean =>
-  ['alive', 'stop', 'jogEnd', 'stopSpindle', 'connect', 'disconnect', 'confirmIdentity', 'takeOver'].includes(
-    message.type,
-  );
+  [
+    'alive',
+    'stop',
+    'jogEnd',
+    'jogSpeed',
+    'stopSpindle',
+    'connect',
+    'disconnect',
+    'confirmIdentity',
+    'takeOver',
+  ].includes(message.type);
 
 /** Asks nothing of the drive: the user looks, and answers. */
 const isByHand = (message: SessionMessage, { guided, link }: Turn['state']): boolean =>

@@ -1,5 +1,5 @@
 import { controlword } from '../../drive/index.ts';
-import { enable, goToStart, home, homeSeries, jog, testMove } from './axisActivities.ts';
+import { enable, goToStart, home, homeSeries, jog, jogSpeed, makeMove, testMove } from './axisActivities.ts';
 import { endSeries, noteHomeNow } from './controllerSeries.ts';
 import { pauseSeries } from './homingSeries.ts';
 import { beginActivity, hold } from './beginActivity.ts';
@@ -42,6 +42,8 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
       return jogEnd(turn, window, message.press);
     case 'stopSpindle':
       return stopSpindle(turn);
+    case 'jogSpeed':
+      return jogSpeed(turn, window, message);
     case 'connect':
       return connect(turn, window, message.isFarConfirmed === true);
     case 'disconnect':
@@ -62,6 +64,8 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
       return enable(turn, window, message.isPropped);
     case 'jog':
       return jog(turn, window, message);
+    case 'makeMove':
+      return makeMove(turn, window, message.order);
     case 'home':
       return home(turn, window);
     case 'homeSeries':

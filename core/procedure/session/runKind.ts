@@ -1,11 +1,3 @@
 /** What a drive records as a run. */
 export type RunKind =
-  | 'homing'
-  | 'test move'
-  | 'run test'
-  | 'move'
-  | 'speed series'
-  | 'response'
-  | 'press'
-  | 'controller move'
-  | 'sweep';
+  'homing' | 'test move' | 'run test' | 'move' | 'speed series' | 'response' | 'press' | 'controller move' | 'sweep';

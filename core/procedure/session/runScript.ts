@@ -1,4 +1,4 @@
-import { parameterOfRole } from '../../drive/index.ts';
+import { parameterOfRole, type DriveProfile } from '../../drive/index.ts';
 import { beginStep, remember } from './beginStep.ts';
 import { endScript } from './endScript.ts';
 import { planRefusal } from './planChecks.ts';
@@ -86,6 +86,10 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
       if (refusal) return fail(turn, { kind: 'refused', because: refusal });
       break;
     }
+    case 'hold':
+      // The speed of a lever has been taken.
+      change(turn, { waitsFor: undefined });
+      return;
     case 'read back':
       if (values[step.register] !== step.raw)
         return fail(turn, {
@@ -174,6 +178,15 @@ export function scriptFailed(turn: Turn, id: number, end: End): void {
   if (turn.state.script?.waitsFor === id) fail(turn, end);
 }
 
+const higher = (
+  { error, torque }: NonNullable<RunningScript['peaks']>,
+  values: Readonly<Record<string, number>>,
+  profile: DriveProfile,
+) => ({
+  error: Math.max(error, Math.abs(values.followingErrorCounts ?? 0)),
+  torque: Math.max(torque, Math.abs(values.torque ?? 0) * (profile.registers.torque?.scale ?? 1)),
+});
+
 /** A new status has come, or time has passed: steps that wait for either. */
 export function tendScript(turn: Turn): void {
   const { script, status, profile } = turn.state;
@@ -181,6 +194,7 @@ export function tendScript(turn: Turn): void {
   if (!script || !step || !profile) return;
   const seconds = (turn.now - script.since) / 1000;
   const isNew = status !== undefined && status.requestedAt >= script.since;
+  if (script.peaks && status) change(turn, { peaks: higher(script.peaks, status.values, profile) });
   switch (step.do) {
     case 'enable':
       if ((isNew || seconds > enableTime) && towardsEnabled(turn, script, step.bits, seconds) === 'done') goOn(turn);

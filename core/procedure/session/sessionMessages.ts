@@ -1,3 +1,5 @@
+import type { MoveOrder } from './movesPlan.ts';
+
 /** What a window can ask of a session. Whatever sets a drive in motion or changes it names the version it was meant for. */
 export type SessionMessage =
   /** `isFarConfirmed`: a host outside this computer and private networks is meant. */
@@ -19,7 +21,11 @@ export type SessionMessage =
       readonly press: number;
       readonly direction: 1 | -1;
       readonly speed: number;
+      /** `lever`: at a speed that a lever shows, which `jogSpeed` changes while it is held; `fenced`: no farther than the ends of the test move. */
+      readonly by?: 'lever' | 'fenced' | undefined;
     }
+  /** The lever is held at another speed, signed. */
+  | { readonly type: 'jogSpeed'; readonly press: number; readonly speed: number }
   | { readonly type: 'jogEnd'; readonly press: number }
   | { readonly type: 'home'; readonly version: number }
   /** Homes, then homes again from each of these positions, in axis units. */
@@ -31,6 +37,7 @@ export type SessionMessage =
   | { readonly type: 'endSeries'; readonly version: number }
   | { readonly type: 'goToStart'; readonly version: number }
   | { readonly type: 'testMove'; readonly version: number }
+  | { readonly type: 'makeMove'; readonly version: number; readonly order: MoveOrder }
   /** rpm of the tool */
   | { readonly type: 'runSpindle'; readonly version: number; readonly speed: number; readonly reverse: boolean }
   | { readonly type: 'stopSpindle' }

@@ -71,6 +71,8 @@ export interface RunningScript {
   /** What a written temporary setting was. */
   readonly original?: number;
   readonly played: number;
+  /** The largest following error in counts, and torque in %, since they are watched. */
+  readonly peaks?: { readonly error: number; readonly torque: number };
 }
 
 /** A stop that has been ordered and has not been seen to work. */

@@ -15,6 +15,10 @@ export type Condition =
   | { readonly is: 'at speed'; readonly countsPerSecond: number }
   /** Bits of the inputs that are forced. */
   | { readonly is: 'inputs forced'; readonly mask: number }
+  /** Held by something: it stands and pushes with its torque limit, % of rated; not farther than so many counts from a position. */
+  | { readonly is: 'held'; readonly torque: number; readonly fromCounts: number; readonly travelCounts: number }
+  /** About to be where a stop on the ramp, counts/s², ends at a position, seen in the sense of its counts. */
+  | { readonly is: 'at fence'; readonly counts: number; readonly sense: 1 | -1; readonly deceleration: number }
   | { readonly is: 'set-point acknowledged' }
   | { readonly is: 'target reached' }
   | { readonly is: 'homing ended' };
@@ -37,6 +41,17 @@ export type Step =
   | { readonly do: 'await go' }
   /** Where zero is in the counts of the encoder; the axis stands. */
   | { readonly do: 'note home' }
+  /** From here on the largest following error and torque are noted, of every look at the drive. */
+  | { readonly do: 'watch peaks' }
+  /** Ends the series where they were above its limits; null: no limit. */
+  | {
+      readonly do: 'judge peaks';
+      readonly at: string;
+      readonly unit: string;
+      readonly unitsPerCount: number;
+      readonly followingError: number | null;
+      readonly torque: number | null;
+    }
   /** The order that is measured goes out now. */
   | { readonly do: 'mark' }
   /** No sign of life goes out from here on. */
@@ -65,5 +80,5 @@ export type Step =
       readonly duration: number;
       readonly period: number;
     }
-  /** Stays so until it is ended: a jog, a spindle that runs. */
-  | { readonly do: 'hold' };
+  /** Stays so until it is ended: a jog, a spindle that runs. `isLever`: its speed may be changed meanwhile. */
+  | { readonly do: 'hold'; readonly isLever?: boolean };

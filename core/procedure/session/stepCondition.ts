@@ -28,6 +28,13 @@ function homingFailed({ state: { status, profile } }: Turn): string {
   return `Homing failed: ${words}. ${remedy}`;
 }
 
+/** s from one look at the drive to the next at most */
+const lookTime = 0.06;
+/** Of the torque limit: what counts as pushing with it. */
+const pushShare = 0.9;
+/** ms in which an axis that stands may be about to start */
+const startTime = 400;
+
 /** Whether the status shows what a step waits for. */
 export function isMet(turn: Turn, until: Condition): boolean {
   const { status, profile } = turn.state;
@@ -48,6 +55,23 @@ export function isMet(turn: Turn, until: Condition): boolean {
       return Math.abs((values.velocityCounts ?? 0) - until.countsPerSecond) < 0.05 * Math.abs(until.countsPerSecond);
     case 'inputs forced':
       return values.inputForceMask === until.mask;
+    case 'held': {
+      const { positionCounts = until.fromCounts, torque = 0 } = values;
+      if (Math.abs(positionCounts - until.fromCounts) > until.travelCounts) {
+        quickStop(turn, { kind: 'stopped', because: 'nothing held the axis within the travel' });
+        return false;
+      }
+      const pushes = Math.abs(torque) * (profile?.registers.torque?.scale ?? 1) >= pushShare * until.torque;
+      return stands(turn.state) && pushes && turn.now - (turn.state.script?.since ?? turn.now) > startTime;
+    }
+    case 'at fence': {
+      const { positionCounts = until.counts, velocityCounts = 0 } = values;
+      const speed = Math.abs(velocityCounts);
+      // What was read is so old already, and the word that stops takes as long again.
+      const age = (turn.now - (status?.requestedAt ?? turn.now)) / 1000;
+      const way = speed * (2 * age + lookTime) + speed ** 2 / (2 * until.deceleration);
+      return until.sense * (until.counts - positionCounts) <= way;
+    }
     case 'set-point acknowledged':
       return (word & statusBit.acknowledged) !== 0;
     case 'target reached':

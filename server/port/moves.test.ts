@@ -1,0 +1,249 @@
+import { carriageWorld } from '@kavrid/bench';
+import type { MoveOrder } from '@kavrid/core/procedure';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { demoAxis } from '../test/demoMembers.ts';
+import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
+
+type Axis = typeof demoAxis;
+const axis: Axis = { ...demoAxis, testMove: { ...demoAxis.testMove, from: 30, distance: 600, repeats: 1, dwell: 0.1 } };
+const countsPerMillimetre = (2 ** 20 * 3) / 320;
+const version = 1;
+let drive: SimulatedDrive;
+beforeEach(() => void vi.useFakeTimers());
+afterEach(() => {
+  drive.end();
+  vi.useRealTimers();
+});
+
+const moves = (more: Partial<Axis['moves']>): Axis => ({ ...axis, moves: { ...axis.moves, ...more } });
+const idle = (most = 120_000) =>
+  drive.until(() => drive.mailbox.state.script === undefined && !drive.mailbox.state.recording, most);
+const order = (made: MoveOrder) => drive.say({ type: 'makeMove', version, order: made });
+/** Refused with these words, and nothing has been sent that could move. */
+const refused = async (made: MoveOrder, words: string | RegExp) => {
+  const at = drive.sent.length;
+  order(made);
+  expect(drive.lastRefusal()).toMatch(words);
+  await drive.pass(200);
+  expect(drive.sent.slice(at).filter(isMotionWord)).toEqual([]);
+};
+const unitsPerCount = () => {
+  const motion = drive.mailbox.state.plan?.motion;
+  return motion?.kind === 'axis' ? motion.unitsPerCount : NaN;
+};
+const position = () => (drive.mailbox.state.status?.values.positionCounts ?? NaN) * unitsPerCount();
+
+const enabled = (document: Axis) => (drive = simulatedDrive(document)).enabled();
+const homed = async (document: Axis) => {
+  await enabled(document);
+  drive.say({ type: 'home', version });
+  await idle();
+};
+
+describe('moves beside the test move', () => {
+  it('a step goes its length and no more; one that would take long is refused with its time', async () => {
+    await enabled(moves({ jogStep: 3 }));
+    await drive.pass(200);
+    const before = position();
+    order({ kind: 'step', direction: 1 });
+    await idle();
+    await drive.pass(300);
+    expect(position() - before).toBeCloseTo(3, 1);
+    order({ kind: 'step', direction: -1 });
+    await idle();
+    await drive.pass(300);
+    expect(position() - before).toBeCloseTo(0, 1);
+    drive.end();
+    // 300 mm at 60 mm/s.
+    await enabled(moves({ jogStep: 300 }));
+    await refused({ kind: 'step', direction: 1 }, /300 mm takes 5\.\d+ s at 60 mm\/s/);
+  });
+
+  it('to a position and by a distance: only homed, and within the soft limits, which are named', async () => {
+    await enabled(moves({ target: 120, by: -300 }));
+    await refused({ kind: 'to' }, 'Home the axis first');
+    drive.say({ type: 'home', version });
+    await idle();
+    order({ kind: 'to' });
+    await idle();
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'move', end: 'finished' });
+    await drive.pass(200);
+    expect(position()).toBeCloseTo(120, 1);
+    await refused({ kind: 'by' }, /goes to -180 mm, beyond the minus soft limit of -8 mm/);
+    drive.end();
+    await homed(moves({ target: 1900 }));
+    await refused({ kind: 'to' }, /beyond the plus soft limit of 1845 mm/);
+    drive.end();
+    await homed(moves({ target: null, by: null }));
+    await refused({ kind: 'by' }, 'Enter the distance first.');
+  });
+
+  it('faster and faster ends after the speed at which a limit was passed, at its start, and is kept', async () => {
+    const faster = { from: 200, step: 200, to: 800, followingError: 2.6, torque: null };
+    await homed(moves({ faster }));
+    await refused({ kind: 'faster' }, 'Go to the start first');
+    drive.say({ type: 'goToStart', version });
+    await idle();
+    order({ kind: 'faster' });
+    await idle();
+    // 15 % of the speed over a gain of 40/s is left: 2.25 mm at 600 mm/s, 3 mm at 800 mm/s.
+    expect(drive.lastRefusal()).toMatch(
+      /^The series ended at 800 mm\/s: a following error of [\d.]+ mm is above the limit of 2.6 mm/,
+    );
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'speed series', end: 'finished' });
+    await drive.pass(200);
+    expect(position()).toBeCloseTo(30, 0);
+    drive.end();
+    for (const [change, words] of [
+      [{ to: 100 }, 'below the first'],
+      [{ step: 1 }, '601 speeds'],
+      // 2000²/4000 = 1000 mm.
+      [{ to: 2000 }, /2000 mm\/s is not reached within 600 mm .* takes 1000 mm/],
+      [{ to: null }, 'Enter the first speed'],
+    ] as const) {
+      await homed(moves({ faster: { ...faster, ...change } }));
+      await refused({ kind: 'faster' }, words);
+      drive.end();
+    }
+    await homed({ ...moves({ faster }), testMove: { ...axis.testMove, acceleration: 25_000, jerk: null } });
+    await refused({ kind: 'faster' }, /needs \d+\.?\d* % of rated torque, more than the torque limit of 150 %/);
+  });
+
+  it('a speed step and a ramp come to rest and are recorded; one that leaves the soft limits is refused', async () => {
+    await homed(moves({ response: { speed: 50, seconds: 0.5 } }));
+    for (const shape of ['step', 'ramp'] as const) {
+      order({ kind: 'response', shape, direction: 1 });
+      await idle();
+      expect(drive.runs.at(-1)).toMatchObject({ kind: 'response', end: 'finished' });
+      expect(drive.speed()).toBeLessThan(1000);
+    }
+    drive.end();
+    await homed(moves({ response: { speed: 50, seconds: 60 } }));
+    await refused({ kind: 'response', shape: 'ramp', direction: 1 }, /beyond the plus soft limit/);
+  });
+
+  it('presses until something holds the axis, holds it there, goes back; the torque limit is put back with the motor off', async () => {
+    const press = { speed: 20, torque: 60, travel: 60, seconds: 0.5 };
+    // Something stands in the way at 1400 mm of the frame, which is 1360 mm from home, far before the plus limit switch.
+    const world = { ...carriageWorld, plusStop: 1400 * countsPerMillimetre };
+    const inTheWay = { ...moves({ press, target: 1340 }), jogSpeed: 200 };
+    drive = simulatedDrive(inTheWay, { world });
+    await drive.enabled();
+    drive.say({ type: 'home', version });
+    await idle();
+    order({ kind: 'to' });
+    await idle();
+    await drive.pass(200);
+    const planned = drive.servo.parameters.value('torqueLimit');
+    order({ kind: 'press', direction: 1 });
+    let farthest = 0;
+    await drive.until(() => {
+      farthest = Math.max(farthest, position());
+      return drive.mailbox.state.script === undefined && !drive.mailbox.state.recording;
+    }, 120_000);
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'press', end: 'finished' });
+    expect(Math.abs(farthest - 1360)).toBeLessThan(2);
+    await drive.pass(300);
+    expect(position()).toBeCloseTo(1340, 0);
+    // Nothing else is moved with what the press has changed; with the motor off it is put back by itself.
+    expect(drive.servo.parameters.value('torqueLimit')).toBe(60);
+    await refused({ kind: 'to' }, 'The torque limit and following-error window of the press are still set');
+    drive.say({ type: 'disable' });
+    await drive.until(() => drive.servo.parameters.value('torqueLimit') === planned, 20_000);
+    await drive.until(() => drive.temporary().every(({ key }) => key !== 'torqueLimit'));
+  });
+
+  it('presses into nothing: it is stopped after the travel, and an end beyond the soft limits is refused', async () => {
+    const press = { speed: 40, torque: 60, travel: 20, seconds: 0.5 };
+    await homed(moves({ press }));
+    order({ kind: 'press', direction: 1 });
+    await idle();
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'press', end: 'stopped' });
+    await drive.pass(1000);
+    expect(drive.speed()).toBeLessThan(1000);
+    expect(drive.servo.state).not.toBe('operation enabled');
+    drive.end();
+    await homed(moves({ press: { ...press, travel: 3000 } }));
+    await refused({ kind: 'press', direction: 1 }, /beyond the plus soft limit/);
+    drive.end();
+    await homed(moves({ press: { ...press, torque: 400 } }));
+    await refused({ kind: 'press', direction: 1 }, '400 % is above the planned torque limit of 150 %');
+  });
+});
+
+describe('jogs beside the plain one', () => {
+  const jogSpeed = axis.jogSpeed ?? 0;
+  const jog = (direction: 1 | -1, by: 'lever' | 'fenced', speed = jogSpeed, press = 1) =>
+    drive.say({ type: 'jog', version, press, direction, speed, by });
+  const unitsPerSecond = () => drive.servo.mechanics.velocityCounts * unitsPerCount();
+
+  it('a lever changes the speed while it is held, up to the limit of a jog, and nothing once it is let go', async () => {
+    await enabled(axis);
+    jog(1, 'lever', 10);
+    await drive.until(() => unitsPerSecond() > 8);
+    drive.say({ type: 'jogSpeed', press: 1, speed: -30 });
+    await drive.until(() => unitsPerSecond() < -28);
+    drive.say({ type: 'jogSpeed', press: 1, speed: 99_999 });
+    await drive.until(() => unitsPerSecond() > 240, 20_000);
+    expect(unitsPerSecond()).toBeLessThan(255);
+    // A lever of another press or window moves nothing.
+    drive.say({ type: 'jogSpeed', press: 2, speed: 20 });
+    drive.come('b');
+    drive.say({ type: 'jogSpeed', press: 1, speed: 20 }, 'b');
+    await drive.pass(300);
+    expect(unitsPerSecond()).toBeGreaterThan(240);
+    drive.say({ type: 'jogEnd', press: 1 });
+    drive.say({ type: 'jogSpeed', press: 1, speed: 50 });
+    await drive.until(() => Math.abs(unitsPerSecond()) < 0.5, 20_000);
+    drive.say({ type: 'jogSpeed', press: 1, speed: 50 });
+    await drive.pass(1000);
+    expect(Math.abs(unitsPerSecond())).toBeLessThan(0.5);
+    // Above the limit a lever does not even begin, and the speed of a plain jog is no lever's.
+    jog(1, 'lever', 99_999, 3);
+    expect(drive.lastRefusal()).toContain('is above 250 mm/s');
+    drive.say({ type: 'jog', version, press: 4, direction: 1, speed: jogSpeed });
+    await drive.until(() => unitsPerSecond() > 50);
+    drive.say({ type: 'jogSpeed', press: 4, speed: 10 });
+    await drive.pass(500);
+    expect(unitsPerSecond()).toBeGreaterThan(50);
+  });
+
+  it('a lever whose new speed the drive does not take ends the jog', async () => {
+    let isRefusing = false;
+    drive = simulatedDrive(axis, {
+      misbehave: ({ key }) => (isRefusing && key === 'targetVelocity' ? 'refuses 4' : undefined),
+    });
+    await drive.enabled();
+    jog(1, 'lever', 30);
+    await drive.until(() => unitsPerSecond() > 25);
+    isRefusing = true;
+    drive.say({ type: 'jogSpeed', press: 1, speed: 40 });
+    await drive.until(() => drive.servo.state !== 'operation enabled', 20_000);
+    await drive.until(() => Math.abs(unitsPerSecond()) < 0.5, 20_000);
+  });
+
+  it('a fenced jog stands quietly in front of its fence while it is held, never beyond it, and without an alarm', async () => {
+    await homed(axis);
+    drive.say({ type: 'goToStart', version });
+    await idle();
+    jog(1, 'fenced');
+    await drive.until(() => unitsPerSecond() > 50);
+    const alive = setInterval(() => drive.say({ type: 'alive' }), 50);
+    await drive.until(() => Math.abs(unitsPerSecond()) < 0.2 && position() > 500, 60_000);
+    await drive.pass(1000);
+    clearInterval(alive);
+    expect(position()).toBeLessThanOrEqual(630);
+    expect(position()).toBeGreaterThan(610);
+    expect(drive.servo.state).toBe('operation enabled');
+    expect(drive.servo.parameters.value('torqueLimit')).toBe(60);
+    drive.say({ type: 'jogEnd', press: 1 });
+    await drive.until(() => drive.mailbox.state.script === undefined);
+    // Beyond a fence it goes back only.
+    drive.say({ type: 'disable' });
+    await drive.until(() => drive.servo.parameters.value('torqueLimit') === 150, 20_000);
+    drive.end();
+    await homed({ ...axis, testMove: { ...axis.testMove, distance: 100 } });
+    jog(-1, 'fenced');
+    expect(drive.lastRefusal()).toMatch(/beyond the fence at 30 mm/);
+  });
+});

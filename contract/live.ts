@@ -265,6 +265,8 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('endSeries', { version }),
   message('goToStart', { version }),
   message('testMove', { version }),
+  message('recordController', { version }),
+  message('endRecording', {}),
   message('makeMove', {
     version,
     order: z.discriminatedUnion('kind', [

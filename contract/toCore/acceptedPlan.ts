@@ -17,6 +17,13 @@ type Part = keyof typeof parts;
 
 const asText = (value: unknown): string => JSON.stringify(value);
 
+/** The same of moves by the controller. */
+export const hostMoveChanges = (before: AxisDocument, now: AxisDocument): readonly string[] => [
+  ...acceptanceChanges(before, now),
+  ...(asText(before.controller) === asText(now.controller) ? [] : ['the controller']),
+  ...(asText(before.moves.host) === asText(now.moves.host) ? [] : ['the moves by the controller']),
+];
+
 /** What has changed since a test move was made; empty: nothing that it depends on. */
 export const acceptanceChanges = (before: AxisDocument, now: AxisDocument): readonly string[] =>
   (Object.keys(parts) as Part[])
@@ -26,5 +33,10 @@ export const acceptanceChanges = (before: AxisDocument, now: AxisDocument): read
 /** Of all that an acceptance depends on, with its limits. */
 export const acceptanceDigest = (axis: AxisDocument): string =>
   settingsDigest({
-    plan: asText([(Object.keys(parts) as Part[]).map((part) => axis[part]), axis.homing, axis.acceptance]),
+    plan: asText([
+      (Object.keys(parts) as Part[]).map((part) => axis[part]),
+      axis.homing,
+      axis.moves.host,
+      axis.acceptance,
+    ]),
   });

@@ -3,7 +3,11 @@ import { line } from '../fields.ts';
 import { bytesOf, traceHeaderSchema, type Trace } from './traceHeader.ts';
 
 /** What goes before the samples of a trace that is brought in. */
-const importedSchema = z.strictObject({ name: line(80).min(1), notes: z.string().max(2000), header: traceHeaderSchema });
+const importedSchema = z.strictObject({
+  name: line(80).min(1),
+  notes: z.string().max(2000),
+  header: traceHeaderSchema,
+});
 export type Imported = Omit<z.infer<typeof importedSchema>, 'header'> & { readonly trace: Trace };
 
 /** Bytes that the line before the samples may take. */

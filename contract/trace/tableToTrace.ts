@@ -5,8 +5,7 @@ import type { CsvTable } from './csvTable.ts';
 export interface ColumnMapping {
   /** The column of the time with s in one of its units; or s from line to line. */
   readonly time:
-    | { readonly column: number; readonly seconds: number }
-    | { readonly column: undefined; readonly period: number };
+    { readonly column: number; readonly seconds: number } | { readonly column: undefined; readonly period: number };
   readonly channels: readonly {
     readonly column: number;
     readonly id: string;
@@ -18,7 +17,8 @@ export interface ColumnMapping {
 }
 
 export type MappingResult =
-  { readonly kind: 'trace'; readonly trace: Trace; readonly missing: number } | { readonly kind: 'refused'; readonly because: string };
+  | { readonly kind: 'trace'; readonly trace: Trace; readonly missing: number }
+  | { readonly kind: 'refused'; readonly because: string };
 
 /** By how much of the period a time may be off its place: times are rounded, to 0.1 ms in a trace of a kilohertz. */
 const jitter = 0.2;
@@ -41,9 +41,13 @@ export function tableToTrace(table: CsvTable, mapping: ColumnMapping): MappingRe
   const { period, places } = placed;
   if (!(period > 0)) return refused('The sample period should be above 0 s.');
   const count = places ? (places.at(-1) ?? 0) + 1 : rows;
-  const channels = mapping.channels.map(
-    ({ id, label, unit }): Channel => ({ id, label, unit, scale: 1, format: 'float64' }),
-  );
+  const channels = mapping.channels.map(({ id, label, unit }): Channel => ({
+    id,
+    label,
+    unit,
+    scale: 1,
+    format: 'float64',
+  }));
   const header = traceHeaderSchema.safeParse({ period, count, channels });
   if (bytesOf({ count, channels }) > mostTraceBytes)
     return refused(`With the lines that are missing it would take more than ${mostTraceBytes / 2 ** 20} MB.`);
@@ -54,7 +58,11 @@ export function tableToTrace(table: CsvTable, mapping: ColumnMapping): MappingRe
     for (let k = 0; k < rows; k++) plane[places ? (places[k] ?? 0) : k] = (values[k] ?? NaN) * scale;
     return plane;
   });
-  return { kind: 'trace', trace: { header: header.data, samples: packSamples(channels, planes) }, missing: count - rows };
+  return {
+    kind: 'trace',
+    trace: { header: header.data, samples: packSamples(channels, planes) },
+    missing: count - rows,
+  };
 }
 
 /** The sample of each line by its time. */

@@ -93,7 +93,9 @@ describe('a table from elsewhere', () => {
   const error = { column: 1, id: 'followingError', label: 'Following error', unit: 'mm', scale: 0.001 };
 
   it('is read with words before it, semicolons, decimal commas and cells without a number', () => {
-    const read = table('\uFEFFRecorder 7\r\nTime (ms);Lag (µm);State\r\n\r\n0,0;1,5;on\r\n0,5;;on\r\n1,0;-2,5e1;on\r\n');
+    const read = table(
+      '\uFEFFRecorder 7\r\nTime (ms);Lag (µm);State\r\n\r\n0,0;1,5;on\r\n0,5;;on\r\n1,0;-2,5e1;on\r\n',
+    );
     // A column of words is no column of numbers; its cells are told.
     expect(read.titles).toEqual(['Time (ms)', 'Lag (µm)', 'State']);
     expect(read).toMatchObject({ unreadCells: 3, firstLine: 3 });

@@ -6,6 +6,7 @@ const by = (move?: Measured, homing?: Measured) => ({
   'test move': move,
   'homing series': homing,
   positioning: undefined,
+  'controller move': undefined,
 });
 
 describe('acceptance', () => {

@@ -7,9 +7,11 @@ export const acceptanceLimits = {
   /** Four standard deviations. */
   homingRepeatability: { label: 'Repeatability of home, 4 σ', unit: '{u}', from: 'homing series' },
   positionRepeatability: { label: 'Repeatability of positions both ways, R', unit: '{u}', from: 'positioning' },
+  travelError: { label: 'Travel error by the controller', unit: '{u}', from: 'controller move' },
+  lostPulses: { label: 'Pulses lost or doubled', unit: '', from: 'controller move' },
 } as const satisfies Record<string, { label: string; unit: string; from: AcceptanceSource }>;
 export type AcceptanceLimit = keyof typeof acceptanceLimits;
-export type AcceptanceSource = 'test move' | 'homing series' | 'positioning';
+export type AcceptanceSource = 'test move' | 'homing series' | 'positioning' | 'controller move';
 export const acceptanceKeys = Object.keys(acceptanceLimits) as readonly AcceptanceLimit[];
 
 export type AcceptanceVerdict = 'passed' | 'failed' | 'not measured';

@@ -3,11 +3,14 @@ import {
   acceptanceDigest,
   axisInputOf,
   homingDigest,
+  hostMoveChanges,
   isAxis,
+  judgedHostMoves,
   runFigures,
   type AcceptanceReport,
   type AxisDocument,
   type MeasuredEvidence,
+  type RunKind,
 } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { judgeAcceptance, verdictOf, type Evidence, type Measured } from '@kavrid/core/evidence';
@@ -24,12 +27,14 @@ export async function acceptanceReport(
   { version, document }: { readonly version: number; readonly document: AxisDocument },
 ): Promise<AcceptanceReport> {
   const move = await newestMove(store, id, document);
+  const byHost = await hostFigures(store, id, document);
   const kept = await store.evidence.measured(id);
   const identity = move?.identity ?? '';
   const rows = judgeAcceptance(document.acceptance, {
     'test move': move?.measured,
     'homing series': homingOf(kept, document, identity),
     positioning: positioningFigures(kept, document, identity),
+    'controller move': byHost && sameDevice(byHost, identity),
   });
   return { version, verdict: verdictOf(rows), rows, identity, ...(move ? { run: move.run } : {}) };
 }
@@ -47,30 +52,69 @@ export const acceptanceEvidence = (
   payload: { verdict, rows, ...(run ? { runId: run.id } : {}) },
 });
 
-async function newestMove(store: Store, id: string, now: AxisDocument) {
-  const newest = (await store.runs.newest(id)).find(({ kind }) => kind === 'test move');
-  const trace = newest && (await store.runs.trace(newest.id));
-  if (!newest || !trace || !isAxis(trace.axis)) return undefined;
-  const changes = acceptanceChanges(trace.axis, now);
-  const results = evaluateAxis(axisInputOf(trace.axis).input);
-  const { peakFollowingError, settlingTime, peakTorque, rmsTorque } = runFigures(
-    results,
-    trace,
-    newest.end === 'finished',
-  );
+/** The newest run of a kind with its trace, what it was made with, and why it does not hold any more. */
+async function newestRun(
+  store: Store,
+  id: string,
+  now: AxisDocument,
+  kind: RunKind,
+  changesOf: (before: AxisDocument, now: AxisDocument) => readonly string[],
+) {
+  const run = (await store.runs.newest(id)).find((each) => each.kind === kind);
+  const trace = run && (await store.runs.trace(run.id));
+  if (!run || !trace || !isAxis(trace.axis)) return undefined;
+  const changes = changesOf(trace.axis, now);
   const staleBecause =
-    newest.end !== 'finished'
-      ? 'the newest test move did not come to its end'
+    run.end !== 'finished'
+      ? `the newest ${kind} did not come to its end`
       : changes.length > 0
         ? `changed since: ${changes.join(', ')}`
         : undefined;
+  return { run, trace, axis: trace.axis, identity: trace.header.identity ?? '', staleBecause };
+}
+
+async function newestMove(store: Store, id: string, now: AxisDocument) {
+  const newest = await newestRun(store, id, now, 'test move', acceptanceChanges);
+  if (!newest) return undefined;
+  const { run, trace, axis, identity, staleBecause } = newest;
+  const results = evaluateAxis(axisInputOf(axis).input);
+  const { peakFollowingError, settlingTime, peakTorque, rmsTorque } = runFigures(
+    results,
+    trace,
+    run.end === 'finished',
+  );
   const measured: Measured = {
     figures: { followingError: peakFollowingError, settlingTime, peakTorque, rmsTorque },
     staleBecause,
   };
-  const { startedAt, axisVersion } = newest;
-  return { measured, identity: trace.header.identity ?? '', run: { id: newest.id, startedAt, axisVersion } };
+  const { startedAt, axisVersion } = run;
+  return { measured, identity, run: { id: run.id, startedAt, axisVersion } };
 }
+
+/** Travel error and pulses of the newest moves by the controller. */
+async function hostFigures(store: Store, id: string, now: AxisDocument) {
+  const newest = await newestRun(store, id, now, 'controller move', hostMoveChanges);
+  if (!newest) return undefined;
+  const judged = judgedHostMoves(newest.axis, newest.trace);
+  const figures = 'because' in judged ? undefined : judged.figures;
+  const { pulsesDrifted, pulsesReceived, pulsesWanted } = figures ?? {};
+  const perMove =
+    pulsesReceived === undefined || pulsesWanted === undefined ? undefined : Math.abs(pulsesReceived - pulsesWanted);
+  const lostPulses = perMove === undefined ? undefined : Math.round(Math.max(perMove, Math.abs(pulsesDrifted ?? 0)));
+  const measured: Measured = {
+    figures: { travelError: figures?.travelError, lostPulses },
+    staleBecause: newest.staleBecause,
+  };
+  return { measured, identity: newest.identity };
+}
+
+const sameDevice = (
+  { measured, identity }: { readonly measured: Measured; readonly identity: string },
+  device: string,
+): Measured =>
+  identity !== '' && device !== '' && identity !== device
+    ? { ...measured, staleBecause: measured.staleBecause ?? otherDevice }
+    : measured;
 
 function staleness({ digest, identity }: MeasuredEvidence, now: AxisDocument, device: string): string | undefined {
   if (digest !== homingDigest(now)) return planChanged;

@@ -18,6 +18,8 @@ const rules = {
   rmsTorque: 'percent',
   homingRepeatability: 'distance',
   positionRepeatability: 'distance',
+  travelError: 'distance',
+  lostPulses: 'countOrNone',
 } as const;
 
 const words: Readonly<Record<AcceptanceVerdict, string>> = {

@@ -1,7 +1,7 @@
 import { factorsOf, measuredCounts, type StandardEncoder } from '@kavrid/core/measure';
 import { formatNumber, toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
-import { ruleFor } from '@kavrid/contract';
+import { ruleFor, stageRatiosOf } from '@kavrid/contract';
 import { parseQuantity } from '@kavrid/core/quantity';
 import { Alert, Box, Button } from '@mui/material';
 import { useAxis } from '../member/useAxis.ts';
@@ -12,7 +12,6 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { ExactField } from '../member/QuantityField.tsx';
 import { useKept } from '../ui/useKept.ts';
-import { stageRatiosOf } from './stageRatiosOf.ts';
 import { acceptMeasured } from './acceptMeasured.ts';
 
 /** Counts per revolution by turning the shaft by hand: what encoder it must be, and whether the plate is right. */

@@ -1,3 +1,4 @@
+import { stageRatiosOf } from '@kavrid/contract';
 import { factorsOf, measuredTravel, type MeasuredTravel, type TravelPoint } from '@kavrid/core/measure';
 import { formatNumber, parseRational, rationalToNumber, toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
@@ -12,7 +13,6 @@ import { ExactField, NumberField } from '../member/QuantityField.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 import { PointsTable } from '../member/PointsTable.tsx';
 import { ResidualPicture } from './ResidualPicture.tsx';
-import { stageRatiosOf } from './stageRatiosOf.ts';
 import { acceptMeasured } from './acceptMeasured.ts';
 
 const correctionOf = (text: string) => {

@@ -80,6 +80,7 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
     case 'await':
     case 'await go':
     case 'dwell':
+    case 'listen':
     case 'hold':
     case 'play':
       return 'waits';

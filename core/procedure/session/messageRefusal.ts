@@ -92,7 +92,7 @@ function busyRefusal(turn: Turn, message: SessionMessage): string | undefined {
   const isHandAtAxis = state.walk !== undefined && isWalking(state.walk.walk);
   if (isHandAtAxis && message.type !== 'walkOn' && message.type !== 'readDrive')
     return 'A sensor walk is under way, with a hand at the axis. End it first.';
-  if (message.type === 'pauseSeries') return undefined;
+  if (message.type === 'pauseSeries' || message.type === 'endRecording') return undefined;
   if (script && !(script.activity === 'running' && message.type === 'runSpindle'))
     return message.type === 'jog' && script.activity === 'jogging'
       ? 'A jog is under way.'

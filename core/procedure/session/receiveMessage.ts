@@ -1,5 +1,6 @@
 import { controlword } from '../../drive/index.ts';
 import { enable, goToStart, home, homeSeries, jog, jogSpeed, makeMove, testMove } from './axisActivities.ts';
+import { endRecordingController, recordController } from './controllerMoves.ts';
 import { endSeries, noteHomeNow } from './controllerSeries.ts';
 import { pauseSeries } from './homingSeries.ts';
 import { beginActivity, hold } from './beginActivity.ts';
@@ -64,6 +65,10 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
       return enable(turn, window, message.isPropped);
     case 'jog':
       return jog(turn, window, message);
+    case 'recordController':
+      return recordController(turn, window);
+    case 'endRecording':
+      return endRecordingController(turn, window);
     case 'makeMove':
       return makeMove(turn, window, message.order);
     case 'home':

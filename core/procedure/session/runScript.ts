@@ -213,6 +213,9 @@ export function tendScript(turn: Turn): void {
         goOn(turn);
       }
       return;
+    case 'listen':
+      if (seconds >= step.seconds) goOn(turn);
+      return;
     case 'await go':
       if (isNew && lostPower(turn, undefined)) return;
       if (!turn.state.homingSeries?.isPaused) goOn(turn);

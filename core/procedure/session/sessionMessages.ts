@@ -37,6 +37,9 @@ export type SessionMessage =
   | { readonly type: 'endSeries'; readonly version: number }
   | { readonly type: 'goToStart'; readonly version: number }
   | { readonly type: 'testMove'; readonly version: number }
+  /** Records what the drive does under its controller, until it is ended. */
+  | { readonly type: 'recordController'; readonly version: number }
+  | { readonly type: 'endRecording' }
   | { readonly type: 'makeMove'; readonly version: number; readonly order: MoveOrder }
   /** rpm of the tool */
   | { readonly type: 'runSpindle'; readonly version: number; readonly speed: number; readonly reverse: boolean }

@@ -72,6 +72,8 @@ export type Step =
   | { readonly do: 'enable'; readonly bits: number }
   | { readonly do: 'await'; readonly what: string; readonly until: Condition; readonly seconds: number }
   | { readonly do: 'dwell'; readonly seconds: number }
+  /** Waits, whoever has the motor on; ended by a person, or after so many s. */
+  | { readonly do: 'listen'; readonly seconds: number }
   | { readonly do: 'record'; readonly kind: RunKind; readonly periodSteps: number }
   /** Events at times of the drive's own clock, counted from its trigger. */
   | {

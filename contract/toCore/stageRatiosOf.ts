@@ -1,4 +1,4 @@
-import { stageName } from '@kavrid/contract';
+import { stageName } from '../stageDocument.ts';
 import { ratioOf, type AxisInput } from '@kavrid/core/chain';
 import { toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';

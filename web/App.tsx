@@ -38,6 +38,9 @@ const AcceptanceView = lazy(() =>
   import('./acceptance/AcceptanceView.tsx').then((module) => ({ default: module.AcceptanceView })),
 );
 const TuningView = lazy(() => import('./tuning/TuningView.tsx').then((module) => ({ default: module.TuningView })));
+const HostMovesView = lazy(() =>
+  import('./hostMoves/HostMovesView.tsx').then((module) => ({ default: module.HostMovesView })),
+);
 const TraceView = lazy(() => import('./trace/TraceView.tsx').then((module) => ({ default: module.TraceView })));
 const MovesView = lazy(() => import('./moves/MovesView.tsx').then((module) => ({ default: module.MovesView })));
 
@@ -93,6 +96,7 @@ const router = createBrowserRouter([
           { path: 'first-power', element: <FirstPowerView /> },
           { path: 'homing', element: <HomingView /> },
           { path: 'moves', element: <MovesView /> },
+          { path: 'host-moves', element: <HostMovesView /> },
           { path: 'traces', element: <TraceView /> },
           { path: 'tuning', element: <TuningView /> },
           { path: 'stops', element: <StopsView /> },

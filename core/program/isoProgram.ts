@@ -19,17 +19,20 @@ export function isoProgram({ name, unit, distance, speed, acceleration, dwell, r
     `G1 ${word.letter}${numeral(way)} F${feed}`,
     ...(dwell > 0 ? [`G4 P${numeral(dwell)}`] : []),
   ];
+  const blocks = [
+    `${word.unit} G91 G94`,
+    ...Array.from({ length: repeats }, () => [...move(distance), ...move(-distance)]).flat(),
+    'M30',
+  ];
   const lines = [
     '%',
     `(${remark(name)}: ${repeats} times ${numeral(distance)} ${unit} towards plus and back)`,
     `(Set at the controller: acceleration ${numeral(acceleration)} ${unit} per s squared)`,
-    `${word.unit} G91 G94`,
-    ...Array.from({ length: repeats }, () => [...move(distance), ...move(-distance)]).flat(),
-    'M30',
+    ...blocks.map((block, k) => `N${10 * (k + 1)} ${block}`),
     '%',
   ];
   return {
-    text: `${lines.map((line, k) => (line.startsWith('%') || line.startsWith('(') ? line : `N${10 * k} ${line}`)).join('\n')}\n`,
+    text: `${lines.join('\n')}\n`,
     notes: [
       `The axis letter is ${word.letter}; change it to that of your controller.`,
       ...(dwell > 0

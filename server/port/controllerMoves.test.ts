@@ -65,7 +65,8 @@ describe('moves by the controller, through the real command path', () => {
     expect(causes(judged)).toEqual([]);
     if ('because' in judged) return;
     expect(judged.figures).toMatchObject({ moves: 4, pulsesWanted: 4000 });
-    expect(judged.figures?.pulsesReceived).toBeCloseTo(4000, 0);
+    expect(judged.figures?.pulsesReceived).toBeCloseTo(4000, 6);
+    expect(judged.figures?.pulsesDrifted).toBeCloseTo(0, 6);
     expect(judged.figures?.travelError).toBeLessThan(0.1);
     // The drive is the controller’s as before.
     expect(drive.temporary()).toEqual([]);

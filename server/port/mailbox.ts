@@ -52,6 +52,12 @@ const realClock = () => ({ now: performance.now(), wall: Date.now() });
  * The mailbox of one axis or spindle: events go in one at a time and are reduced at once; what the reducer commands is begun,
  * and its result comes back as an event. Nothing here waits.
  */
+/** Samples before the first motion that moves of a controller are kept with: its first pulses come before the axis moves. */
+const beforeTrigger = 200;
+
+const startOf = ({ kind, trigger = 0 }: Recording): number =>
+  kind === 'controller move' ? trigger - beforeTrigger : trigger;
+
 export class Mailbox {
   readonly memberId: string;
   readonly #options: MailboxOptions;
@@ -261,7 +267,7 @@ export class Mailbox {
   }
 
   #keepRun(recording: Recording, end: End, endedAt: number): void {
-    const samples = this.#recorder.take(recording.trigger);
+    const samples = this.#recorder.take(startOf(recording));
     const seconds = (endedAt - recording.startedAt) / 1000;
     const scale = this.#state.profile?.registers.tracePeriod?.scale ?? 0.000125;
     const run = {

@@ -58,6 +58,11 @@ export function stepsOf(
       title: axisPages.moves,
       standing: live?.homed ? 'homed' : live?.link === 'up' ? 'connected' : 'not connected',
     },
+    {
+      route: 'host-moves',
+      title: axisPages['host-moves'],
+      standing: document.moves.host.distance === null ? 'open' : 'planned',
+    },
     { route: 'traces', title: axisPages.traces, standing: 'measured and predicted' },
     {
       route: 'tuning',

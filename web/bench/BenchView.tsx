@@ -179,7 +179,7 @@ function StopControl({ control, set }: ControlProps) {
 }
 
 /** The simulated controller that commands the drive over its terminals. */
-function HostPanel({ host }: { readonly host: NonNullable<BenchState['host']> }) {
+export function HostPanel({ host }: { readonly host: NonNullable<BenchState['host']> }) {
   const order = useOrder();
   const member = useMember();
   const axisUnit = isSpindleOnScreen(member) ? 'rev' : member.computation.input.axisUnit;

@@ -5,6 +5,7 @@ import { useAxis } from '../member/useAxis.ts';
 import type { MoveJobResult, MoveRequest } from '../jobs/moveJob.ts';
 import { useJob } from '../jobs/useJob.ts';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
+import { unpredictedKinds } from '../trace/unpredictedKinds.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
@@ -37,12 +38,18 @@ export function TracePanel() {
     if (runId !== noRun && !shownRun) return undefined;
     const axis = shownRun && isAxis(shownRun.axis) ? shownRun.axis : document;
     const run = shownRun && { id: shownRun.id, header: shownRun.trace };
-    return { key: ++keys, axis, run, isWhole: shownRun ? shownRun.end === 'finished' : true };
+    return {
+      key: ++keys,
+      axis,
+      run,
+      isWhole: shownRun ? shownRun.end === 'finished' : true,
+      isTestMove: shownRun ? shownRun.kind === 'test move' : true,
+    };
   }, [document, runId, shownRun]);
   const request = useMemo(() => moves && { ...moves, view: { points: 1400, window } }, [moves, window]);
   const answer = useJob<MoveRequest, MoveJobResult>(startMoves, request);
   const result = answer?.input.run?.id === shownRun?.id ? answer?.result : undefined;
-  const homing = shownRun?.kind === 'homing';
+  const homing = shownRun !== undefined && unpredictedKinds.includes(shownRun.kind);
   return (
     <Panel
       title={shownRun ? 'Measured over predicted' : 'Predicted test move'}
@@ -75,7 +82,7 @@ export function TracePanel() {
           until then is kept.
         </Alert>
       )}
-      {shownRun?.end === 'finished' && shownRun.because !== '' && (
+      {shownRun?.end === 'finished' && shownRun.because && (
         <Alert severity="warning" sx={{ py: 0, mb: 0.5 }}>
           This run has a gap: {shownRun.because}.
         </Alert>

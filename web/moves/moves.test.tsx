@@ -8,6 +8,7 @@ import { axisRecord, demoAxes, demoAxis, show } from '../test/screen.tsx';
 import { TopBar } from '../ui/TopBar.tsx';
 import { HomingPanel } from './HomingPanel.tsx';
 import { JogPanel } from './JogPanel.tsx';
+import { MovesPanel } from './MovesPanel.tsx';
 
 /** The other end of the live line. */
 class FakeSocket {
@@ -82,6 +83,7 @@ function open(state: Partial<LiveState> = {}, axis = axisRecord()) {
       <TopBar />
       <JogPanel />
       <HomingPanel />
+      <MovesPanel />
     </>,
     { axis, path: '/machines/:machineId/axes/:memberId', at: '/machines/m/axes/a' },
   );
@@ -284,5 +286,71 @@ describe('homing by the controller', () => {
     act(() => void store.dispatch(edited({ memberId: 'a', path: ['homing', 'by'], value: 'controller' })));
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Home' }).disabled).toBe(true);
     expect(screen.getByText(/the controller homes this axis/)).toBeTruthy();
+  });
+});
+
+describe('jogging otherwise than by buttons', () => {
+  const by = async (user: ReturnType<typeof open>['user'], name: string) => {
+    fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Jog by' }));
+    await user.click(await screen.findByRole('option', { name }));
+  };
+  const { version } = axisRecord();
+
+  it('a lever begins in the middle, follows the hand, and ends with it', async () => {
+    const { user } = open();
+    await by(user, 'speed lever');
+    const lever = screen.getByRole('slider', { name: 'Speed lever' });
+    lever.getBoundingClientRect = () => ({ left: 0, width: 200 }) as DOMRect;
+    fireEvent.pointerDown(lever, { pointerId: 1, isPrimary: true, button: 0, clientX: 190 });
+    // Where it is taken says nothing yet.
+    expect(line.heard).toEqual([]);
+    fireEvent.pointerMove(lever, { pointerId: 1, buttons: 1, clientX: 152 });
+    // (0.52 − 0.04)/0.96 = half of 250 mm/s.
+    expect(line.heard).toMatchObject([{ type: 'jog', version, direction: 1, speed: 125, by: 'lever' }]);
+    fireEvent.pointerMove(lever, { pointerId: 1, buttons: 1, clientX: 0 });
+    await vi.waitFor(() => expect(line.heard.at(-1)).toMatchObject({ type: 'jogSpeed', speed: -250 }));
+    fireEvent.pointerUp(lever, { pointerId: 1 });
+    expect(line.heard.at(-1)).toMatchObject({ type: 'jogEnd' });
+    const said = line.heard.length;
+    fireEvent.pointerMove(lever, { pointerId: 1, buttons: 1, clientX: 200 });
+    expect(line.heard).toHaveLength(said);
+    fireEvent.keyDown(lever, { key: 'ArrowLeft' });
+    expect(line.heard.at(-1)).toMatchObject({ type: 'jog', direction: -1, by: 'lever' });
+    fireEvent.blur(lever);
+    expect(line.heard.at(-1)).toMatchObject({ type: 'jogEnd' });
+  });
+
+  it('steps and fenced jogs say what they are', async () => {
+    const { user } = open();
+    await by(user, 'steps');
+    await user.click(screen.getByRole('button', { name: 'Step minus' }));
+    await vi.waitFor(() =>
+      expect(line.heard).toEqual([{ type: 'makeMove', version, order: { kind: 'step', direction: -1 } }]),
+    );
+    await by(user, 'buttons, fenced');
+    fireEvent.keyDown(plus(), { key: ' ' });
+    expect(line.heard.at(-1)).toMatchObject({ type: 'jog', direction: 1, by: 'fenced' });
+    fireEvent.keyUp(plus(), { key: ' ' });
+  });
+});
+
+describe('moves by the drive', () => {
+  const { version } = axisRecord();
+
+  it('each tab starts its move by the saved plan, and none before the axis is homed', async () => {
+    const { user } = open();
+    for (const [tab, button, order] of [
+      ['To a position', 'Go to the position', { kind: 'to' }],
+      ['To a position', 'Go the distance', { kind: 'by' }],
+      ['Faster and faster', 'Run the series', { kind: 'faster' }],
+      ['Step and ramp', 'Ramp minus', { kind: 'response', shape: 'ramp', direction: -1 }],
+      ['Press and hold', 'Press plus', { kind: 'press', direction: 1 }],
+    ] as const) {
+      await user.click(screen.getByRole('tab', { name: tab }));
+      await user.click(screen.getByRole('button', { name: button }));
+      await vi.waitFor(() => expect(line.heard.at(-1)).toEqual({ type: 'makeMove', version, order }));
+    }
+    line.say({ type: 'live', live: { ...live, homed: false } });
+    expect(screen.getByRole('button', { name: 'Press plus' })).toHaveProperty('disabled', true);
   });
 });

@@ -1,7 +1,8 @@
-import { isAxis, type AxisDocument, type RunRecord, type RunSummary } from '@kavrid/contract';
+import { isAxis, type AxisDocument, type RunRecord } from '@kavrid/contract';
 import { useMemo } from 'react';
 import type { TraceSources } from '../jobs/answerTrace.ts';
 import { useRunQuery } from '../store/api.ts';
+import { unpredictedKinds } from './unpredictedKinds.ts';
 
 /** Runs that are laid over each other at most. */
 export const mostRuns = 3;
@@ -13,9 +14,6 @@ export interface ChosenTraces {
   readonly sources: TraceSources | undefined;
   readonly runs: readonly RunRecord[];
 }
-
-/** Kinds of which no prediction is made: their path is found on the way, or is no path of positions. */
-const unpredicted: readonly RunSummary['kind'][] = ['homing', 'sweep', 'response', 'press'];
 
 /** The runs chosen, with the settings that each was made with. Without one it is the prediction of the test move as typed. */
 export function useTraces(document: AxisDocument, ids: readonly string[], isPredicted: boolean): ChosenTraces {
@@ -41,7 +39,7 @@ export function useTraces(document: AxisDocument, ids: readonly string[], isPred
           isWhole: end === 'finished',
           isTestMove: kind === 'test move',
         })),
-        isPredicted: main ? isPredicted && !unpredicted.includes(main.kind) : true,
+        isPredicted: main ? isPredicted && !unpredictedKinds.includes(main.kind) : true,
       },
     };
   }, [first, second, third, isWhole, isPredicted, typed]);

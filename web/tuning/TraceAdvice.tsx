@@ -1,4 +1,4 @@
-import { isAxis, type RunKind } from '@kavrid/contract';
+import { isAxis, type RunKind, type RunSummary } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { tuningAdvice, type MoveReading, type TunedSettings } from '@kavrid/core/tuning';
 import { Box, Button, Typography } from '@mui/material';
@@ -27,17 +27,47 @@ const settingWords: Readonly<Record<keyof Omit<TunedSettings, 'inPosition'>, str
   velocityFeedforward: 'Velocity feedforward, %',
 };
 
+const movedRuns = (runs: readonly RunSummary[]): readonly RunSummary[] =>
+  runs.filter(({ kind }) => movedKinds.includes(kind));
+
+/** The run that was chosen, else the newest test move, else the newest move. */
+const analysedOf = (moved: readonly RunSummary[], chosen: string | undefined): string | undefined =>
+  (moved.find(({ id }) => id === chosen) ?? moved.find(({ kind }) => kind === 'test move') ?? moved[0])?.id;
+
 /** What a recorded or imported move says of the loops, the newest test move unless another is chosen; without one, the predicted move. */
 export function TraceAdvice() {
-  const { memberId, document, computation } = useAxis();
-  const units = useShownUnits(computation.input);
+  const { memberId } = useAxis();
   const { data: runs = [] } = useRunsQuery(memberId);
   const [chosen, setChosen] = useState<string>();
-  const moved = runs.filter(({ kind }) => movedKinds.includes(kind));
-  const newest = moved.find(({ id }) => id === chosen) ?? moved.find(({ kind }) => kind === 'test move') ?? moved[0];
-  const { data: run } = useRunQuery(newest?.id ?? '', { skip: newest === undefined });
+  const moved = movedRuns(runs);
+  const analysed = analysedOf(moved, chosen);
+  return (
+    <Panel
+      title={analysed === undefined ? 'Analysis of the predicted test move' : 'Analysis of a move'}
+      aside={
+        analysed !== undefined && (
+          <Box sx={{ '& .MuiTextField-root': { width: 380 } }}>
+            <ChoiceField
+              label="Run analysed"
+              value={analysed}
+              choices={moved.map((each) => ({ value: each.id, label: runName(each) }))}
+              onChange={setChosen}
+            />
+          </Box>
+        )
+      }
+    >
+      <Analysis runId={analysed} />
+    </Panel>
+  );
+}
+
+function Analysis({ runId }: { readonly runId: string | undefined }) {
+  const { document, computation } = useAxis();
+  const units = useShownUnits(computation.input);
+  const { data: run } = useRunQuery(runId ?? '', { skip: runId === undefined });
   const request = useMemo((): MoveRequest | undefined => {
-    if (newest && run?.id !== newest.id) return undefined;
+    if (run?.id !== runId) return undefined;
     const axis = run && isAxis(run.axis) ? run.axis : document;
     return {
       key: ++keys,
@@ -47,33 +77,21 @@ export function TraceAdvice() {
       isTestMove: run ? run.kind === 'test move' : true,
       view: { points: 10 },
     };
-  }, [newest, run, document]);
+  }, [runId, run, document]);
   const result = useJob<MoveRequest, MoveJobResult>(startMoves, request)?.result;
   const made = run && isAxis(run.axis) ? run.axis : document;
   const reading = run ? result?.measuredReading : result?.predictedReading;
   return (
-    <Panel
-      title={run ? 'Analysis of a move' : 'Analysis of the predicted test move'}
-      aside={
-        newest && (
-          <Box sx={{ '& .MuiTextField-root': { width: 380 } }}>
-            <ChoiceField
-              label="Run analysed"
-              value={newest.id}
-              choices={moved.map((each) => ({ value: each.id, label: runName(each) }))}
-              onChange={setChosen}
-            />
-          </Box>
-        )
-      }
-    >
+    <>
       {result && !reading && (
         <Typography variant="body2">
-          {result.because ? `Nothing: ${result.because}.` : 'Nothing: no motion was recorded.'}
+          {!run && result.because
+            ? `Nothing: ${result.because}.`
+            : 'Nothing: no demanded position that moves was recorded.'}
         </Typography>
       )}
       {reading && <Reading reading={reading} settings={settingsOf(made.settings, result?.inPosition)} units={units} />}
-    </Panel>
+    </>
   );
 }
 

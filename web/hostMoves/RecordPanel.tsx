@@ -1,0 +1,84 @@
+import { formatNumber } from '@kavrid/core/quantity';
+import { Box, Button, Typography } from '@mui/material';
+import { DriveNews } from '../member/DriveNews.tsx';
+import { HoldNotice } from '../member/HoldNotice.tsx';
+import { NumberField } from '../member/QuantityField.tsx';
+import { TemporarySettings } from '../member/TemporarySettings.tsx';
+import { useAxis } from '../member/useAxis.ts';
+import { useAxisLive } from '../member/useLive.ts';
+import { act, command } from '../store/liveLine.ts';
+import { useAppDispatch } from '../store/store.ts';
+import { Panel } from '../ui/Panel.tsx';
+import { useShownUnits } from '../ui/units.ts';
+
+/** The moves that are to be made, and their recording. */
+export function RecordPanel() {
+  const { memberId, document, computation } = useAxis();
+  const units = useShownUnits(computation.input);
+  const dispatch = useAppDispatch();
+  const { link, activity, mayWatch, progress, position } = useAxisLive((live) => ({
+    link: live?.link,
+    activity: live?.activity,
+    // A drive that its controller has enabled is just what is recorded.
+    mayWatch: live?.holder !== 'another window' && live?.identity?.isConfirmed === true,
+    progress: live?.progress ?? '',
+    position: live?.position,
+  }));
+  const isRecording = activity === 'controller move';
+  const { distance, repeats } = document.moves.host;
+  const isPlanned = distance !== null && repeats !== null;
+  return (
+    <Panel title="Moves by the controller">
+      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 0.8fr', gap: 0.75 }}>
+        <NumberField label="Distance" path={['moves', 'host', 'distance']} rule="distance" />
+        <NumberField label="Speed" path={['moves', 'host', 'speed']} rule="speed" />
+        <NumberField label="Repeats" path={['moves', 'host', 'repeats']} rule="repeats" />
+      </Box>
+      <Box component="ol" sx={{ pl: 2.5, my: 1, fontSize: 13.5, '& li': { mb: 0.25 } }}>
+        <li>Drive data proven, motor off here, command source at the controller.</li>
+        <li>Start the recording here.</li>
+        <li>
+          {isPlanned
+            ? `Enable at the controller; move ${formatNumber(units.shown(distance, '{u}'), 6)} ${units.unit} towards plus and back, ${repeats} ${repeats === 1 ? 'time' : 'times'}, with a dwell of at least 0.2 s.`
+            : 'Enable at the controller, and make the moves; enter distance and repeats first.'}
+        </li>
+        <li>End the recording here.</li>
+      </Box>
+      <DriveNews />
+      <HoldNotice />
+      <TemporarySettings />
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', my: 1 }}>
+        {link !== 'up' ? (
+          <Button
+            variant="contained"
+            disabled={link === 'connecting'}
+            onClick={() => void dispatch(act(memberId, (version) => ({ type: 'connect', version })))}
+          >
+            Connect
+          </Button>
+        ) : isRecording ? (
+          <Button variant="contained" color="warning" onClick={() => dispatch(command({ type: 'endRecording' }))}>
+            End the recording
+          </Button>
+        ) : (
+          <Button
+            variant="contained"
+            disabled={!mayWatch || activity !== 'idle' || !isPlanned}
+            onClick={() => void dispatch(act(memberId, (version) => ({ type: 'recordController', version })))}
+          >
+            Start the recording
+          </Button>
+        )}
+        {position !== undefined && (
+          <Typography variant="body2">{`Position ${formatNumber(units.shown(position, '{u}'), 6)} ${units.unit}`}</Typography>
+        )}
+      </Box>
+      <Typography role="status" variant="body2" color="primary">
+        {progress}
+      </Typography>
+      <Typography variant="body2" color="text.secondary">
+        Kavrid only watches: Stop here does not stop the controller. Use the stop of the machine.
+      </Typography>
+    </Panel>
+  );
+}

@@ -1,0 +1,4 @@
+import { answerHostMoves } from './answerHostMoves.ts';
+import { serveJob } from './serveJob.ts';
+
+serveJob(answerHostMoves);

@@ -4,3 +4,4 @@ export * from './suggestGains.ts';
 export * from './readMove.ts';
 export * from './advice.ts';
 export * from './stepResponse.ts';
+export * from './identifyInertia.ts';

@@ -2,6 +2,8 @@ import {
   hostLoopOf,
   axisInputOf,
   inPositionWindow,
+  measuredMechanics,
+  type MeasuredMechanics,
   moveChannels,
   servoDefinition,
   type AxisDocument,
@@ -19,7 +21,7 @@ import {
 import { runHostMoves, runMoves, thereAndBack, type TimedMove } from '@kavrid/core/plant';
 import { divide, exact, toNumber } from '@kavrid/core/quantity';
 import { map } from '@kavrid/core/sheet';
-import { readMove, type MoveReading } from '@kavrid/core/tuning';
+import { identifyInertia, readMove, type MoveReading } from '@kavrid/core/tuning';
 import type { RunToFetch } from './fetchTrace.ts';
 import { thinTrace } from './thinTrace.ts';
 
@@ -58,6 +60,8 @@ interface MoveFacts {
   /** What each says of the loops; absent: it says nothing. */
   readonly predictedReading?: MoveReading | undefined;
   readonly measuredReading?: MoveReading | undefined;
+  /** Inertia and friction as the measured moves tell them. */
+  readonly mechanics?: MeasuredMechanics | undefined;
   /** Axis units within which the axis counts as in position. */
   readonly inPosition: number;
   readonly tripped: boolean;
@@ -91,6 +95,7 @@ export function prepareMoves({ axis, measured, isWhole = true, isTestMove = true
       ? {
           measured: channels,
           measuredFigures: traceFigures(channels, inPosition, isWhole),
+          mechanics: mechanicsOf(axis, results, channels),
           measuredReading: readMove(channels, stopsOf(channels, moves), axis.settings.torqueLimit ?? undefined),
         }
       : {}),
@@ -120,6 +125,11 @@ export function prepareMoves({ axis, measured, isWhole = true, isTestMove = true
     duration: prediction.duration,
     moves: channels ? shared.moves : prediction.timed.map(({ at, move }) => [at, at + move.duration] as const),
   };
+}
+
+function mechanicsOf(axis: AxisDocument, results: ReturnType<typeof evaluateAxis>, channels: MoveChannels) {
+  const found = identifyInertia(channels, axis.settings.torqueLimit ?? undefined);
+  return found && measuredMechanics(axis, results, found);
 }
 
 /** Where the demand of each move has come to rest, and which way it went. */

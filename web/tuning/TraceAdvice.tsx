@@ -1,4 +1,4 @@
-import { isAxis, type RunKind, type RunSummary } from '@kavrid/contract';
+import { isAxis, type MeasuredMechanics, type RunKind, type RunSummary } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { tuningAdvice, type MoveReading, type TunedSettings } from '@kavrid/core/tuning';
 import { Box, Button, Typography } from '@mui/material';
@@ -11,6 +11,7 @@ import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { runName } from '../trace/runName.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FactTable } from '../ui/FactTable.tsx';
+import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 
@@ -90,8 +91,47 @@ function Analysis({ runId }: { readonly runId: string | undefined }) {
             : 'Nothing: no demanded position that moves was recorded.'}
         </Typography>
       )}
+      {result?.mechanics && <MechanicsTable mechanics={result.mechanics} />}
       {reading && <Reading reading={reading} settings={settingsOf(made.settings, result?.inPosition)} units={units} />}
     </>
+  );
+}
+
+/** Inertia and friction as the move tells them, over what is computed from the plates. */
+function MechanicsTable({ mechanics }: { readonly mechanics: MeasuredMechanics }) {
+  const { document } = useAxis();
+  const edit = useEdit();
+  const { inertia, inertiaRatio, computedInertia, computedRatio, uncertainty, friction, gravity } = mechanics;
+  const ratio = Number(inertiaRatio.toPrecision(3));
+  const shown = (value: number | undefined) => (value === undefined ? 'not known' : formatNumber(value, 4));
+  return (
+    <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mb: 1 }}>
+      <MeasuredTable
+        label="Inertia and friction"
+        heads={['At the motor', 'Measured', 'Computed']}
+        rows={[
+          { key: 'inertia', cells: ['Total inertia, kg·m²', shown(inertia), shown(computedInertia)] },
+          {
+            key: 'ratio',
+            cells: [
+              `Inertia ratio, ± ${formatNumber(100 * uncertainty, 2)} %`,
+              formatNumber(inertiaRatio, 3),
+              computedRatio === undefined ? 'not known' : formatNumber(computedRatio, 3),
+            ],
+          },
+          { key: 'friction', cells: ['Dry friction, % of rated torque', formatNumber(friction, 3), ''] },
+          { key: 'gravity', cells: ['Holding torque, % of rated torque', formatNumber(gravity, 3), ''] },
+        ]}
+      />
+      <Button
+        size="small"
+        sx={{ flexShrink: 0 }}
+        disabled={!(ratio > 0) || document.settings.inertiaRatio === ratio}
+        onClick={() => edit(['settings', 'inertiaRatio'], ratio)}
+      >
+        {`Plan an inertia ratio of ${formatNumber(ratio, 3)}`}
+      </Button>
+    </Box>
   );
 }
 

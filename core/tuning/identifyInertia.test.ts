@@ -5,11 +5,12 @@ import { runMoves, thereAndBack } from '../plant/index.ts';
 import { smoothServo } from '../test/smoothServo.ts';
 import { identifyInertia } from './index.ts';
 
-const unitsPerCount = 0.01;
+/** mm, with a lead of 10 mm. */
+const unitsPerCount = 10 / smoothServo.countsPerRevolution;
 
 /** Moves of the plant, back and forth, with what was really put into it, in % per unit. */
 function moved(change: Partial<typeof smoothServo>, acceleration = 4000) {
-  const servo = { ...smoothServo, ...change };
+  const servo = { ...smoothServo, gearNumerator: 1, gearDenominator: 1, ...change };
   const limits = { speed: 400, acceleration, jerk: undefined };
   const [there, back] = [planMove(300, limits), planMove(-300, limits)];
   const moves = thereAndBack(there, back, 0.2, 2);
@@ -43,7 +44,7 @@ describe('inertia and friction from moves', () => {
       coulomb: fc.double({ min: 0, max: 0.3, noNaN: true }),
       viscous: fc.double({ min: 0, max: 1e-3, noNaN: true }),
       gravity: fc.double({ min: -0.2, max: 0.2, noNaN: true }),
-      efficiency: fc.double({ min: 0.96, max: 1, noNaN: true }),
+      efficiency: fc.double({ min: 0.92, max: 1, noNaN: true }),
     });
     fc.assert(
       fc.property(plant, ({ ratio, coulomb, viscous, gravity, efficiency }) => {

@@ -133,7 +133,8 @@ function axisMotion(
     highestSpeed: highest,
     highestBy: (valueOf(results.bindingLimits) ?? []).join(' and '),
     testMoveTorque: peak !== undefined && rated ? (100 * peak) / rated : null,
-    moves: document.moves,
+    accelerationPerPercent: accelerationPerPercent(motor, results),
+    moves: { ...document.moves, sweep: document.tuning.sweep },
     quickStopDeceleration,
     homingBy: homing.by,
     homingTimeOut: homingTimeOut(document, results),
@@ -150,6 +151,16 @@ function axisMotion(
       jogLimit,
     }),
   };
+}
+
+/** What 1 % of rated torque accelerates, friction aside; null where a plate is missing. */
+function accelerationPerPercent(motor: AxisDocument['motor'], results: Evaluation<AxisValues>): number | null {
+  const [counts, resolution] = [valueOf(results.countsPerRevolution), valueOf(results.feedbackResolution)];
+  const [rated, reflected] = [valueOf(results.ratedTorque), valueOf(results.reflectedInertia)];
+  if (motor.form !== 'rotary' || !counts || !resolution || !rated || reflected === undefined || !motor.rotorInertia)
+    return null;
+  const unitsPerRadian = toNumber(multiply(counts, resolution)) / (2 * Math.PI);
+  return ((rated / 100) * unitsPerRadian) / (motor.rotorInertia + reflected);
 }
 
 /** How a drive's numbers become the axis', with the direction of the mechanics in their sign. */

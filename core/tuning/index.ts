@@ -5,3 +5,4 @@ export * from './readMove.ts';
 export * from './advice.ts';
 export * from './stepResponse.ts';
 export * from './identifyInertia.ts';
+export * from './frequencyResponse.ts';

@@ -67,6 +67,26 @@ export function resonanceOf({
 export const logarithmic = (from: number, to: number, count: number): Float64Array =>
   Float64Array.from({ length: count }, (_, k) => from * (to / from) ** (k / (count - 1)));
 
+/** Motor speed over torque at a frequency, rad/s: real and imaginary. */
+function mechanicsAt(
+  { motorInertia: jm, loadInertia: jl, stiffness: k, damping: c }: LoopModel,
+  w: number,
+): readonly [number, number] {
+  if (k === undefined) return [0, -1 / ((jm + jl) * w)];
+  // Numerator over s·(…): (jm·jl·(−w²) + (jm + jl)·(c·j·w + k))·j·w
+  const [nr, ni] = [k - jl * w * w, c * w];
+  const [dr, di] = [-(jm + jl) * c * w * w, w * ((jm + jl) * k - jm * jl * w * w)];
+  return divided(nr, ni, dr, di);
+}
+
+/** The mechanics alone, motor speed over torque. */
+export function plantResponse(model: LoopModel, frequencies: Float64Array): Response {
+  const real = new Float64Array(frequencies.length);
+  const imaginary = new Float64Array(frequencies.length);
+  frequencies.forEach((w, n) => ([real[n], imaginary[n]] = mechanicsAt(model, w)));
+  return { frequencies, real, imaginary };
+}
+
 /**
  * - mechanics, motor speed over torque: (J_l·s² + c·s + k) / (s·(J_m·J_l·s² + (J_m + J_l)·(c·s + k))); rigid: 1/((J_m + J_l)·s)
  * - open speed loop: K·(1 + 1/(T·s)) · e^(−s·T_d)/(1 + s·τ) · mechanics · 1/(1 + s·τ_f)
@@ -85,17 +105,10 @@ export function loopResponses(model: LoopModel, frequencies: Float64Array): Loop
     positionOpen: empty(),
     positionClosed: empty(),
   };
-  const { motorInertia: jm, loadInertia: jl, stiffness: k, damping: c, speedIntegralTime: ti } = model;
+  const { speedIntegralTime: ti } = model;
   for (let n = 0; n < count; n++) {
     const w = frequencies[n] ?? 0;
-    // Mechanics: numerator and denominator, real and imaginary.
-    let [pr, pi] = [0, -1 / ((jm + jl) * w)];
-    if (k !== undefined) {
-      const [nr, ni] = [k - jl * w * w, c * w];
-      // s·(…): (jm·jl·(−w²) + (jm + jl)·(c·j·w + k))·j·w
-      const [dr, di] = [-(jm + jl) * c * w * w, w * ((jm + jl) * k - jm * jl * w * w)];
-      [pr, pi] = divided(nr, ni, dr, di);
-    }
+    const [pr, pi] = mechanicsAt(model, w);
     let [lr, li] = multiplied(pr, pi, model.speedGain, ti > 0 ? -model.speedGain / (ti * w) : 0);
     [lr, li] = multiplied(lr, li, Math.cos(w * model.deadTime), -Math.sin(w * model.deadTime));
     if (model.notch) {

@@ -1,6 +1,9 @@
 import { carriageWorld } from '@kavrid/bench';
+import { channelValues } from '@kavrid/contract';
+import { frequencyResponse } from '@kavrid/core/tuning';
 import type { MoveOrder } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { recordedTrace } from '../runs/recordedTraces.ts';
 import { demoAxis } from '../test/demoMembers.ts';
 import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
@@ -168,6 +171,79 @@ describe('moves beside the test move', () => {
     drive.end();
     await homed(moves({ press: { ...press, torque: 400 } }));
     await refused({ kind: 'press', direction: 1 }, '400 % is above the planned torque limit of 150 %');
+  });
+});
+
+describe('a sweep', () => {
+  const swept = (more: Partial<Axis['tuning']['sweep']> = {}): Axis => ({
+    ...axis,
+    moves: { ...axis.moves, target: 400 },
+    tuning: { ...axis.tuning, sweep: { from: 4, to: 200, torque: 20, travel: 20, ...more } },
+  });
+
+  it('stays within its travel, comes to rest, and gives the plant of the bench within 1 dB and 5°', async () => {
+    // Without friction, which no straight line describes.
+    drive = simulatedDrive(swept(), { world: { ...carriageWorld, coulombFriction: 0.01, viscousFriction: 0 } });
+    await drive.enabled();
+    drive.say({ type: 'home', version });
+    await idle();
+    order({ kind: 'to' });
+    await idle();
+    await drive.pass(300);
+    const start = position();
+    let [least, most] = [start, start];
+    order({ kind: 'sweep' });
+    await drive.until(() => {
+      [least, most] = [Math.min(least, position()), Math.max(most, position())];
+      return drive.mailbox.state.script === undefined && !drive.mailbox.state.recording;
+    }, 60_000);
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'sweep', end: 'finished' });
+    expect(most - least).toBeLessThan(20);
+    expect(most - least).toBeGreaterThan(1);
+    expect(drive.speed()).toBeLessThan(1000);
+    const trace = recordedTrace(axis, drive.recordings.at(-1) ?? new Int32Array(), 0.001);
+    const values = (id: string) => channelValues(trace, id) ?? new Float64Array();
+    const found = frequencyResponse(
+      { reference: values('demandSpeed'), torque: values('torque'), speed: values('actualSpeed') },
+      0.001,
+      5,
+      60,
+    );
+    if (!found) throw new Error('nothing was found');
+    // 1/(J·s) with the inertias of the world, 2.39 N·m rated, 320/3 mm a turn of the motor; both signals are as old.
+    const { rotorInertia, loadInertia, ratedTorque } = carriageWorld;
+    const perPercent = ((ratedTorque / 100) * (320 / 3)) / (2 * Math.PI) / (rotorInertia + loadInertia);
+    found.plant.hertz.forEach((hertz, k) => {
+      const gain = perPercent / (2 * Math.PI * hertz);
+      expect(Math.abs(20 * Math.log10((found.plant.gain[k] ?? NaN) / gain)), `${hertz} Hz`).toBeLessThan(1);
+      expect(Math.abs((found.plant.phase[k] ?? NaN) + 90), `${hertz} Hz`).toBeLessThan(5);
+    });
+  });
+
+  it('is refused with its number, and a stop in its middle leaves the axis still and the recording kept', async () => {
+    for (const [change, words] of [
+      [{ to: 600 }, '600 Hz is above the 400 Hz'],
+      [{ to: 4 }, 'should be above the first'],
+      [{ torque: 400 }, '400 % is above the planned torque limit of 150 %'],
+      [{ travel: 5000 }, /beyond the minus soft limit/],
+      [{ torque: null }, 'Enter both frequencies'],
+    ] as const) {
+      await homed(swept(change));
+      await refused({ kind: 'sweep' }, words);
+      drive.end();
+    }
+    await homed(swept());
+    order({ kind: 'to' });
+    await idle();
+    order({ kind: 'sweep' });
+    await drive.until(() => drive.mailbox.state.progress.startsWith('Sweep'));
+    await drive.pass(3000);
+    drive.say({ type: 'stop' });
+    await idle(20_000);
+    await drive.pass(500);
+    expect(drive.speed()).toBeLessThan(1000);
+    expect(drive.servo.state).not.toBe('operation enabled');
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'sweep', end: 'stopped' });
   });
 });
 

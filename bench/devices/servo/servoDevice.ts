@@ -334,6 +334,29 @@ export class ServoDevice extends Cia402Drive {
     ];
   }
 
+  /** A sweep is described first, and then started. */
+  #sweepCells(): Readonly<Record<string, PlainCell>> {
+    const kept = keptCells();
+    const order = { from: 0, to: 0, seconds: 0, speed: 0, acceleration: 0, travel: 0 };
+    const set = (key: string, name: keyof typeof order, scale = 1) =>
+      kept(key, (value) => void (order[name] = value * scale));
+    return {
+      sweepFrom: set('sweepFrom', 'from', 0.1),
+      sweepTo: set('sweepTo', 'to', 0.1),
+      sweepTime: set('sweepTime', 'seconds', 0.01),
+      sweepSpeed: set('sweepSpeed', 'speed'),
+      sweepAcceleration: set('sweepAcceleration', 'acceleration'),
+      sweepTravel: set('sweepTravel', 'travel'),
+      sweepRun: {
+        read: () => (this.#modes.generator.isSweeping ? 1 : 0),
+        write: (value) => {
+          if (value !== 1) this.#modes.run(0);
+          return value !== 1 || (this.isRunning && this.command.isByBus && this.#modes.sweep({ ...order }));
+        },
+      },
+    };
+  }
+
   cells(): Readonly<Record<string, PlainCell>> {
     const { mechanics, terminals, pulses } = this;
     const { inputs } = terminals;
@@ -356,6 +379,7 @@ export class ServoDevice extends Cia402Drive {
       profileDeceleration: positive('deceleration'),
       profileJerk: set('jerk', 'jerk'),
       quickStopDeceleration: positive('quickStop'),
+      ...this.#sweepCells(),
       heartbeat: kept('heartbeat', () => void (this.#sinceHeartbeat = 0)),
       modeDisplay: { read: () => this.#modes.mode },
       // A counter of 32 bits starts over.

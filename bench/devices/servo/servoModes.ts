@@ -9,7 +9,7 @@ import {
 } from '@kavrid/core/homing';
 import { homingMethodOf } from '../homingNumbers.ts';
 import type { ParameterStore } from '../parameterStore.ts';
-import { MotionGenerator } from './motionGenerator.ts';
+import { MotionGenerator, type SweepOrder } from './motionGenerator.ts';
 import type { ServoMechanics } from './servoMechanics.ts';
 import type { ServoTerminals } from './servoTerminals.ts';
 
@@ -124,6 +124,13 @@ export class ServoModes {
   runAt(velocity: number): void {
     this.#begins();
     this.generator.run(velocity, this.target.acceleration);
+  }
+
+  /** Excites the axis by a swept speed. @returns false in another mode than profile velocity, in motion, or where it makes no sense */
+  sweep(order: SweepOrder): boolean {
+    if (this.#mode !== operationMode.profileVelocity || !this.generator.sweep(order)) return false;
+    this.#begins();
+    return true;
   }
 
   /** What the axis ran against holds it: the demand goes no further. */

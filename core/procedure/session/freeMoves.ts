@@ -80,6 +80,8 @@ export function movePlan(order: MoveOrder, site: MoveSite): MovePlan {
       return responsePlan(order.shape, order.direction, site);
     case 'press':
       return pressPlan(order.direction, site);
+    case 'sweep':
+      return sweepPlan(site);
   }
 }
 
@@ -279,6 +281,71 @@ function pressPlan(direction: 1 | -1, { plan, profile, motion, position, isHomed
       { do: 'tell', progress: 'Going back' },
       ...profileOf(motion, speed, oneMove(motion, position, 0, speed, motion.jogAcceleration)),
       ...moveSteps(motion, position, 10 + (2 * travel) / speed),
+      { do: 'dwell', seconds: 0.3 },
+    ],
+  };
+}
+
+/** s of a sweep; Hz that a trace of a sample a millisecond shows well. */
+const [sweepSeconds, fastestSweep] = [10, 400];
+const sweepRegisters = [
+  'sweepFrom',
+  'sweepTo',
+  'sweepTime',
+  'sweepSpeed',
+  'sweepAcceleration',
+  'sweepTravel',
+  'sweepRun',
+] as const;
+
+function sweepPlan({ profile, motion, position, isHomed }: MoveSite): MovePlan {
+  const { from, to, torque, travel } = motion.moves.sweep;
+  const { unit, accelerationPerPercent } = motion;
+  if (from === null || to === null || torque === null || travel === null)
+    return { because: 'Enter both frequencies, torque and travel of the sweep first.' };
+  const missing = sweepRegisters.find((key) => !profile.registers[key]);
+  if (missing !== undefined)
+    return {
+      because: `The register map has no register ${missing}: this drive has no sweep. Import a trace with an excitation instead.`,
+    };
+  if (to <= from)
+    return { because: `The last frequency, ${shown(to)} Hz, should be above the first, ${shown(from)} Hz.` };
+  if (to > fastestSweep)
+    return { because: `${shown(to)} Hz is above the ${fastestSweep} Hz that the trace of the drive shows.` };
+  if (accelerationPerPercent === null)
+    return {
+      because: 'The inertia or the rated torque of the motor is not known: the torque of the sweep cannot be limited.',
+    };
+  if (!isHomed) return { because: 'Home the axis first: its soft limits are then known.' };
+  const limit = motion.guide.plannedTorqueLimit;
+  if (limit !== null && torque > limit)
+    return { because: `${shown(torque)} % is above the planned torque limit of ${shown(limit)} %.` };
+  const outside = outsideSoftLimits(motion, [position - travel, position + travel]);
+  if (outside !== undefined) return { because: outside };
+  const set = (register: (typeof sweepRegisters)[number], value: number): readonly Step[] => {
+    const raw = Math.max(1, Math.round(value / (profile.registers[register]?.scale ?? 1)));
+    return [write(register, raw), { do: 'read back', register, raw }];
+  };
+  const perUnit = Math.abs(motion.incrementsPerUnit);
+  return {
+    activity: 'sweep',
+    steps: [
+      { do: 'check', roles: pressRoles },
+      ...toMode(operationMode.profileVelocity),
+      ...set('sweepFrom', from),
+      ...set('sweepTo', to),
+      ...set('sweepTime', sweepSeconds),
+      ...set('sweepSpeed', motion.jogLimit * perUnit),
+      ...set('sweepAcceleration', torque * accelerationPerPercent * perUnit),
+      ...set('sweepTravel', travel * perUnit),
+      { do: 'record', kind: 'sweep', periodSteps: 8 },
+      {
+        do: 'tell',
+        progress: `Sweep from ${shown(from)} to ${shown(to)} Hz in ${sweepSeconds} s, within ${shown(travel)} ${unit}`,
+      },
+      write('sweepRun', 1, true),
+      { do: 'dwell', seconds: sweepSeconds + 0.2 },
+      { do: 'await', what: 'Standstill after the sweep', until: { is: 'at rest' }, seconds: 5 },
       { do: 'dwell', seconds: 0.3 },
     ],
   };

@@ -35,6 +35,8 @@ export interface AxisMotionPlan {
   readonly highestBy: string;
   /** % of rated torque that the acceleration of the test move takes at most; null: not known */
   readonly testMoveTorque: number | null;
+  /** axis units/s² for 1 % of rated torque; null: inertia or torque are not known */
+  readonly accelerationPerPercent: number | null;
   readonly moves: MovesPlan;
   readonly quickStopDeceleration: number;
   readonly homingBy: 'drive' | 'controller';

@@ -17,6 +17,13 @@ export interface MovesPlan {
     readonly travel: number | null;
     readonly seconds: number | null;
   };
+  /** Hz; % and way of the excitation at most */
+  readonly sweep: {
+    readonly from: number | null;
+    readonly to: number | null;
+    readonly torque: number | null;
+    readonly travel: number | null;
+  };
 }
 
 /** A move that a window asks for; its values are those of the plan. */
@@ -30,5 +37,7 @@ export type MoveOrder =
   | { readonly kind: 'faster' }
   /** A speed demanded at once or along the ramp, and back to rest. */
   | { readonly kind: 'response'; readonly shape: 'step' | 'ramp'; readonly direction: 1 | -1 }
+  /** A speed that swings faster and faster, to measure the frequency response. */
+  | { readonly kind: 'sweep' }
   /** Slowly until something holds it; held there, and back. */
   | { readonly kind: 'press'; readonly direction: 1 | -1 };

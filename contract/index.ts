@@ -159,6 +159,7 @@ export { wayUnitOf } from './toCore/wayUnitOf.ts';
 export { signalRuleOf, valueRuleOf } from './commands/scaled.ts';
 export { spindleInputOf } from './toCore/spindleInputOf.ts';
 export { measuredMechanics, type MeasuredMechanics } from './toCore/measuredMechanics.ts';
+export { unitsPerRadian } from './toCore/unitsPerRadian.ts';
 export { judgedHostMoves } from './toCore/judgedHostMoves.ts';
 export { stageRatiosOf } from './toCore/stageRatiosOf.ts';
 export { resultChanges } from './toCore/resultChanges.ts';

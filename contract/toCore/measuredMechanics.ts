@@ -1,8 +1,8 @@
 import type { AxisValues } from '@kavrid/core/chain';
-import { multiply, toNumber } from '@kavrid/core/quantity';
 import { valueOf, type Evaluation } from '@kavrid/core/sheet';
 import type { IdentifiedMechanics } from '@kavrid/core/tuning';
 import type { AxisDocument } from '../documents.ts';
+import { unitsPerRadian } from './unitsPerRadian.ts';
 
 /** Inertia as it was measured, at the motor, beside the computed one; kg·m² and load over rotor. */
 export interface MeasuredMechanics {
@@ -24,14 +24,9 @@ export function measuredMechanics(
   results: Evaluation<AxisValues>,
   found: IdentifiedMechanics,
 ): MeasuredMechanics | undefined {
-  const [counts, resolution, ratedTorque] = [
-    valueOf(results.countsPerRevolution),
-    valueOf(results.feedbackResolution),
-    valueOf(results.ratedTorque),
-  ];
-  if (motor.form !== 'rotary' || !counts || !resolution || !ratedTorque || !motor.rotorInertia) return undefined;
-  const radiansPerUnit = (2 * Math.PI) / toNumber(multiply(counts, resolution));
-  const inertia = ((found.torquePerAcceleration / 100) * ratedTorque) / radiansPerUnit;
+  const [perRadian, ratedTorque] = [unitsPerRadian(results), valueOf(results.ratedTorque)];
+  if (motor.form !== 'rotary' || !perRadian || !ratedTorque || !motor.rotorInertia) return undefined;
+  const inertia = (found.torquePerAcceleration / 100) * ratedTorque * perRadian;
   const reflected = valueOf(results.reflectedInertia);
   return {
     inertia,

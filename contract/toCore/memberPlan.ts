@@ -23,6 +23,7 @@ import { homingTimeOut } from './predictedHoming.ts';
 import { plannedValues } from './plannedValues.ts';
 import { axisGuide } from './axisGuide.ts';
 import { axisUnitOf, axisInputOf } from './axisInputOf.ts';
+import { unitsPerRadian } from './unitsPerRadian.ts';
 import type { SpindleDocument } from '../spindleDocument.ts';
 import { spindleGuide } from './spindleGuide.ts';
 import { spindleInputOf } from './spindleInputOf.ts';
@@ -155,12 +156,13 @@ function axisMotion(
 
 /** What 1 % of rated torque accelerates, friction aside; null where a plate is missing. */
 function accelerationPerPercent(motor: AxisDocument['motor'], results: Evaluation<AxisValues>): number | null {
-  const [counts, resolution] = [valueOf(results.countsPerRevolution), valueOf(results.feedbackResolution)];
-  const [rated, reflected] = [valueOf(results.ratedTorque), valueOf(results.reflectedInertia)];
-  if (motor.form !== 'rotary' || !counts || !resolution || !rated || reflected === undefined || !motor.rotorInertia)
-    return null;
-  const unitsPerRadian = toNumber(multiply(counts, resolution)) / (2 * Math.PI);
-  return ((rated / 100) * unitsPerRadian) / (motor.rotorInertia + reflected);
+  const [rated, reflected, perRadian] = [
+    valueOf(results.ratedTorque),
+    valueOf(results.reflectedInertia),
+    unitsPerRadian(results),
+  ];
+  if (motor.form !== 'rotary' || !perRadian || !rated || reflected === undefined || !motor.rotorInertia) return null;
+  return ((rated / 100) * perRadian) / (motor.rotorInertia + reflected);
 }
 
 /** How a drive's numbers become the axis', with the direction of the mechanics in their sign. */

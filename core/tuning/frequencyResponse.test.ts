@@ -13,7 +13,7 @@ function noise(seed: number) {
 function measured({ disturbance = 0, stiffness = 400 } = {}) {
   const [jm, jl, damping, gain] = [1e-3, 3e-3, 0.02, 0.6];
   const random = noise(7);
-  let [motor, load, twist, torque] = [0, 0, 0, 0];
+  let [motor, load, twist] = [0, 0, 0];
   const seconds = 10;
   const count = Math.round((seconds + 0.5) / (dt * every));
   const signals = {
@@ -27,7 +27,7 @@ function measured({ disturbance = 0, stiffness = 400 } = {}) {
     const phase = ((2 * Math.PI * 2 * seconds) / ratio) * (Math.exp(ratio * share) - 1);
     const fade = Math.min(1, share / 0.05, (1 - share) / 0.05);
     const reference = fade * Math.sin(phase);
-    torque = gain * (reference - motor);
+    const torque = gain * (reference - motor);
     if (k % every === 0) {
       signals.reference[k / every] = reference;
       signals.torque[k / every] = torque;

@@ -129,6 +129,23 @@ export function loopResponses(model: LoopModel, frequencies: Float64Array): Loop
   return responses;
 }
 
+/**
+ * Actual over demanded speed of the whole drive: (T'·K_p/s + k·T)/(1 + T'·K_p/s). T is the closed speed loop as measured behind its filter,
+ * T' = T·(1 + s·τ_f) the true speed; the demanded speed passes the same filter as the measured one.
+ * @param feedforward k, 0 … 1 of the demanded speed
+ */
+export function demandedSpeedResponse(model: LoopModel, feedforward: number, frequencies: Float64Array): Response {
+  const { speedClosed, positionOpen } = loopResponses(model, frequencies);
+  const real = new Float64Array(frequencies.length);
+  const imaginary = new Float64Array(frequencies.length);
+  frequencies.forEach((w, n) => {
+    const [or, oi] = multiplied(positionOpen.real[n] ?? 0, positionOpen.imaginary[n] ?? 0, 1, w * model.filterTime);
+    const [tr, ti] = [speedClosed.real[n] ?? 0, speedClosed.imaginary[n] ?? 0];
+    [real[n], imaginary[n]] = divided(or + feedforward * tr, oi + feedforward * ti, 1 + or, oi);
+  });
+  return { frequencies, real, imaginary };
+}
+
 function set(response: Response, n: number, real: number, imaginary: number): void {
   response.real[n] = real;
   response.imaginary[n] = imaginary;

@@ -1,6 +1,7 @@
 import { carriageWorld } from '@kavrid/bench';
-import { channelValues } from '@kavrid/contract';
-import { frequencyResponse } from '@kavrid/core/tuning';
+import { axisInputOf, channelValues, loopModel } from '@kavrid/contract';
+import { evaluateAxis } from '@kavrid/core/chain';
+import { demandedSpeedResponse, frequencyResponse } from '@kavrid/core/tuning';
 import type { MoveOrder } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { recordedTrace } from '../runs/recordedTraces.ts';
@@ -218,6 +219,20 @@ describe('a sweep', () => {
       expect(Math.abs(20 * Math.log10((found.plant.gain[k] ?? NaN) / gain)), `${hertz} Hz`).toBeLessThan(1);
       expect(Math.abs((found.plant.phase[k] ?? NaN) + 90), `${hertz} Hz`).toBeLessThan(5);
     });
+    // The speed over its demand is what the model says with the inertia of the world, the cautious dead time of a plan aside.
+    const model = loopModel(axis, evaluateAxis(axisInputOf(axis).input));
+    if (model.state === 'unknown') throw new Error(model.because);
+    const { hertz, gain } = found.closed;
+    const wanted = demandedSpeedResponse(
+      { ...model.value, loadInertia, deadTime: 0 },
+      (axis.settings.velocityFeedforward ?? 0) / 100,
+      hertz.map((each) => 2 * Math.PI * each),
+    );
+    const differences = [...hertz].map((_, k) => {
+      const by = Math.hypot(wanted.real[k] ?? 0, wanted.imaginary[k] ?? 0);
+      return Math.abs(20 * Math.log10((gain[k] ?? NaN) / by));
+    });
+    expect(Math.max(...differences)).toBeLessThan(1);
   });
 
   it('is refused with its number, and a stop in its middle leaves the axis still and the recording kept', async () => {

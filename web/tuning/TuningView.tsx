@@ -6,6 +6,7 @@ import { useJob } from '../jobs/useJob.ts';
 import { NumberField } from '../member/QuantityField.tsx';
 import { useAxis } from '../member/useAxis.ts';
 import { Panel } from '../ui/Panel.tsx';
+import { MeasuredResponsePanel } from './MeasuredResponsePanel.tsx';
 import { LoopCharts } from './LoopCharts.tsx';
 import { SuggestedGainsPanel } from './SuggestedGainsPanel.tsx';
 import { TraceAdvice } from './TraceAdvice.tsx';
@@ -34,6 +35,7 @@ export function TuningView() {
       </Box>
       <Box sx={{ display: 'grid', gap: 1 }}>
         <LoopCharts plan={plan} />
+        <MeasuredResponsePanel />
         <TraceAdvice />
       </Box>
     </Box>

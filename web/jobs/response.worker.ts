@@ -1,0 +1,4 @@
+import { answerResponse } from './answerResponse.ts';
+import { serveJob } from './serveJob.ts';
+
+serveJob(answerResponse);

@@ -6,3 +6,4 @@ export * from './advice.ts';
 export * from './stepResponse.ts';
 export * from './identifyInertia.ts';
 export * from './frequencyResponse.ts';
+export * from './withoutDryFriction.ts';

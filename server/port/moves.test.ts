@@ -1,7 +1,7 @@
 import { carriageWorld } from '@kavrid/bench';
 import { axisInputOf, channelValues, loopModel } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
-import { demandedSpeedResponse, frequencyResponse } from '@kavrid/core/tuning';
+import { demandedSpeedResponse, frequencyResponse, withoutDryFriction } from '@kavrid/core/tuning';
 import type { MoveOrder } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { recordedTrace } from '../runs/recordedTraces.ts';
@@ -182,15 +182,48 @@ describe('a sweep', () => {
     tuning: { ...axis.tuning, sweep: { from: 4, to: 200, torque: 20, travel: 20, ...more } },
   });
 
-  it('stays within its travel, comes to rest, and gives the plant of the bench within 1 dB and 5°', async () => {
-    // Without friction, which no straight line describes.
-    drive = simulatedDrive(swept(), { world: { ...carriageWorld, coulombFriction: 0.01, viscousFriction: 0 } });
+  /** Homed, in the middle of its travel. */
+  async function inTheMiddle(world: Partial<typeof carriageWorld>, more: Partial<Axis['tuning']['sweep']> = {}) {
+    drive = simulatedDrive(swept(more), { world: { ...carriageWorld, ...world } });
     await drive.enabled();
     drive.say({ type: 'home', version });
     await idle();
     order({ kind: 'to' });
     await idle();
     await drive.pass(300);
+  }
+  /** What the last recording holds. */
+  const recorded = () => {
+    const trace = recordedTrace(axis, drive.recordings.at(-1) ?? new Int32Array(), 0.001);
+    const values = (id: string) => channelValues(trace, id) ?? new Float64Array();
+    return { reference: values('demandSpeed'), torque: values('torque'), speed: values('actualSpeed') };
+  };
+  // 1/(J·s) with the inertias of the world, 2.39 N·m rated, 320/3 mm a turn of the motor.
+  const { rotorInertia, loadInertia, ratedTorque } = carriageWorld;
+  const perPercent = ((ratedTorque / 100) * (320 / 3)) / (2 * Math.PI) / (rotorInertia + loadInertia);
+
+  it('of an axis with much dry friction gives its inertia, with the friction found and taken away', async () => {
+    await inTheMiddle({ viscousFriction: 0 }, { torque: 80, travel: 30 });
+    order({ kind: 'sweep' });
+    await idle();
+    const { torque, ...rest } = recorded();
+    const freed = withoutDryFriction(torque, rest.speed, 0.001);
+    // 0.875 N·m at the load, through stages of 0.95 and 0.96, of 2.39 N·m.
+    expect(Math.abs(freed.friction - (100 * 0.875) / 0.95 / 0.96 / 2.39)).toBeLessThan(1);
+    const found = frequencyResponse({ ...rest, torque: freed.torque }, 0.001, 5, 18);
+    // Through the same stages the load is heavier to accelerate.
+    const heavier = (rotorInertia + loadInertia / 0.95 / 0.96) / (rotorInertia + loadInertia);
+    expect(found?.leftOut).toBe(0);
+    found?.plant.hertz.forEach((hertz, k) => {
+      const gain = perPercent / heavier / (2 * Math.PI * hertz);
+      expect(Math.abs(20 * Math.log10((found.plant.gain[k] ?? NaN) / gain)), `${hertz} Hz`).toBeLessThan(1);
+      expect(Math.abs((found.plant.phase[k] ?? NaN) + 90), `${hertz} Hz`).toBeLessThan(5);
+    });
+  });
+
+  it('stays within its travel, comes to rest, and gives the plant of the bench within 1 dB and 5°', async () => {
+    // Without friction both loops are linear.
+    await inTheMiddle({ coulombFriction: 0.01, viscousFriction: 0 });
     const start = position();
     let [least, most] = [start, start];
     order({ kind: 'sweep' });
@@ -202,18 +235,8 @@ describe('a sweep', () => {
     expect(most - least).toBeLessThan(20);
     expect(most - least).toBeGreaterThan(1);
     expect(drive.speed()).toBeLessThan(1000);
-    const trace = recordedTrace(axis, drive.recordings.at(-1) ?? new Int32Array(), 0.001);
-    const values = (id: string) => channelValues(trace, id) ?? new Float64Array();
-    const found = frequencyResponse(
-      { reference: values('demandSpeed'), torque: values('torque'), speed: values('actualSpeed') },
-      0.001,
-      5,
-      60,
-    );
+    const found = frequencyResponse(recorded(), 0.001, 5, 60);
     if (!found) throw new Error('nothing was found');
-    // 1/(J·s) with the inertias of the world, 2.39 N·m rated, 320/3 mm a turn of the motor; both signals are as old.
-    const { rotorInertia, loadInertia, ratedTorque } = carriageWorld;
-    const perPercent = ((ratedTorque / 100) * (320 / 3)) / (2 * Math.PI) / (rotorInertia + loadInertia);
     found.plant.hertz.forEach((hertz, k) => {
       const gain = perPercent / (2 * Math.PI * hertz);
       expect(Math.abs(20 * Math.log10((found.plant.gain[k] ?? NaN) / gain)), `${hertz} Hz`).toBeLessThan(1);
@@ -247,9 +270,7 @@ describe('a sweep', () => {
       await refused({ kind: 'sweep' }, words);
       drive.end();
     }
-    await homed(swept());
-    order({ kind: 'to' });
-    await idle();
+    await inTheMiddle({});
     order({ kind: 'sweep' });
     await drive.until(() => drive.mailbox.state.progress.startsWith('Sweep'));
     await drive.pass(3000);

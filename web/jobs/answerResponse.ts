@@ -9,6 +9,7 @@ import {
   phases,
   plantResponse,
   resonanceIn,
+  withoutDryFriction,
   type FoundResonance,
   type MeasuredResponse,
   type Response,
@@ -36,11 +37,19 @@ export interface ResponseAnswer {
   readonly resonance?: FoundResonance | undefined;
   readonly points: number;
   readonly leftOut: number;
+  /** % of rated torque that was taken away as dry friction */
+  readonly friction: number;
   /** Hz */
   readonly range: readonly [number, number];
 }
 
-const nothing = (because: string): ResponseAnswer => ({ because, points: 0, leftOut: 0, range: [1, 1000] });
+const nothing = (because: string): ResponseAnswer => ({
+  because,
+  points: 0,
+  leftOut: 0,
+  friction: 0,
+  range: [1, 1000],
+});
 
 /** Hz from which on is looked where no sweep is planned. */
 const lowest = 2;
@@ -57,7 +66,13 @@ export function measuredResponse(axis: AxisDocument, trace: Trace): ResponseAnsw
   if (!reference || !speed || !torque)
     return nothing('a response needs the channels demand speed or position, actual speed or position, and torque');
   const { from, to } = axis.tuning.sweep;
-  const found = frequencyResponse({ reference, speed, torque }, period, from ?? lowest, to ?? 0.45 / period);
+  const freed = withoutDryFriction(torque, speed, period);
+  const found = frequencyResponse(
+    { reference, speed, torque: freed.torque },
+    period,
+    from ?? lowest,
+    to ?? 0.45 / period,
+  );
   if (!found) return nothing('the recording holds no excitation that speed and torque follow');
   const { hertz } = found.plant;
   const range = [hertz[0] ?? 1, hertz.at(-1) ?? 1000] as const;
@@ -67,6 +82,7 @@ export function measuredResponse(axis: AxisDocument, trace: Trace): ResponseAnsw
     resonance: resonanceIn(found.plant),
     points: hertz.length,
     leftOut: found.leftOut,
+    friction: freed.friction,
     range,
   };
 }

@@ -123,7 +123,7 @@ function MeasuredCurves({ runId }: { readonly runId: string }) {
   );
   if (!result) return <Typography color="text.secondary">Reading …</Typography>;
   if (result.because !== undefined) return <Typography>{`Nothing is drawn: ${result.because}.`}</Typography>;
-  const { resonance, points, leftOut, range } = result;
+  const { resonance, points, leftOut, friction, range } = result;
   const decades = [Math.log10(range[0]), Math.log10(range[1])] as const;
   const hertz = resonance && Number(resonance.hertz.toPrecision(3));
   return (
@@ -151,7 +151,7 @@ function MeasuredCurves({ runId }: { readonly runId: string }) {
       </Box>
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', mt: 0.5 }}>
         <Typography variant="body2" sx={{ flex: 1 }}>
-          {`Full line: measured, ${points} points${leftOut > 0 ? `; ${leftOut} left out, where less than 0.8 of the signals belongs to the excitation` : ''}. Dashed: model. `}
+          {`Full line: measured, ${points} points${leftOut > 0 ? `; ${leftOut} left out, where less than 0.8 of the signals belongs to the excitation` : ''}. Dashed: model.${friction > 0.5 ? ` Dry friction of ${formatNumber(friction, 3)} % of rated torque is taken away.` : ''} `}
           {resonance
             ? `A resonance at ${formatNumber(resonance.hertz, 3)} Hz stands ${formatNumber(20 * Math.log10(resonance.height), 2)} dB above the inertia.`
             : 'No resonance stands 6 dB above the inertia.'}

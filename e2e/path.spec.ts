@@ -249,6 +249,22 @@ test('jog while held, home on the minus limit, test move measured over predicted
   await expect(figures).toContainText('Predicted');
   await noSeriousFinding(page);
 
+  // The same run on the page of traces: its moves one by one, a cursor, and a name that is kept with it.
+  await openStep(page, /^Traces/);
+  await page.getByRole('tab', { name: 'Moves' }).click();
+  await expect(
+    page.getByRole('table', { name: 'Moves' }).getByRole('row', { name: /^measured, move 2/ }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'measured, move 1' }).click();
+  await page.getByRole('tab', { name: 'Cursors' }).click();
+  await page.getByRole('img', { name: 'Following error over time' }).click({ position: { x: 300, y: 40 } });
+  await expect(page.getByLabel('Cursor A')).not.toHaveValue('');
+  await page.getByRole('button', { name: 'Name and notes' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('First move');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('combobox', { name: 'Trace' })).toContainText('First move');
+  await noSeriousFinding(page);
+
   // What the move says of the loops; an advice is taken into the plan, and the model judges it.
   await openStep(page, /^Tuning/);
   await expect(page.getByRole('heading', { name: 'Analysis of a move' })).toBeVisible();
@@ -295,6 +311,32 @@ test('a second window only looks until it takes over; the command source is rest
   await noSeriousFinding(other);
   await other.getByRole('button', { name: 'Restore', exact: true }).click();
   await expect(other.getByText(/Command source: field bus for now/)).toBeHidden();
+});
+
+test('the controller moves the axis through the real command path, and what arrived is judged', async ({ page }) => {
+  await openCarriage(page, /Moves by the controller/);
+  await connect(page);
+  await page.getByRole('button', { name: 'Start the recording' }).click();
+  await expect(page.getByText(/^Recording\./)).toBeVisible();
+  await page.getByRole('switch', { name: 'Servo on' }).click();
+  await page.getByLabel('Move by').fill('100');
+  const commanded = page
+    .getByRole('table', { name: 'Simulated controller' })
+    .getByRole('row', { name: /^Commanded position/ });
+  for (let k = 0; k < 3; k++) {
+    await page.getByRole('button', { name: 'Plus', exact: true }).click();
+    await expect(commanded).toContainText('10\u202f000 steps');
+    await page.getByRole('button', { name: 'Minus', exact: true }).click();
+    await expect(commanded).toHaveText(/position0 steps/);
+  }
+  await page.getByRole('button', { name: 'End the recording' }).click();
+  await expect(page.getByText('Scale, direction and number of moves are as planned')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('table', { name: 'What the drive received' })).toContainText('10\u202f000');
+  await page.getByRole('switch', { name: 'Servo on' }).click();
+  await noSeriousFinding(page);
+  await openStep(page, /^Acceptance/);
+  const judged = page.getByRole('table', { name: 'Acceptance' });
+  await expect(judged.getByRole('row', { name: /^Pulses lost or doubled/ })).toContainText('passed');
 });
 
 test('a bench killed in mid-move is told at once, its record is kept, the link comes back', async ({ page }) => {

@@ -71,6 +71,10 @@ await page.getByRole('combobox', { name: 'Run shown' }).getByText('test move · 
 await page.getByRole('cell', { name: 'Measured' }).waitFor();
 await shot('moves');
 await button('Disable').click();
+await step(/^Traces/);
+await page.getByRole('tab', { name: 'Moves' }).click();
+await page.getByRole('table', { name: 'Moves' }).waitFor();
+await shot('traces');
 
 await step(/^Tuning/);
 await page.getByRole('table', { name: 'Analysis of the move' }).waitFor();
@@ -82,20 +86,24 @@ await button('Keep as evidence').click();
 await page.getByRole('table', { name: 'Acceptances kept as evidence' }).waitFor();
 await shot('acceptance');
 
-await step(/Plates and scaling/);
-await station('Belt').click();
-await page.getByLabel('Pulley teeth').fill('40');
-await page.getByText('Saved, version 2').waitFor();
-await page
-  .getByRole('button', { name: /^Adopt/ })
-  .first()
-  .click();
-await page.getByText('Saved, version 3').waitFor();
-await step(/Revisions/);
-await page.getByRole('table', { name: 'Computed results' }).waitFor();
-await shot('revisions');
-await page.getByRole('button', { name: 'Restore version 1', exact: true }).click();
-await page.getByText('Saved, version 4').waitFor();
+await step(/Jog, home/);
+await page.getByRole('button', { name: /^Restore/ }).click();
+await page.getByRole('checkbox', { name: /enable is off/i }).check();
+await page.getByRole('button', { name: 'Restore', exact: true }).click();
+await step(/^Moves by the controller/);
+await button('Start the recording').click();
+await page.getByText(/^Recording\./).waitFor();
+await page.getByRole('switch', { name: 'Servo on' }).click();
+await page.waitForTimeout(500);
+await page.getByLabel('Move by').fill('100');
+for (const way of ['Plus', 'Minus', 'Plus', 'Minus', 'Plus', 'Minus']) {
+  await button(way).click();
+  await page.waitForTimeout(2000);
+}
+await button('End the recording').click();
+await page.getByRole('table', { name: 'What the drive received' }).waitFor();
+await page.getByRole('switch', { name: 'Servo on' }).click();
+await shot('controller-moves');
 
 await step(/^Homing/);
 await button('Dark theme').click();
@@ -125,14 +133,6 @@ await button('Accept 3').click();
 await page.getByLabel('Electronic gear, denominator is keyed in').check();
 await page.getByRole('list', { name: 'Changes' }).waitFor();
 await shot('key-in');
-
-await page.goto(`${base}/machines`);
-await button('New machine').click();
-await page.getByLabel('Name').fill('Tile press feeder');
-await button('Create').click();
-await page.goto(`${base}/machines`);
-await page.getByRole('link', { name: 'Tile press feeder' }).waitFor();
-await shot('machines');
 
 await page.goto(`${base}/library?shelf=drive`);
 await page.getByRole('link', { name: /Servo drive A/ }).click();

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { planMove } from '../motion/index.ts';
 import { runMoves, thereAndBack } from '../plant/index.ts';
 import { smoothServo } from '../test/smoothServo.ts';
-import { readMove, tuningAdvice, type MoveReading } from './index.ts';
+import { parkMiller, stiffLoops } from '../test/stiffLoops.ts';
+import { readMove, suggestGains, tuningAdvice, type MoveReading } from './index.ts';
 
 describe('advice', () => {
   const settings = {
@@ -79,5 +80,90 @@ describe('advice', () => {
     const after = read(advice?.change?.to ?? 0);
     expect(after?.peakError).toBeLessThan(0.4 * first.peakError);
     expect(after?.peakError).toBeLessThan(2 * (advice?.expectedError ?? 0) + 0.1);
+  });
+
+  it('says which loop is slower or faster than the model allows, and each setting once', () => {
+    const suggested = { positionGain: 60, speedBandwidth: 300, speedIntegralTime: 20 };
+    const ids = (by: Partial<typeof settings>, more: Partial<MoveReading> = {}) =>
+      tuningAdvice({ ...reading, ...more }, { ...settings, ...by }, String, suggested).map(({ id }) => id);
+    expect(ids({ positionGain: 55 })).toEqual([]);
+    expect(ids({ speedBandwidth: 100, positionGain: 20, speedIntegralTime: 60 })).toEqual([
+      'slowSpeedLoop',
+      'integralOff',
+      'slowPositionLoop',
+    ]);
+    expect(ids({ speedBandwidth: 500, positionGain: 100 })).toEqual(['fastSpeedLoop', 'fastPositionLoop']);
+    const rings = { ringing: { frequency: 35, amplitude: 0.4 }, overshoot: 0.5 };
+    expect(ids({ speedBandwidth: 100, positionGain: 20 }, rings)).toEqual(['rings']);
+  });
+
+  it('followed three times at most, a detuned drive comes within half of the best that a search finds', () => {
+    const random = parkMiller(20261130);
+    const between = (low: number, high: number) => low + (high - low) * random();
+    const limits = { speed: 400, acceleration: 3000, jerk: undefined };
+    const [there, back] = [planMove(150, limits), planMove(-150, limits)];
+    const unitsPerCount = 10 / smoothServo.countsPerRevolution;
+    const moves = thereAndBack(there, back, 0.3, 1);
+    const stops = moves.map(({ at, move }, k) => ({
+      at: Math.round((at + move.duration) / 0.001),
+      direction: (k % 2 === 0 ? 1 : -1) as 1 | -1,
+    }));
+    const count = process.env.KAVRID_PROOF ? 200 : 12;
+    const worse: number[] = [];
+    for (let plant = 0; plant < count; plant++) {
+      const ratio = between(1, 10);
+      const loadInertia = ratio * smoothServo.rotorInertia;
+      const mechanics = {
+        ...{ loadInertia, assumedInertiaRatio: ratio, coulombFriction: between(0, 0.3) },
+        ...{ viscousFriction: between(0, 5e-4), torqueTimeConstant: 0.0005, velocityFilterTime: 0.0003 },
+      };
+      const gains = suggestGains(
+        { ...stiffLoops, motorInertia: smoothServo.rotorInertia, loadInertia, deadTime: 1.5 / 8000 },
+        300,
+      );
+      if (!gains) throw new Error('nothing is suggested');
+      const suggested = {
+        positionGain: gains.positionGain,
+        speedBandwidth: gains.bandwidth,
+        speedIntegralTime: 1000 * gains.speedIntegralTime,
+      };
+      const read = (by: Omit<typeof settings, 'inPosition'>) => {
+        const servo = {
+          ...{ ...smoothServo, ...mechanics, gearNumerator: 1, gearDenominator: 1 },
+          ...{ positionGain: by.positionGain, speedBandwidth: by.speedBandwidth },
+          ...{ speedIntegralTime: by.speedIntegralTime / 1000, velocityFeedforward: by.velocityFeedforward / 100 },
+        };
+        const order = { servo, moves, duration: 2, start: 0, unitsPerCount, stepsPerUnit: 1 / unitsPerCount };
+        return readMove(runMoves({ ...order, pulses: false, recordPeriod: 0.001 }).recording, stops, undefined);
+      };
+      let best = Infinity;
+      for (const velocityFeedforward of [80, 90, 95, 100])
+        for (const share of [0.7, 0.85, 1])
+          for (const integral of [1, 1.5, 3])
+            best = Math.min(
+              best,
+              read({
+                velocityFeedforward,
+                positionGain: share * suggested.positionGain,
+                speedBandwidth: share * suggested.speedBandwidth,
+                speedIntegralTime: integral * suggested.speedIntegralTime,
+              })?.peakError ?? Infinity,
+            );
+      let now = {
+        positionGain: between(0.2, 1) * suggested.positionGain,
+        speedBandwidth: between(0.3, 1) * suggested.speedBandwidth,
+        speedIntegralTime: between(0.8, 5) * suggested.speedIntegralTime,
+        velocityFeedforward: between(0, 100),
+        inPosition: 0.05,
+      };
+      for (let round = 0; round < 3; round++) {
+        const reading = read(now);
+        if (!reading) throw new Error('nothing was read');
+        for (const { change } of tuningAdvice(reading, now, String, suggested))
+          if (change) now = { ...now, [change.setting]: change.to };
+      }
+      worse.push((read(now)?.peakError ?? Infinity) / best);
+    }
+    expect(Math.max(...worse)).toBeLessThan(1.5);
   });
 });

@@ -25,15 +25,103 @@ export interface TunedSettings {
   readonly inPosition: number;
 }
 
+/** Gains that keep their margins by the model, in the units of the plan. */
+export type SuggestedSettings = Pick<TunedSettings, 'positionGain' | 'speedBandwidth' | 'speedIntegralTime'>;
+
+/** By how much a gain may be below what the model suggests, and above it. */
+const [slowShare, fastShare] = [0.8, 1.3];
+
 /** Shares from which something counts; common practice. */
 const [saturatedShare, lagShare, ringingShare] = [0.02, 0.15, 0.3];
 const rounded = (value: number): number => Number(value.toPrecision(3));
 
-/** @param quantity words for a value in axis units */
+/** Settings beside what the model suggests: from the inside out, as a loop is tuned. */
+function againstModel(
+  settings: TunedSettings,
+  suggested: SuggestedSettings,
+  rings: boolean,
+  peakError: number,
+): readonly TuningAdvice[] {
+  const { positionGain, speedBandwidth, speedIntegralTime } = settings;
+  const note = (
+    id: string,
+    setting: TunedSetting,
+    [from, to]: readonly [number, number],
+    message: string,
+    expectedError?: number,
+  ): TuningAdvice => ({
+    id,
+    severity: 'note',
+    message,
+    remedy: 'The model keeps its margins there, with inertia and stiffness off by 30 %.',
+    change: { setting, from, to: rounded(to) },
+    ...(expectedError === undefined ? {} : { expectedError }),
+  });
+  const integralRate = speedIntegralTime > 0 ? suggested.speedIntegralTime / speedIntegralTime : 0;
+  return [
+    // What rings is not made faster.
+    ...(!rings && speedBandwidth < slowShare * suggested.speedBandwidth
+      ? [
+          note(
+            'slowSpeedLoop',
+            'speedBandwidth',
+            [speedBandwidth, suggested.speedBandwidth],
+            'The speed loop is slower than these mechanics allow.',
+          ),
+        ]
+      : []),
+    ...(speedBandwidth > fastShare * suggested.speedBandwidth
+      ? [
+          note(
+            'fastSpeedLoop',
+            'speedBandwidth',
+            [speedBandwidth, suggested.speedBandwidth],
+            'The speed loop is faster than what keeps its margins by the model.',
+          ),
+        ]
+      : []),
+    ...(integralRate < slowShare || integralRate > fastShare
+      ? [
+          note(
+            'integralOff',
+            'speedIntegralTime',
+            [speedIntegralTime, suggested.speedIntegralTime],
+            integralRate < slowShare
+              ? 'The integral of the speed loop is slower than it may be.'
+              : 'The integral of the speed loop is faster than what keeps its margins.',
+          ),
+        ]
+      : []),
+    ...(!rings && positionGain < slowShare * suggested.positionGain
+      ? [
+          note(
+            'slowPositionLoop',
+            'positionGain',
+            [positionGain, suggested.positionGain],
+            'The position gain is lower than the speed loop allows: the error shrinks as it rises.',
+            (peakError * positionGain) / suggested.positionGain,
+          ),
+        ]
+      : []),
+    ...(positionGain > fastShare * suggested.positionGain
+      ? [
+          note(
+            'fastPositionLoop',
+            'positionGain',
+            [positionGain, suggested.positionGain],
+            'The position gain is higher than what keeps its margins by the model.',
+          ),
+        ]
+      : []),
+  ];
+}
+
+/** @param quantity words for a value in axis units @param suggested by the model; absent: there is none */
 export function tuningAdvice(
   reading: MoveReading,
   settings: TunedSettings,
   quantity: (value: number) => string,
+  suggested?: SuggestedSettings,
 ): readonly TuningAdvice[] {
   const { errorPerSpeed, peakError, residual, ringing, saturated = 0, creep, overshoot } = reading;
   const { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward, inPosition } = settings;
@@ -57,7 +145,11 @@ export function tuningAdvice(
       remedy: `Lower the bandwidth of the speed loop, or have a notch of the drive at ${rounded(ringing.frequency)} Hz; a gentler jerk excites it less.`,
       ...change('speedBandwidth', speedBandwidth, 0.7 * speedBandwidth),
     });
-  if (creep && Math.abs(creep.error) > inPosition)
+  const byModel = suggested ? againstModel(settings, suggested, advice.length > 0, peakError) : [];
+  const isJudged = (setting: TunedSetting) => [...advice, ...byModel].some(({ change }) => change?.setting === setting);
+  // One word about each setting: what the trace shows goes first.
+  advice.push(...byModel.filter(({ change }) => !advice.some((each) => each.change?.setting === change?.setting)));
+  if (creep && Math.abs(creep.error) > inPosition && !isJudged('speedIntegralTime'))
     advice.push({
       id: 'creeps',
       severity: 'note',
@@ -84,7 +176,7 @@ export function tuningAdvice(
         ),
       });
   }
-  if (!ringing && overshoot > 2 * inPosition)
+  if (!ringing && overshoot > 2 * inPosition && !isJudged('speedIntegralTime'))
     advice.push({
       id: 'overshoots',
       severity: 'note',

@@ -1,9 +1,10 @@
 import { isAxis, type MeasuredMechanics, type RunKind, type RunSummary } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
-import { tuningAdvice, type MoveReading, type TunedSettings } from '@kavrid/core/tuning';
+import { tuningAdvice, type MoveReading, type SuggestedSettings, type TunedSettings } from '@kavrid/core/tuning';
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
 import type { MoveJobResult, MoveRequest } from '../jobs/moveJob.ts';
+import type { TuningPlan } from '../jobs/tuningJob.ts';
 import { useJob } from '../jobs/useJob.ts';
 import { useEdit } from '../member/memberContext.ts';
 import { useAxis } from '../member/useAxis.ts';
@@ -36,7 +37,7 @@ const analysedOf = (moved: readonly RunSummary[], chosen: string | undefined): s
   (moved.find(({ id }) => id === chosen) ?? moved.find(({ kind }) => kind === 'test move') ?? moved[0])?.id;
 
 /** What a recorded or imported move says of the loops, the newest test move unless another is chosen; without one, the predicted move. */
-export function TraceAdvice() {
+export function TraceAdvice({ plan }: { readonly plan: TuningPlan | undefined }) {
   const { memberId } = useAxis();
   const { data: runs = [] } = useRunsQuery(memberId);
   const [chosen, setChosen] = useState<string>();
@@ -58,12 +59,12 @@ export function TraceAdvice() {
         )
       }
     >
-      <Analysis runId={analysed} />
+      <Analysis runId={analysed} plan={plan} />
     </Panel>
   );
 }
 
-function Analysis({ runId }: { readonly runId: string | undefined }) {
+function Analysis({ runId, plan }: { readonly runId: string | undefined; readonly plan: TuningPlan | undefined }) {
   const { document, computation } = useAxis();
   const units = useShownUnits(computation.input);
   const { data: run } = useRunQuery(runId ?? '', { skip: runId === undefined });
@@ -92,7 +93,14 @@ function Analysis({ runId }: { readonly runId: string | undefined }) {
         </Typography>
       )}
       {result?.mechanics && <MechanicsTable mechanics={result.mechanics} />}
-      {reading && <Reading reading={reading} settings={settingsOf(made.settings, result?.inPosition)} units={units} />}
+      {reading && (
+        <Reading
+          reading={reading}
+          settings={settingsOf(made.settings, result?.inPosition)}
+          suggested={suggestedSettings(plan, made.settings.inertiaRatio)}
+          units={units}
+        />
+      )}
     </>
   );
 }
@@ -135,6 +143,17 @@ function MechanicsTable({ mechanics }: { readonly mechanics: MeasuredMechanics }
   );
 }
 
+/** What the model suggests, as the drive takes it: its bandwidth is for the inertia that it believes in. */
+function suggestedSettings(plan: TuningPlan | undefined, believed: number | null): SuggestedSettings | undefined {
+  const { gains, inertiaRatio } = plan?.suggested ?? {};
+  if (!gains || inertiaRatio === undefined || believed === null) return undefined;
+  return {
+    positionGain: gains.positionGain,
+    speedBandwidth: (gains.bandwidth * (1 + inertiaRatio)) / (1 + believed),
+    speedIntegralTime: 1000 * gains.speedIntegralTime,
+  };
+}
+
 /** undefined: a gain that advice stands on is not planned. */
 function settingsOf(
   settings: ReturnType<typeof useAxis>['document']['settings'],
@@ -149,13 +168,14 @@ function settingsOf(
 function Reading(props: {
   readonly reading: MoveReading;
   readonly settings: TunedSettings | undefined;
+  readonly suggested: SuggestedSettings | undefined;
   readonly units: ShownUnits;
 }) {
-  const { reading, settings, units } = props;
+  const { reading, settings, suggested, units } = props;
   const { document } = useAxis();
   const edit = useEdit();
   const name = (value: number) => units.quantity(value, '{u}');
-  const advice = settings ? tuningAdvice(reading, settings, name) : [];
+  const advice = settings ? tuningAdvice(reading, settings, name, suggested) : [];
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '300px minmax(0, 1fr)', alignItems: 'start' }}>
       <FactTable

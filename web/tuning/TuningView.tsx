@@ -36,7 +36,7 @@ export function TuningView() {
       <Box sx={{ display: 'grid', gap: 1 }}>
         <LoopCharts plan={plan} />
         <MeasuredResponsePanel />
-        <TraceAdvice />
+        <TraceAdvice plan={plan} />
       </Box>
     </Box>
   );

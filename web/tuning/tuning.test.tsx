@@ -55,7 +55,10 @@ describe('tuning', () => {
     const advice = await screen.findByRole('list', { name: 'Advice' });
     expect(advice.textContent).toContain('behind its demand');
     expect(advice.textContent).toContain('expected peak error');
-    await user.click(within(advice).getAllByRole('button', { name: 'Use in the plan' })[0] ?? advice);
+    const lag = within(advice)
+      .getAllByRole('listitem')
+      .find(({ textContent }) => textContent?.includes('behind its demand'));
+    await user.click(within(lag ?? advice).getByRole('button', { name: 'Use in the plan' }));
     const { document } = draft();
     expect(document.kind === 'axis' && document.settings.velocityFeedforward).toBeGreaterThan(90);
   });

@@ -18,6 +18,8 @@ const limits = {
   peakTorque: 100,
   rmsTorque: null,
   homingRepeatability: 0.1,
+  travelError: null,
+  lostPulses: null,
 };
 const axis: AxisDocument = { ...demoAxis, acceptance: limits };
 
@@ -95,6 +97,51 @@ describe('acceptance', () => {
     expect(new Set(rows.map(({ verdict, because }) => `${verdict} ${because}`))).toEqual(
       new Set(['not measured the newest test move did not come to its end']),
     );
+  });
+
+  it('judges travel and pulses by the newest moves of the controller, and names a controller that has changed', async () => {
+    const host = { distance: 100, speed: null, repeats: 1 };
+    const document = {
+      ...axis,
+      acceptance: { ...limits, travelError: 0.05, lostPulses: 0 },
+      moves: { ...axis.moves, host },
+    };
+    const { id, verdicts, report } = await made(document);
+    expect((await verdicts()).lostPulses).toBe('not measured');
+    /** There and back at 100 mm/s, so many mm short each way. */
+    const record = (short: number) => {
+      const count = 3000;
+      const at = (k: number) =>
+        Math.min(100 - short, Math.max(0, 0.1 * (k - 100))) - Math.min(100 - short, Math.max(0, 0.1 * (k - 1600)));
+      const position = Array.from({ length: count }, (_, k) => at(k));
+      const zeros = position.map(() => 0);
+      return test.store.runs.add(
+        {
+          ...{ memberId: id, kind: 'controller move', end: 'finished', because: '' },
+          ...{ startedAt: new Date(Date.now() + 1000 * ++runs), seconds: 3, axisVersion: 1 },
+        },
+        traceOf({
+          ...{ demandPosition: position, actualPosition: position, demandSpeed: zeros, actualSpeed: zeros },
+          ...{ followingError: zeros, torque: zeros, inputs: zeros, statusword: zeros },
+        }),
+      );
+    };
+    await record(0);
+    expect(await verdicts()).toMatchObject({ travelError: 'passed', lostPulses: 'passed' });
+    // 0.3 mm are 30 pulses of 0.01 mm.
+    await record(0.3);
+    const rows = (await report()).rows;
+    expect(rows.find(({ key }) => key === 'lostPulses')).toMatchObject({ verdict: 'failed', measured: 30 });
+    expect(rows.find(({ key }) => key === 'travelError')?.measured).toBeCloseTo(0.3, 6);
+    await test.send('PUT', `/axes/${id}`, {
+      version: 1,
+      author: 'x',
+      document: { ...document, controller: { ...document.controller, maximumPulseRate: 1234 } },
+    });
+    expect((await report()).rows.find(({ key }) => key === 'lostPulses')).toMatchObject({
+      verdict: 'not measured',
+      because: 'changed since: the controller',
+    });
   });
 
   it('names what has changed since; a changed limit alone is judged anew', async () => {

@@ -36,8 +36,7 @@ export const TraceCharts = memo(function TraceCharts(props: {
           textAlign: 'center',
           fontSize: 12,
           lineHeight: 1.2,
-          overflow: 'hidden',
-          maxHeight: height,
+          height,
         }}
       >
         {channel.unit === '' ? channel.label : `${channel.label}, ${channel.unit}`}

@@ -4,7 +4,7 @@ import { toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 import type { Trace } from '../trace/index.ts';
-import { axisInputOf } from './axisInputOf.ts';
+import { axisInputOf, axisUnitOf } from './axisInputOf.ts';
 import { inPositionWindow, moveChannels } from './runFigures.ts';
 import { stageRatiosOf } from './stageRatiosOf.ts';
 
@@ -24,6 +24,7 @@ export function judgedHostMoves(axis: AxisDocument, trace: Trace): HostVerdict |
     moveChannels(trace),
     { distance, speed, repeats },
     {
+      unit: axisUnitOf(axis),
       pulsesPerUnit,
       highestRate: axis.controller.maximumPulseRate,
       resolution: pulsesPerUnit === undefined ? inPositionWindow(results) : roundedSteps / pulsesPerUnit,

@@ -44,6 +44,7 @@ function recorded(
 
 const wanted = { distance: 100, repeats: 3, speed: 200, acceleration: 2000 };
 const path = (pulsesPerUnit: number, more: Partial<HostPath> = {}): HostPath => ({
+  unit: 'mm',
   pulsesPerUnit,
   highestRate: null,
   resolution: 1.5 / pulsesPerUnit,

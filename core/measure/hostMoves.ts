@@ -11,6 +11,8 @@ export interface WantedHostMoves {
 
 /** What is planned of the way from the controller to the drive. */
 export interface HostPath {
+  /** Name of the axis unit. */
+  readonly unit: string;
   /** Pulses of a unit; undefined where no pulses command it. */
   readonly pulsesPerUnit: number | undefined;
   /** Hz that the output can send; null: not known */
@@ -218,7 +220,7 @@ function scaleFault(
   { ratio, demanded, drift }: HostFigures,
   moves: readonly { readonly length: number }[],
   { distance }: WantedHostMoves,
-  { resolution, factors, pulsesPerUnit }: HostPath,
+  { resolution, factors, pulsesPerUnit, unit }: HostPath,
 ): HostFault | undefined {
   const pulses = (units: number) =>
     pulsesPerUnit === undefined ? '' : `, ${Math.round(Math.abs(units) * pulsesPerUnit)} pulses`;
@@ -231,7 +233,7 @@ function scaleFault(
           words: `It went ${shown(ratio)} times as far as commanded. ${
             pulsesPerUnit === undefined
               ? 'Compare the scale at both ends.'
-              : `The steps per unit at the controller times the gear of the drive would fit with ${shown(pulsesPerUnit / ratio)} instead of ${shown(pulsesPerUnit)} pulses per unit.`
+              : `The steps per unit at the controller times the gear of the drive would fit with ${shown(pulsesPerUnit / ratio)} instead of ${shown(pulsesPerUnit)} pulses/${unit}.`
           }`,
         };
   }
@@ -243,16 +245,16 @@ function scaleFault(
     return demanded < distance
       ? {
           cause: 'lost',
-          words: `Moves fall short by up to ${shown(distance - Math.min(...lengths))}${pulses(distance - Math.min(...lengths))}, each by another amount: pulses are lost. Pulse width, rate, level, shield and common reference are where to look.`,
+          words: `Moves fall short by up to ${shown(distance - Math.min(...lengths))} ${unit}${pulses(distance - Math.min(...lengths))}, each by another amount: pulses are lost. Pulse width, rate, level, shield and common reference are where to look.`,
         }
       : {
           cause: 'doubled',
-          words: `Moves go too far by up to ${shown(Math.max(...lengths) - distance)}${pulses(Math.max(...lengths) - distance)}, each by another amount: pulses are counted twice. Look for ringing on the pulse line, a slow edge, and interference.`,
+          words: `Moves go too far by up to ${shown(Math.max(...lengths) - distance)} ${unit}${pulses(Math.max(...lengths) - distance)}, each by another amount: pulses are counted twice. Look for ringing on the pulse line, a slow edge, and interference.`,
         };
   return isOff
     ? {
         cause: 'scale off',
-        words: `Every move is off by the same ${shown(demanded - distance)} (${shown(1e6 * (ratio - 1))} ppm): the scale at the controller or the gear of the drive is not as planned${ratio < 1 ? ', or a steady share of the pulses is lost, which changes with the speed' : ''}.`,
+        words: `Every move is off by the same ${shown(demanded - distance)} ${unit} (${shown(1e6 * (ratio - 1))} ppm): the scale at the controller or the gear of the drive is not as planned${ratio < 1 ? ', or a steady share of the pulses is lost, which changes with the speed' : ''}.`,
       }
     : undefined;
 }
@@ -260,25 +262,25 @@ function scaleFault(
 function speedFault(
   { peakSpeed, ratio }: HostFigures,
   { speed, distance }: WantedHostMoves,
-  { pulsesPerUnit, highestRate }: HostPath,
+  { pulsesPerUnit, highestRate, unit }: HostPath,
   isFlat: boolean,
 ): HostFault | undefined {
   if (speed === null || !isFlat || !(distance > 0)) return undefined;
   // A wrong scale makes the speed wrong by the same factor.
   const wanted = speed * (Math.abs(ratio - 1) < nearOne ? 1 : ratio);
   if (peakSpeed > wanted * (1 + speedTolerance))
-    return { cause: 'too fast', words: `It ran at ${shown(peakSpeed)} instead of ${shown(wanted)} units/s.` };
+    return { cause: 'too fast', words: `It ran at ${shown(peakSpeed)} instead of ${shown(wanted)} ${unit}/s.` };
   if (peakSpeed >= wanted * (1 - speedTolerance)) return undefined;
   const rate = pulsesPerUnit === undefined ? undefined : peakSpeed * pulsesPerUnit;
   const isAtRate = rate !== undefined && highestRate !== null && Math.abs(rate / highestRate - 1) < 2 * speedTolerance;
   return isAtRate
     ? {
         cause: 'rate limited',
-        words: `It ran at ${shown(peakSpeed)} instead of ${shown(wanted)} units/s: that is the highest pulse rate of the controller, ${shown(highestRate)} Hz. Choose a coarser resolution or a faster output.`,
+        words: `It ran at ${shown(peakSpeed)} instead of ${shown(wanted)} ${unit}/s: that is the highest pulse rate of the controller, ${shown(highestRate)} Hz. Choose a coarser resolution or a faster output.`,
       }
     : {
         cause: 'too slow',
-        words: `It ran at ${shown(peakSpeed)} instead of ${shown(wanted)} units/s${rate === undefined ? '' : `, ${shown(rate)} pulses/s`}: a limit of the controller or of the drive holds it back.`,
+        words: `It ran at ${shown(peakSpeed)} instead of ${shown(wanted)} ${unit}/s${rate === undefined ? '' : `, ${shown(rate)} pulses/s`}: a limit of the controller or of the drive holds it back.`,
       };
 }
 

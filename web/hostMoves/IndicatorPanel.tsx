@@ -48,7 +48,7 @@ export function IndicatorPanel() {
           error={wrong !== undefined}
           helperText={
             wrong === undefined
-              ? 'Set the indicator at a position; read it, let the controller move away and back so many times, read it again.'
+              ? 'Set the indicator at a position; read it, let the controller move away and back so many times, read it again. Kept in this browser.'
               : `“${wrong}” is no number. Write decimals with a point.`
           }
           onChange={(event) => setText(event.target.value)}

@@ -33,6 +33,7 @@ export function ImportTraceDialog(props: {
 }) {
   const { memberId, units, close, done } = props;
   const [file, setFile] = useState<File>();
+  const [tooLarge, setTooLarge] = useState<string>();
   const [name, setName] = useState('');
   const [uses, setUses] = useState<readonly ColumnUse[]>();
   const [period, setPeriod] = useState<number | null>(0.001);
@@ -67,7 +68,14 @@ export function ImportTraceDialog(props: {
   };
   const set = (index: number, part: Partial<ColumnUse>) =>
     setUses(columns.map((use, k) => (k === index ? { ...use, ...part } : use)));
-  const because = table?.kind === 'refused' ? table.because : result?.kind === 'refused' ? result.because : undefined;
+  const because =
+    tooLarge !== undefined
+      ? `“${tooLarge}” is larger than ${mostBytes / 2 ** 20} MB. Cut it, or leave out columns.`
+      : table?.kind === 'refused'
+        ? table.because
+        : result?.kind === 'refused'
+          ? result.because
+          : undefined;
   return (
     <FormDialog
       title="Import a trace from a table"
@@ -83,6 +91,7 @@ export function ImportTraceDialog(props: {
           testId="trace-file"
           variant="outlined"
           onFile={(chosen) => {
+            setTooLarge(chosen.size > mostBytes ? chosen.name : undefined);
             if (chosen.size > mostBytes) return;
             setFile(chosen);
             setUses(undefined);

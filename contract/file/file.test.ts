@@ -102,6 +102,36 @@ describe('machine files', () => {
     });
   });
 
+  it('of version 11 get moves and limits that are not entered yet, and runs without a name', () => {
+    const { sha256: _, ...old } = structuredClone(demo) as {
+      sha256?: string;
+      axes: { document: object; runs?: object[] }[];
+    };
+    const [carriage] = old.axes;
+    if (!carriage) throw new Error('the demo has an axis');
+    const { moves, ...rest } = carriage.document as AxisDocument;
+    const { sweep, ...tuning } = rest.tuning;
+    const { travelError, lostPulses, ...acceptance } = rest.acceptance;
+    expect([moves.jogStep, sweep.from, travelError, lostPulses]).not.toContain(null);
+    carriage.document = { ...rest, tuning, acceptance };
+    carriage.runs = [
+      {
+        ...{ id: 'r', kind: 'test move', end: 'finished', because: '' },
+        ...{ startedAt: '2026-01-02T03:04:05.000Z', seconds: 1, axisVersion: 1 },
+      },
+    ];
+    const reading = read({ ...old, formatVersion: 11 });
+    if (reading.kind !== 'file') throw new Error(JSON.stringify(reading.problems));
+    const [axis] = reading.file.axes;
+    expect(axis?.document).toMatchObject({
+      ...carriage.document,
+      moves: { jogStep: null, host: { distance: null } },
+      tuning: { ...tuning, sweep: { from: null } },
+      acceptance: { ...acceptance, travelError: null },
+    });
+    expect(axis?.runs).toMatchObject([{ name: '', notes: '' }]);
+  });
+
   it('of version 2 keep their values and results, and a pump’s output becomes its head', () => {
     const old = JSON.parse(file('../test/machine-file-2.json')) as { axes: { document: Record<string, object> }[] };
     const reading = read(old);

@@ -105,6 +105,8 @@ function Analysis({ runId, plan }: { readonly runId: string | undefined; readonl
   );
 }
 
+const tenth = (percent: number): number => Math.round(10 * percent) / 10;
+
 /** Inertia and friction as the move tells them, over what is computed from the plates. */
 function MechanicsTable({ mechanics }: { readonly mechanics: MeasuredMechanics }) {
   const { document } = useAxis();
@@ -122,13 +124,13 @@ function MechanicsTable({ mechanics }: { readonly mechanics: MeasuredMechanics }
           {
             key: 'ratio',
             cells: [
-              `Inertia ratio, ± ${formatNumber(100 * uncertainty, 2)} %`,
+              `Inertia ratio, scatter of the fit ± ${formatNumber(100 * uncertainty, 2)} %`,
               formatNumber(inertiaRatio, 3),
               computedRatio === undefined ? 'not known' : formatNumber(computedRatio, 3),
             ],
           },
-          { key: 'friction', cells: ['Dry friction, % of rated torque', formatNumber(friction, 3), ''] },
-          { key: 'gravity', cells: ['Holding torque, % of rated torque', formatNumber(gravity, 3), ''] },
+          { key: 'friction', cells: ['Dry friction, % of rated torque', formatNumber(tenth(friction), 3), ''] },
+          { key: 'gravity', cells: ['Holding torque, % of rated torque', formatNumber(tenth(gravity), 3), ''] },
         ]}
       />
       <Button

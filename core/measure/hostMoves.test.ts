@@ -71,6 +71,15 @@ describe('moves by the controller', () => {
     expect(figures?.peakSpeed).toBeCloseTo(200, 0);
   });
 
+  it('with samples missing at a rest show no number that is none', () => {
+    const trace = recorded(wanted, 100, (pulses) => pulses);
+    const actualPosition = trace.actualPosition.slice();
+    actualPosition.fill(NaN, 0.98 * actualPosition.length);
+    const { figures } = judgeHostMoves({ ...trace, actualPosition }, wanted, path(100));
+    expect(figures?.travelError).toBeLessThan(0.001);
+    expect(figures?.restingError).toBeLessThan(0.001);
+  });
+
   it('name a wrong factor, an inverted direction, a direction that does not arrive, and nothing at all', () => {
     expect(words(recorded(wanted, 100, (pulses) => 2 * pulses))).toContain('a factor of two');
     expect(words(recorded(wanted, 100, (pulses) => pulses / 4))).toContain('quadrature');

@@ -122,6 +122,8 @@ export function judgeHostMoves(channels: MoveChannels, wanted: WantedHostMoves, 
     if ((end - to) * period < shortestRest) return [];
     const target = (actual[first.from] ?? 0) + (k % 2 === 0 ? wanted.distance : 0);
     const rested = actual[end] ?? NaN;
+    // Nothing is known of a rest whose sample is missing.
+    if (Number.isNaN(rested - (demand[end] ?? NaN))) return [];
     return [{ travel: Math.abs(rested - target), resting: Math.abs(rested - (demand[end] ?? NaN)) }];
   });
   const figures: HostFigures = {

@@ -2,7 +2,7 @@ import { identifier, numeral, remark, type ProgramMove, type ProgramText } from 
 
 /**
  * The move as structured text of IEC 61131-3 with function blocks of PLCopen motion control part 1: MC_Power, MC_MoveRelative, MC_Stop.
- * It runs on a rising edge of Start and ends by itself; an error ends it, too.
+ * It starts on a rising edge of Start and stops after the last move, or on an error.
  */
 export function plcProgram({ name, unit, distance, speed, acceleration, dwell, repeats }: ProgramMove): ProgramText {
   const axis = identifier(name);

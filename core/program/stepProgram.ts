@@ -23,7 +23,7 @@ export interface StepIntervals {
 }
 
 /**
- * Quantises the moments of the pulses to ticks of the timer, each by itself: the errors do not add up.
+ * Rounds the time of each pulse to a timer tick independently, so that rounding errors do not accumulate.
  * @returns why the timer cannot make them
  */
 export function stepIntervals(

@@ -13,18 +13,18 @@ export interface MoveMeasures {
   readonly overshoot: number;
   /** s from the end of the demand until the error stays within the window to the next move; undefined: it does not. */
   readonly settlingTime: number | undefined;
-  /** The largest following errors while the speed rises or falls, at the speed, and the one at the end of the rest; 0 where a move has no such part. */
+  /** NaN where the following error was not recorded. The largest following errors while the speed rises or falls, at the speed, and the one at the end of the rest; 0 where a move has no such part. */
   readonly errorAccelerating: number;
   readonly errorAtSpeed: number;
   readonly errorAtStop: number;
-  /** The highest measured speed. */
+  /** The highest measured speed; NaN where none was recorded. */
   readonly peakSpeed: number;
 }
 
 /** A speed counts as reached within so much of the highest demanded. */
 const atSpeedShare = 0.01;
 
-/** Each demanded move by itself. @param window axis units within which the axis counts as in position */
+/** Measures every demanded move separately. @param window axis units within which the axis counts as in position */
 export function moveMeasures(channels: MoveChannels, window: number): readonly MoveMeasures[] {
   const { period, demandPosition } = channels;
   const moves = demandedMoves(demandPosition, period);
@@ -40,6 +40,7 @@ function measureMove(
   to: number,
   restEnd: number,
 ): MoveMeasures {
+  const hasError = followingError.length > 0;
   const demand = (k: number) => demandPosition[k] ?? 0;
   const distance = demand(to) - demand(from);
   const direction = distance < 0 ? -1 : 1;
@@ -71,11 +72,11 @@ function measureMove(
     distance,
     riseTime: riseTime(actualPosition, demand(from), distance, from, restEnd, period),
     overshoot,
-    settlingTime: lastOutside > restEnd ? undefined : (lastOutside - to) * period,
-    errorAccelerating,
-    errorAtSpeed,
-    errorAtStop: followingError[restEnd] ?? 0,
-    peakSpeed,
+    settlingTime: !hasError || lastOutside > restEnd ? undefined : (lastOutside - to) * period,
+    errorAccelerating: hasError ? errorAccelerating : NaN,
+    errorAtSpeed: hasError ? errorAtSpeed : NaN,
+    errorAtStop: followingError[restEnd] ?? NaN,
+    peakSpeed: actualSpeed.length > 0 ? peakSpeed : NaN,
   };
 }
 

@@ -69,9 +69,11 @@ export function HostResult() {
         <>
           {judged.faults.length === 0 ? (
             <Alert severity="success" sx={{ py: 0, mb: 0.5 }}>
-              {newest?.end === 'finished'
-                ? 'Scale, direction and number of moves are as planned, measured at the drive.'
-                : 'What was recorded is as planned, but the recording is not whole.'}
+              {newest?.kind === 'imported'
+                ? 'Scale, direction and number of moves are as planned, in what was imported.'
+                : newest?.end === 'finished'
+                  ? 'Scale, direction and number of moves are as planned, measured at the drive.'
+                  : 'What was recorded is as planned, but the recording is not whole.'}
             </Alert>
           ) : (
             judged.faults.map(({ cause, words }) => (

@@ -1,8 +1,5 @@
 import { Box, Button, Typography } from '@mui/material';
-import { useEffect, useRef } from 'react';
-import { beginJog, endJog } from '../store/liveLine.ts';
-import { useAppDispatch } from '../store/store.ts';
-import { useSteady } from '../ui/useSteady.ts';
+import { useHeldJog } from './useHeldJog.ts';
 
 /** Runs while it is held, by pointer or by the space bar; anything that takes the hold away ends the jog. */
 export function JogButtons({
@@ -22,24 +19,11 @@ export function JogButtons({
   /** It ends in front of the ends of the test move. */
   readonly isFenced?: boolean;
 }) {
-  const dispatch = useAppDispatch();
-  const held = useRef<number | undefined>(undefined);
-  const end = useSteady(() => {
-    if (held.current === undefined) return;
-    dispatch(endJog(held.current));
-    held.current = undefined;
-  });
-  useEffect(() => {
-    window.addEventListener('blur', end);
-    return () => {
-      window.removeEventListener('blur', end);
-      end();
-    };
-  }, [end]);
+  const { begin: beginHeld, end } = useHeldJog();
   const button = (direction: 1 | -1) => {
     const begin = () => {
-      if (held.current !== undefined || speed === null || version === undefined) return;
-      held.current = dispatch(beginJog({ direction, speed, version, ...(isFenced ? { by: 'fenced' } : {}) }));
+      if (speed === null || version === undefined) return;
+      beginHeld({ direction, speed, version, ...(isFenced ? { by: 'fenced' } : {}) });
     };
     return (
       <Button

@@ -1,9 +1,9 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Typography } from '@mui/material';
-import { useEffect, useRef, useState } from 'react';
-import { beginJog, endJog, leverSpeed } from '../store/liveLine.ts';
+import { useRef, useState } from 'react';
+import { useHeldJog } from '../member/useHeldJog.ts';
+import { leverSpeed } from '../store/liveLine.ts';
 import { useAppDispatch } from '../store/store.ts';
-import { useSteady } from '../ui/useSteady.ts';
 import type { ShownUnits } from '../ui/units.ts';
 
 /** ms between two words about the speed while the lever is held */
@@ -30,34 +30,20 @@ export function SpeedLever({
 }) {
   const dispatch = useAppDispatch();
   const [share, setShare] = useState<number>();
-  const held = useRef<number | undefined>(undefined);
   const wanted = useRef(0);
   const teller = useRef<ReturnType<typeof setInterval>>(undefined);
   const isUsable = enabled && version !== undefined && limit !== undefined && Number.isFinite(limit);
-  const end = useSteady(() => {
+  const { begin, end } = useHeldJog(() => {
     clearInterval(teller.current);
     setShare(undefined);
-    if (held.current === undefined) return;
-    dispatch(endJog(held.current));
-    held.current = undefined;
   });
-  useEffect(() => {
-    window.addEventListener('blur', end);
-    return () => {
-      window.removeEventListener('blur', end);
-      end();
-    };
-  }, [end]);
   const pull = (next: number) => {
     const bounded = Math.max(-1, Math.min(1, next));
     const moved = Math.sign(bounded) * Math.max(0, (Math.abs(bounded) - deadShare) / (1 - deadShare));
     setShare(moved);
     wanted.current = Number((moved * (limit ?? 0)).toPrecision(3));
-    if (held.current !== undefined || wanted.current === 0 || !isUsable) return;
-    const press = dispatch(
-      beginJog({ direction: moved > 0 ? 1 : -1, speed: Math.abs(wanted.current), version, by: 'lever' }),
-    );
-    held.current = press;
+    if (wanted.current === 0 || !isUsable) return;
+    const press = begin({ direction: moved > 0 ? 1 : -1, speed: Math.abs(wanted.current), version, by: 'lever' });
     if (press === undefined) return;
     // Said again and again: a word that comes before the axis is under way is not taken.
     teller.current = setInterval(() => dispatch(leverSpeed({ press, speed: wanted.current })), tellTime);

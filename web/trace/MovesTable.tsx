@@ -16,7 +16,7 @@ export function MovesTable(props: {
   readonly change: (part: Partial<TraceState>) => void;
 }) {
   const { measured, units, nameOf, change } = props;
-  const length = (value: number) => formatNumber(units.shown(value, '{u}'), 4);
+  const length = (value: number) => (Number.isNaN(value) ? '–' : formatNumber(units.shown(value, '{u}'), 4));
   const time = (value: number | undefined) =>
     value === undefined ? 'not reached' : `${formatNumber(1000 * value, 4)} ms`;
   const rows = measured.flatMap(({ id, moves }) =>
@@ -25,7 +25,7 @@ export function MovesTable(props: {
       cells: [
         `${nameOf(id)}, move ${k + 1}`,
         length(move.distance),
-        formatNumber(units.shown(move.peakSpeed, '{u}/s'), 4),
+        Number.isNaN(move.peakSpeed) ? '–' : formatNumber(units.shown(move.peakSpeed, '{u}/s'), 4),
         time(move.riseTime),
         length(move.overshoot),
         time(move.settlingTime),

@@ -34,7 +34,7 @@ export function SampleTable(props: {
     return {
       key: String(k),
       cells: [
-        formatNumber(isOverTime ? x : units.shown(x, '{u}'), 6),
+        Number.isNaN(x) ? '–' : formatNumber(isOverTime ? x : units.shown(x, '{u}'), 6),
         ...columns.map(({ points, scale }) => {
           const value = isOverTime ? nearest(points, x) : (points[2 * at + 1] ?? NaN);
           return Number.isNaN(value) ? '–' : formatNumber(value * scale, 5);

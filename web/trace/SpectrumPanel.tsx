@@ -41,13 +41,18 @@ export function SpectrumPanel(props: {
       {curves.length === 0 ? (
         <Typography color="text.secondary">The window holds too few samples for a spectrum.</Typography>
       ) : (
-        <CurveChart
-          label={`Spectrum of ${channel?.label.toLowerCase() ?? ''}`}
-          xUnit="Hz"
-          {...{ curves, height }}
-          xRange={[0, top]}
-          yRange={rangeOnTicks(Math.min(0, low), high, ticksHigh(height, false))}
-        />
+        <Box sx={{ minWidth: 0 }}>
+          <Typography variant="body2" sx={{ fontSize: 12 }}>
+            {`Amplitude of ${channel?.label.toLowerCase() ?? ''}${channel && channel.unit !== '' ? `, ${channel.unit}` : ''}`}
+          </Typography>
+          <CurveChart
+            label={`Spectrum of ${channel?.label.toLowerCase() ?? ''}`}
+            xUnit="Hz"
+            {...{ curves, height }}
+            xRange={[0, top]}
+            yRange={rangeOnTicks(Math.min(0, low), high, ticksHigh(height, false))}
+          />
+        </Box>
       )}
       <Box sx={{ display: 'grid', gap: 1, alignContent: 'start' }}>
         <ChoiceField

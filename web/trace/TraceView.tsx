@@ -131,7 +131,7 @@ function Drawn(props: {
     [sources, drawn, over, trigger, window, cursors],
   );
   const answer = useJob<TraceWork, TraceAnswer>(startWorker, work);
-  // An answer of other traces is not drawn as if it were of these.
+  // An answer for a previous selection is not drawn for this one.
   const isNow = answer?.input.sources === sources;
   const viewed = (isNow ? answer?.result.viewed : undefined) ?? nothing;
   const because = isNow ? answer?.result.because : undefined;

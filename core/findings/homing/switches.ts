@@ -129,7 +129,7 @@ export const startsOnSwitch: HomingCheck = ({ facts, definition, world, indexAt 
           ...finding,
           severity: 'warn' as const,
           message: `Starting ${where} the ${word}, homing fails: ${run.because}.`,
-          remedy: 'Jog the axis off the switch first, or choose a method that turns back at a limit.',
+          remedy: 'Jog the axis off the switch first, or choose a method that reverses at a limit.',
         },
       ];
     const isFar = where === 'beyond' && (minusStop !== undefined || plusStop !== undefined || minusEdge !== undefined);

@@ -53,7 +53,7 @@ export function jogSteps(motion: AxisMotionPlan, speed: number, mode: number | u
 }
 
 /**
- * A jog that ends in front of a fence by itself, and stands there while it is held on. @param speed axis units/s, signed
+ * A jog that stops short of a fence automatically, and stands there for as long as the button is held. @param speed axis units/s, signed
  * @param seconds after which the fence should have been reached
  */
 export function fencedJogSteps(

@@ -82,5 +82,5 @@ export type Step =
       readonly duration: number;
       readonly period: number;
     }
-  /** Stays so until it is ended: a jog, a spindle that runs. `isLever`: its speed may be changed meanwhile. */
+  /** Keeps going until it is ended: a jog, a running spindle. `isLever`: its speed may be changed while it runs. */
   | { readonly do: 'hold'; readonly isLever?: boolean };

@@ -14,7 +14,7 @@ export interface ChartPointer {
 /** px within which a press that moves is still a click */
 const clickWithin = 4;
 
-/** Follows a press until it is let go. The stretch drawn over is marked meanwhile. */
+/** Tracks a press until release, and highlights the selected stretch while dragging. */
 export function chartPointer(event: PointerEvent<HTMLElement>, plot: Plot, pointer: ChartPointer): void {
   if (event.button !== 0) return;
   const element = event.currentTarget;

@@ -26,6 +26,9 @@ const scaledBase = {
 
 const loopSchema = z.strictObject({
   gain: approximate('gain'),
+  /** null: none */
+  integralGain: approximate('integralGain'),
+  velocityFeedforward: approximate('percent'),
   period: approximate('loopPeriod'),
   outputPulses: exactText,
   outputRate: approximate('pulseRate'),

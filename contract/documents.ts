@@ -195,6 +195,20 @@ const supplySchema = z.strictObject({
   takesEnergyBack: z.boolean(),
 });
 
+/** The gains of a drive. */
+const gainFields = {
+  speedBandwidth: approximate('bandwidth'),
+  speedIntegralTime: approximate('integralTime'),
+  positionGain: approximate('gain'),
+  velocityFeedforward: approximate('percent'),
+  accelerationFeedforward: approximate('percent'),
+  /** Of the torque command: a first-order filter, and a notch with its width in % of its frequency and its depth. */
+  torqueFilter: approximate('filterTime'),
+  notchFrequency: approximate('notchFrequency'),
+  notchWidth: approximate('notchWidth'),
+  notchDepth: approximate('notchDepth'),
+} as const;
+
 /** An axis from its plates to its test move; `axisSchema` also reads its texts. */
 export const axisObject = z.strictObject({
   kind: z.literal('axis'),
@@ -231,10 +245,7 @@ export const axisObject = z.strictObject({
     enableActiveLevel: z.enum(['high', 'low']),
     limitActiveLevel: z.enum(['high', 'low']),
     inertiaRatio: approximate('inertiaRatio'),
-    positionGain: approximate('gain'),
-    speedBandwidth: approximate('bandwidth'),
-    speedIntegralTime: approximate('integralTime'),
-    velocityFeedforward: approximate('percent'),
+    ...gainFields,
     torqueLimit: approximate('percent'),
     followingErrorWindow: approximate('distance'),
     minusSoftLimit: approximate('position'),
@@ -308,6 +319,8 @@ export const axisObject = z.strictObject({
       torque: approximate('percent'),
       travel: approximate('distance'),
     }),
+    /** Gains that the drive tries for a while; null: as planned. */
+    trial: z.strictObject(gainFields),
   }),
   /** Moves beside the test move. */
   moves: z.strictObject({
@@ -331,6 +344,8 @@ export const axisObject = z.strictObject({
       travel: approximate('distance'),
       seconds: approximate('dwell'),
     }),
+    /** A set-point that waits for a shaft that is held: no farther ahead than these, in speed and in position. */
+    wait: z.strictObject({ speedGap: approximate('speed'), positionGap: approximate('distance') }),
     /** By the controller, through the real command path. */
     host: z.strictObject({
       distance: approximate('distance'),

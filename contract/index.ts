@@ -151,7 +151,8 @@ export { inPositionWindow, moveChannels, runFigures } from './toCore/runFigures.
 export { acceptanceReportSchema, type AcceptanceReport } from './acceptanceReport.ts';
 export { homingDigest } from './toCore/homingDigest.ts';
 export { homingModel, type HomingModel } from './toCore/homingModel.ts';
-export { loopModel } from './toCore/loopModel.ts';
+export { triedAxis, triedRoles } from './toCore/trialPlan.ts';
+export { feedforwardOf, loopModel } from './toCore/loopModel.ts';
 export { predictedHoming } from './toCore/predictedHoming.ts';
 export { axisUnitOf, axisInputOf } from './toCore/axisInputOf.ts';
 export { wiresOf } from './toCore/wiresOf.ts';
@@ -201,5 +202,6 @@ export {
   upgradeMember7,
   upgradeMember10,
   upgradeMember11,
+  upgradeMember12,
   upgradeMember9,
 } from './upgrades.ts';

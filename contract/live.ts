@@ -277,8 +277,10 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
       z.strictObject({ kind: z.literal('response'), shape: z.enum(['step', 'ramp']), direction }),
       z.strictObject({ kind: z.literal('press'), direction }),
       z.strictObject({ kind: z.literal('sweep') }),
+      z.strictObject({ kind: z.literal('trial'), isMeant: z.boolean() }),
     ]),
   }),
+  message('putBackGains', { version }),
   /** rpm of the tool */
   message('runSpindle', { version, speed: z.number().min(0).max(200000), reverse: z.boolean() }),
   message('stopSpindle', {}),

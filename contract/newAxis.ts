@@ -1,4 +1,14 @@
-import { homingFields11, newAcceptance, newHomingFields, newMoves, newTuning, noSweep } from './upgrades.ts';
+import {
+  homingFields11,
+  newAcceptance,
+  newHomingFields,
+  newGains,
+  newMoves,
+  newTuning,
+  noSweep,
+  noTrial,
+  noWait,
+} from './upgrades.ts';
 import type { AxisDocument, CableDocument, ControllerDocument, DriveDocument, MotorDocument } from './documents.ts';
 import { newCommand } from './commands/commandFaces.ts';
 import { newStage } from './stageDocument.ts';
@@ -120,6 +130,7 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       speedBandwidth: null,
       speedIntegralTime: null,
       velocityFeedforward: null,
+      ...newGains,
       torqueLimit: null,
       followingErrorWindow: null,
       minusSoftLimit: null,
@@ -138,9 +149,9 @@ export function newAxis(name: string, kind: 'linear' | 'rotary' | 'dosing'): Axi
       ...newHomingFields,
       ...homingFields11,
     },
-    tuning: { ...newTuning, sweep: noSweep },
+    tuning: { ...newTuning, sweep: noSweep, trial: noTrial },
     acceptance: { ...newAcceptance, travelError: null, lostPulses: null },
-    moves: newMoves,
+    moves: { ...newMoves, wait: noWait },
     testMove: { from: null, distance: null, speed: null, acceleration: null, jerk: null, dwell: 0.3, repeats: 2 },
     jogSpeed: null,
     measured: { travelCorrection: '', measuredWith: '', turns: '', counts: '', gauge: null, travel: [] },

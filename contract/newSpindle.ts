@@ -4,6 +4,7 @@ import type {
   SpindleDriveDocument,
   SpindleMotorDocument,
 } from './spindleDocument.ts';
+import { newSpindleAcceptance } from './upgrades.ts';
 
 /** A spindle motor with nothing on its plate yet. */
 export const newSpindleMotor = (name: string): SpindleMotorDocument => ({
@@ -147,6 +148,7 @@ export const newSpindle = (name: string): SpindleDocument => ({
     withResistor: true,
     duration: 30,
   },
+  acceptance: newSpindleAcceptance,
   keying: { found: {}, notes: {}, given: {}, done: [] },
   link: { kind: 'tcp', host: '127.0.0.1', port: 502, unit: 1, profileId: null },
   unread: {},

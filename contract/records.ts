@@ -78,6 +78,7 @@ export const runKindSchema = z.enum([
   'press',
   'controller move',
   'sweep',
+  'gain trial',
   'imported',
 ]);
 export const runEndSchema = z.enum(['finished', 'stopped', 'link lost', 'fault']);

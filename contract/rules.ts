@@ -60,6 +60,12 @@ export const rules = {
   bandwidth: upTo('rad/s', exact(10000)),
   integralTime: notNegative('ms', exact(10000)),
   percent: { unit: '%', atLeast: exact(0), atMost: exact(500) },
+  integralGain: notNegative('1/s²', exact(10n ** 6n)),
+  /** 0: off */
+  notchFrequency: notNegative('Hz', exact(3000)),
+  notchWidth: { unit: '%', ...positive, atMost: exact(400) },
+  notchDepth: { unit: 'dB', ...positive, atMost: exact(60) },
+  filterTime: notNegative('ms', exact(1000)),
   inertiaRatio: notNegative('', exact(1000)),
   force: upTo('N', exact(10n ** 7n)),
   linearSpeed: upTo('mm/s', exact(10n ** 6n)),
@@ -147,9 +153,11 @@ export const rules = {
 
 export type RuleName = keyof typeof rules;
 
-/** The rule of a field for an axis in that unit. Percent and 1/s have no place among units, so their fields take bare numbers. */
+const bareUnits: ReadonlySet<string> = new Set(['%', '1/s', '1/s²', 'dB']);
+
+/** The rule of a field for an axis in that unit. Percent, dB, 1/s and 1/s² have no place among units, so their fields take bare numbers. */
 export function ruleFor(name: RuleName, axisUnit: AxisUnit): QuantityRule & { readonly shownUnit: string } {
   const rule: Rule = rules[name];
   const shownUnit = rule.unit.replace('{u}', axisUnit);
-  return { ...rule, unit: shownUnit === '%' || shownUnit === '1/s' ? '' : shownUnit, shownUnit };
+  return { ...rule, unit: bareUnits.has(shownUnit) ? '' : shownUnit, shownUnit };
 }

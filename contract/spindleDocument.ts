@@ -232,6 +232,8 @@ export const spindleObject = z.strictObject({
     withResistor: z.boolean(),
     duration: approximate('runTime'),
   }),
+  /** What the spindle is accepted by: % of the demanded speed that it is off at most; null: not judged. */
+  acceptance: z.strictObject({ speedError: approximate('percent') }),
   keying: keyingSchema,
   link: linkSchema,
   unread: unreadSchema,

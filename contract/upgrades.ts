@@ -303,6 +303,42 @@ export const newMoves = {
   host: { distance: null, speed: null, repeats: null },
 } as const;
 
+/** What an axis did not say of its gains up to format version 12. */
+export const newGains = {
+  accelerationFeedforward: null,
+  torqueFilter: null,
+  notchFrequency: null,
+  notchWidth: null,
+  notchDepth: null,
+} as const;
+export const noTrial = {
+  speedBandwidth: null,
+  speedIntegralTime: null,
+  positionGain: null,
+  velocityFeedforward: null,
+  ...newGains,
+} as const;
+export const noWait = { speedGap: null, positionGap: null } as const;
+export const newLoopGains = { integralGain: null, velocityFeedforward: null } as const;
+export const newSpindleAcceptance = { speedError: null } as const;
+
+/** Up to format version 12 nothing was said of acceleration feedforward, filter and notch, of a trial, of a set-point that waits, nor by what a spindle is accepted. */
+export const upgradeMember12 = (member: unknown): unknown => {
+  if (!isFields(member)) return member;
+  if (member.kind === 'spindle') return { acceptance: newSpindleAcceptance, ...member };
+  const { settings, tuning, moves, command } = member;
+  return {
+    ...member,
+    settings: isFields(settings) ? { ...newGains, ...settings } : settings,
+    tuning: isFields(tuning) ? { trial: noTrial, ...tuning } : tuning,
+    moves: isFields(moves) ? { wait: noWait, ...moves } : moves,
+    command:
+      isFields(command) && isFields(command.loop)
+        ? { ...command, loop: { ...newLoopGains, ...command.loop } }
+        : command,
+  };
+};
+
 /** Up to format version 11 nothing was said of moves beside the test move, of a sweep, of travel error and lost pulses. */
 export const upgradeMember11 = (member: unknown): unknown => {
   if (!isFields(member) || member.kind !== 'axis') return member;

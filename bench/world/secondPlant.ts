@@ -1,4 +1,4 @@
-import { servoState, type ServoDefinition } from '@kavrid/core/plant';
+import { accelerationFilterTime, servoState, type ServoDefinition } from '@kavrid/core/plant';
 import { Solver } from 'odex';
 import type { MakePlant } from './axisPlant.ts';
 
@@ -74,6 +74,27 @@ export const secondPlant: MakePlant = (startCounts, first) => {
   const state = servoState(startCounts, first.countsPerRevolution);
   let y: readonly number[] = [state.motorAngle, 0, state.loadAngle, 0];
 
+  /** rad/s² demanded, filtered; the swing that a notch takes away, and the torque behind its filter. */
+  let [acceleration, swing, swingSpeed, filteredTorque] = [0, 0, 0, 0];
+
+  /** The torque command behind its notch and its filter, both stepped finely. */
+  const shaped = (asked: number, dt: number): number => {
+    const { notch, torqueFilterTime = 0 } = definition;
+    const steps = 16;
+    const step = dt / steps;
+    let passed = asked;
+    for (let k = 0; k < steps; k++) {
+      if (notch) {
+        const push = notch.frequency ** 2 * (asked - swing) - 2 * notch.width * notch.frequency * swingSpeed;
+        swingSpeed += push * step;
+        swing += swingSpeed * step;
+        passed = asked - (2 * notch.width * (1 - notch.depth) * swingSpeed) / notch.frequency;
+      }
+      filteredTorque += (passed - filteredTorque) * (step / (step + torqueFilterTime));
+    }
+    return filteredTorque;
+  };
+
   /** What the drive's loops ask for; N·m. */
   const wantedTorque = (demand: number, dt: number): number => {
     const d = definition;
@@ -93,10 +114,12 @@ export const secondPlant: MakePlant = (startCounts, first) => {
     }
     const gain = d.speedBandwidth * d.rotorInertia * (1 + d.assumedInertiaRatio);
     const error = speed - filtered;
-    const asked = gain * error + state.integral;
-    const given = within(asked);
+    const believed = d.rotorInertia * (1 + d.assumedInertiaRatio);
+    const pushed = d.commandedBy === 'speed' ? 0 : (d.accelerationFeedforward ?? 0) * believed * acceleration;
+    const asked = gain * error + state.integral + pushed;
+    const given = within(shaped(asked, dt));
     // Held back at the limit, so that it does not wind up.
-    if (d.speedIntegralTime > 0 && (asked === given || Math.sign(error) !== Math.sign(asked)))
+    if (d.speedIntegralTime > 0 && (Math.abs(given) < limit || Math.sign(error) !== Math.sign(asked)))
       state.integral += (gain / d.speedIntegralTime) * error * dt;
     return given;
   };
@@ -113,7 +136,9 @@ export const secondPlant: MakePlant = (startCounts, first) => {
     state.gearRemainder = owed - counts * gearDenominator;
     state.demandCounts += counts;
     const rate = (counts * 2 * Math.PI) / countsPerRevolution / dt;
-    state.demandSpeed += (rate - state.demandSpeed) * (dt / (dt + velocityFilterTime));
+    const change = (rate - state.demandSpeed) * (dt / (dt + velocityFilterTime));
+    state.demandSpeed += change;
+    acceleration += (change / dt - acceleration) * (dt / (dt + accelerationFilterTime));
   };
 
   const sense = (dt: number): void => {
@@ -146,6 +171,7 @@ export const secondPlant: MakePlant = (startCounts, first) => {
         state.demandCounts = state.actualCounts;
         state.demandSpeed = 0;
         state.integral = 0;
+        [acceleration, swing, swingSpeed, filteredTorque] = [0, 0, 0, 0];
       }
       const asked = state.enabled !== 0 ? wantedTorque(demand, dt) : 0;
       state.torque += (asked - state.torque) * (dt / (dt + definition.torqueTimeConstant));

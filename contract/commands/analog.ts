@@ -4,6 +4,7 @@ import { analogWires, rangeOf } from '@kavrid/core/signal';
 import type { AxisDocument } from '../documents.ts';
 import type { ReadNumber, ReadText } from '../toCore/fieldReader.ts';
 import { exactNumber, number, word } from '../toCore/plannedSetting.ts';
+import { newLoopGains } from '../upgrades.ts';
 import { invertedBefore, type CommandDocumentOf, type CommandFace } from './commandFace.ts';
 import { isFalling, newScale, offsetPlan, readScale, scaledController, sizeOf, stepsOfBits } from './scaled.ts';
 
@@ -12,6 +13,7 @@ type Analog = CommandDocumentOf<'analog'>;
 /** A position loop in the controller, with nothing known of it yet. */
 export const newLoop = (): NonNullable<Analog['loop']> => ({
   gain: 20,
+  ...newLoopGains,
   period: 0.001,
   outputPulses: '',
   outputRate: null,
@@ -71,6 +73,8 @@ function readLoop(loop: NonNullable<Analog['loop']>, text: ReadText, number: Rea
   const path = (field: string) => `/command/loop/${field}`;
   return {
     gain: number(path('gain'), 'the gain of the controller’s loop', loop.gain),
+    integralGain: loop.integralGain ?? 0,
+    velocityFeedforward: (loop.velocityFeedforward ?? 0) / 100,
     period: number(path('period'), 'the period of the controller’s loop', loop.period),
     outputPulses: text(path('outputPulses'), 'the pulses of the encoder output', loop.outputPulses, 'outputPulses'),
     outputRate: number(path('outputRate'), 'the rate of the encoder output', loop.outputRate),

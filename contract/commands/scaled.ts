@@ -103,8 +103,9 @@ const numberOf = (outcome: Evaluation<AxisValues>['feedbackResolution']) => {
 };
 
 /** How a controller is set to send a scaled signal. */
-export const scaledController = (_: ScaledCommandDocument, { input, results, travel }: Planned) => {
+export const scaledController = (command: ScaledCommandDocument, { input, results, travel }: Planned) => {
   const signalUnit = signalUnitOf(input.command);
+  const loop = 'loop' in command ? command.loop : null;
   return {
     commandFullSignal: exactNumber(
       input.command.kind === 'analog' ? input.command.range.highest : undefined,
@@ -117,6 +118,8 @@ export const scaledController = (_: ScaledCommandDocument, { input, results, tra
     carrierFrequency: number(valueOf(results.carrier), 'Hz'),
     feedbackCountsPerUnit: exactNumber(valueOf(results.hostCountsPerUnit), `counts/${input.axisUnit}`, travel),
     loopGain: number(valueOf(results.hostGain), '1/s'),
+    loopIntegralGain: number(loop?.integralGain, '1/s²'),
+    loopVelocityFeedforward: number(loop?.velocityFeedforward, '%'),
     errorLimit: number(valueOf(results.errorLimit), input.axisUnit),
   };
 };

@@ -14,6 +14,7 @@ import {
   upgradeMember7,
   upgradeMember10,
   upgradeMember11,
+  upgradeMember12,
   upgradeMember9,
   type Fields,
 } from '../upgrades.ts';
@@ -78,6 +79,7 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   9: upgradedTo(10, upgradeMember9),
   10: upgradedTo(11, upgradeMember10),
   11: (file) => upgradedTo(12, upgradeMember11)({ ...file, axes: withNamedRuns(file.axes) }),
+  12: upgradedTo(13, upgradeMember12),
 };
 
 /** Brings a file of an older version to the present one; refuses other files and versions that are not known yet. */

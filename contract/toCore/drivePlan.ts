@@ -29,6 +29,11 @@ export function drivePlan(axis: AxisDocument, input: AxisInput, results: Results
     speedBandwidth: number(settings.speedBandwidth, 'rad/s'),
     speedIntegralTime: number(settings.speedIntegralTime, 'ms'),
     velocityFeedforward: holdsPosition(axis) ? number(settings.velocityFeedforward, '%') : undefined,
+    accelerationFeedforward: holdsPosition(axis) ? number(settings.accelerationFeedforward, '%') : undefined,
+    torqueFilter: number(settings.torqueFilter, 'ms'),
+    notchFrequency: number(settings.notchFrequency, 'Hz'),
+    notchWidth: number(settings.notchWidth, '%'),
+    notchDepth: number(settings.notchDepth, 'dB'),
     torqueLimit: number(settings.torqueLimit, '%'),
     followingErrorWindow: holdsPosition(axis) ? number(settings.followingErrorWindow, u) : undefined,
     ...(homing.by === 'drive'

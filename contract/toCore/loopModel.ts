@@ -1,6 +1,7 @@
 import type { AxisValues } from '@kavrid/core/chain';
 import { map, unknown, type Evaluation, type Outcome } from '@kavrid/core/sheet';
-import type { LoopModel } from '@kavrid/core/tuning';
+import { accelerationFilterTime } from '@kavrid/core/plant';
+import type { Feedforward, LoopModel } from '@kavrid/core/tuning';
 import type { AxisDocument } from '../documents.ts';
 import { holdsPosition } from './drivePlan.ts';
 import { servoDefinition } from './servoDefinition.ts';
@@ -30,12 +31,22 @@ export function loopModel(axis: AxisDocument, results: Evaluation<AxisValues>): 
   });
 }
 
+/** What the drive adds of the demand, as planned. */
+export const feedforwardOf = ({ settings }: AxisDocument, { speedGain }: LoopModel): Feedforward => ({
+  velocity: (settings.velocityFeedforward ?? 0) / 100,
+  acceleration: (settings.accelerationFeedforward ?? 0) / 100,
+  believedInertia: settings.speedBandwidth ? speedGain / settings.speedBandwidth : 0,
+  accelerationFilterTime,
+});
+
 type Servo = Extract<ReturnType<typeof servoDefinition>, { readonly state: 'known' }>['value'];
 
 const definitionOf = (servo: Servo): Omit<LoopModel, 'stiffness' | 'damping'> => ({
   motorInertia: servo.rotorInertia,
   loadInertia: servo.loadInertia,
   torqueTimeConstant: servo.torqueTimeConstant,
+  torqueFilterTime: servo.torqueFilterTime,
+  notch: servo.notch,
   filterTime: servo.velocityFilterTime,
   deadTime: deadSamples / servo.stepRate,
   speedGain: servo.speedBandwidth * servo.rotorInertia * (1 + servo.assumedInertiaRatio),

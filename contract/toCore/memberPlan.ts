@@ -21,6 +21,7 @@ import { isSuspended } from './checkedHoming.ts';
 import { homingDigest } from './homingDigest.ts';
 import { homingTimeOut } from './predictedHoming.ts';
 import { plannedValues } from './plannedValues.ts';
+import { trialPlan } from './trialPlan.ts';
 import { axisGuide } from './axisGuide.ts';
 import { axisUnitOf, axisInputOf } from './axisInputOf.ts';
 import { unitsPerRadian } from './unitsPerRadian.ts';
@@ -73,7 +74,7 @@ function axisPart(document: AxisDocument, profile: DriveProfile | undefined): Pa
     memberKind: 'axis',
     planned: profile ? plannedValues(document, input, results, profile) : {},
     plates: platesOf(document, results),
-    motion: axisMotion(document, input, results),
+    motion: axisMotion(document, input, results, profile),
   };
 }
 
@@ -104,6 +105,7 @@ function axisMotion(
   document: AxisDocument,
   input: ReturnType<typeof axisInputOf>['input'],
   results: Evaluation<AxisValues>,
+  profile: DriveProfile | undefined,
 ): AxisMotionPlan | NoMotionPlan {
   const scaling = axisScale(input, results);
   if ('because' in scaling) return { kind: 'unknown', because: `${scaling.because}. Complete the chain first.` };
@@ -136,6 +138,7 @@ function axisMotion(
     testMoveTorque: peak !== undefined && rated ? (100 * peak) / rated : null,
     accelerationPerPercent: accelerationPerPercent(motor, results),
     moves: { ...document.moves, sweep: document.tuning.sweep },
+    trial: trialPlan(document, input, results, profile),
     quickStopDeceleration,
     homingBy: homing.by,
     homingTimeOut: homingTimeOut(document, results),

@@ -1,6 +1,6 @@
 import type { AxisInput, AxisValues } from '@kavrid/core/chain';
 import type { DriveTrain } from '@kavrid/core/motion';
-import type { HostLoop, ServoDefinition } from '@kavrid/core/plant';
+import type { HostLoop, Notch, ServoDefinition } from '@kavrid/core/plant';
 import { exact, toNumber, type Exact } from '@kavrid/core/quantity';
 import { all, known, map, unknown, valueOf, type Evaluation, type Outcome } from '@kavrid/core/sheet';
 import { isPulseCommand } from '../commands/pulses.ts';
@@ -97,6 +97,9 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
       speedIntegralTime: planned.speedIntegralTime / 1000,
       assumedInertiaRatio: planned.inertiaRatio,
       velocityFeedforward: planned.velocityFeedforward / 100,
+      accelerationFeedforward: holdsPosition(axis) ? (settings.accelerationFeedforward ?? 0) / 100 : 0,
+      torqueFilterTime: (settings.torqueFilter ?? 0) / 1000,
+      notch: notchOf(settings),
       velocityFilterTime: 0.0003,
       followingErrorWindow: planned.followingErrorWindow / unitsPerCount,
       minusLimit: -1e15,
@@ -105,6 +108,16 @@ export function servoDefinition(axis: AxisDocument, results: Evaluation<AxisValu
     }),
   );
 }
+
+/** The notch as planned; undefined: there is none, or not all of it is planned. */
+export const notchOf = ({
+  notchFrequency,
+  notchWidth,
+  notchDepth,
+}: Pick<AxisDocument['settings'], 'notchFrequency' | 'notchWidth' | 'notchDepth'>): Notch | undefined =>
+  notchFrequency === null || notchFrequency === 0 || notchWidth === null || notchDepth === null
+    ? undefined
+    : { frequency: 2 * Math.PI * notchFrequency, width: notchWidth / 200, depth: 10 ** (-notchDepth / 20) };
 
 /** The position loop in the controller, where it is closed there. */
 export function hostLoopOf(input: AxisInput, results: Evaluation<AxisValues>): Outcome<HostLoop> | undefined {
@@ -125,6 +138,8 @@ export function hostLoopOf(input: AxisInput, results: Evaluation<AxisValues>): O
     ),
     ([gain, period, divider, speedStep, fullSpeed, perValue, errorLimit, reactionTime, deceleration]) => ({
       gain,
+      integralGain: hostLoop.integralGain,
+      velocityFeedforward: hostLoop.velocityFeedforward,
       period,
       divider: toNumber(divider),
       feedbackSign: hostLoop.feedbackInverted ? -1 : 1,

@@ -9,6 +9,9 @@ export type CommandMeaning = 'speed' | 'torque' | 'position';
 export interface HostLoopInput {
   /** 1/s */
   readonly gain: Outcome<number>;
+  /** 1/s², and a share of the demanded speed; 0: none */
+  readonly integralGain: number;
+  readonly velocityFeedforward: number;
   /** s between two corrections */
   readonly period: Outcome<number>;
   /** Pulses a motor revolution that the drive’s encoder output gives, before quadrature. */

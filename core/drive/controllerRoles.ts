@@ -27,6 +27,8 @@ export const controllerRoles = [
   'commandOffset',
   'feedbackCountsPerUnit',
   'loopGain',
+  'loopIntegralGain',
+  'loopVelocityFeedforward',
   'errorLimit',
   'carrierFrequency',
   'outputSkew',

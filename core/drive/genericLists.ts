@@ -22,6 +22,8 @@ const scaledController = (axisUnit: string) => [
   value('Carrier frequency', 'carrierFrequency', 'Hz'),
   value('Feedback counts per unit', 'feedbackCountsPerUnit', `counts/${axisUnit}`),
   value('Position loop gain', 'loopGain', '1/s'),
+  value('Integral gain of the position loop', 'loopIntegralGain', '1/s²'),
+  value('Velocity feedforward of the position loop', 'loopVelocityFeedforward', '%'),
   value('Error limit', 'errorLimit', axisUnit),
 ];
 
@@ -112,6 +114,11 @@ export const genericDriveValues = (axisUnit: string, kind: ListKind): readonly E
   value('Speed loop bandwidth', 'speedBandwidth', 'rad/s'),
   value('Speed loop integral time', 'speedIntegralTime', 'ms'),
   value('Velocity feedforward', 'velocityFeedforward', '%'),
+  value('Acceleration feedforward', 'accelerationFeedforward', '%'),
+  value('Filter of the torque command', 'torqueFilter', 'ms'),
+  value('Notch frequency', 'notchFrequency', 'Hz'),
+  value('Notch width', 'notchWidth', '%'),
+  value('Notch depth', 'notchDepth', 'dB'),
   value('Torque limit', 'torqueLimit', '%'),
   value('Following-error window', 'followingErrorWindow', axisUnit),
   value('Minus soft limit', 'minusSoftLimit', axisUnit),

@@ -17,6 +17,8 @@ const servo: ServoDefinition = {
 const unitsPerCount = 360 / 2 ** 24;
 const host: HostLoop = {
   period: 1 / 32000,
+  integralGain: 0,
+  velocityFeedforward: 0,
   gain: 60,
   divider: 1,
   feedbackSign: 1,

@@ -1,3 +1,4 @@
+export * from './notch.ts';
 export * from './servoDefinition.ts';
 export * from './servoState.ts';
 export * from './stepServo.ts';

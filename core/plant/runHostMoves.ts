@@ -10,6 +10,9 @@ export interface HostLoop {
   readonly period: number;
   /** 1/s */
   readonly gain: number;
+  /** 1/s², and a share of the demanded speed */
+  readonly integralGain: number;
+  readonly velocityFeedforward: number;
   /** Encoder counts for one that is fed back, 1 or more. */
   readonly divider: number;
   /** −1: the feedback counts against the command. */
@@ -49,7 +52,7 @@ export function runHostMoves(input: Omit<MovesInput, 'stepsPerUnit' | 'pulses'>,
   const filterShare = 1 - Math.exp(-c.dt / Math.max(host.filterTime, 1e-9));
   const speeds = new Float64Array(1);
   const began = Math.floor(start / host.divider);
-  let [base, index, next, sent, filtered, demand, error] = [0, 0, 0, 0, 0, 0, 0];
+  let [base, index, next, sent, filtered, demand, error, integral] = [0, 0, 0, 0, 0, 0, 0, 0];
   let trippedAt = Infinity;
   let current = moves[0];
   for (let step = 0, at = 0; at < size; step++) {
@@ -60,12 +63,18 @@ export function runHostMoves(input: Omit<MovesInput, 'stepsPerUnit' | 'pulses'>,
       current = following;
     }
     if (step % correctEvery === 0) {
+      const before = demand;
       demand = current ? base + sampleMove(current.move, time - current.at, sample).position : base;
       const counted = (Math.floor(state.actualCounts / host.divider) - began) * host.divider * unitsPerCount;
       error = demand - host.feedbackSign * counted;
       sent = next;
       if (Math.abs(error) > host.errorLimit && trippedAt === Infinity) trippedAt = time;
-      next = trippedAt === Infinity ? inSteps(host.gain * error, host) : next;
+      const demandSpeed = (demand - before) / (correctEvery * c.dt);
+      const step = host.integralGain * error * correctEvery * c.dt;
+      const wanted = host.gain * error + integral + step + host.velocityFeedforward * demandSpeed;
+      // At the end of the signal the integral may only shrink.
+      if (Math.abs(wanted) < host.fullSpeed || wanted * error < 0) integral += step;
+      next = trippedAt === Infinity ? inSteps(wanted, host) : next;
     }
     if (time >= trippedAt + host.reactionTime) {
       const less = host.deceleration * c.dt;

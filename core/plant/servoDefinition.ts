@@ -1,4 +1,5 @@
 import { accelerationStretches, type Sense, type StageLoss } from '../motion/index.ts';
+import { noNotch, notchStep, type Notch, type NotchStep } from './notch.ts';
 
 /**
  * A servo drive with its axis, for stepping in time. Everything is at the motor shaft; SI units, angles in rad,
@@ -45,8 +46,13 @@ export interface ServoDefinition {
   readonly assumedInertiaRatio: number;
   /** 0 … 1 of the demanded speed */
   readonly velocityFeedforward: number;
+  /** 0 … 2 of the torque that the demanded acceleration takes by the inertia that the drive believes in; absent: none */
+  readonly accelerationFeedforward?: number;
   /** s, first-order filter of the measured and of the demanded speed */
   readonly velocityFilterTime: number;
+  /** s, first-order filter of the torque command, and a notch in it; absent: none */
+  readonly torqueFilterTime?: number;
+  readonly notch?: Notch | undefined;
   /** Counts; the drive trips beyond it. */
   readonly followingErrorWindow: number;
   /** Counts at the load where the limit switches close, seen from zero. */
@@ -92,6 +98,13 @@ export interface ServoCoefficients {
   readonly speedGain: number;
   readonly integralStep: number;
   readonly velocityFeedforward: number;
+  /** N·m of feedforward for 1 rad/s² of demand, with its own filter; 0: none */
+  readonly accelerationGain: number;
+  readonly accelerationShare: number;
+  /** Whether the torque command passes a notch and a filter. */
+  readonly torqueFiltered: boolean;
+  readonly torqueFilterShare: number;
+  readonly notch: NotchStep;
   readonly filterShare: number;
   readonly followingErrorWindow: number;
   readonly minusLimit: number;
@@ -117,6 +130,9 @@ const notNegative = [
   'torqueLimit',
   'torqueTimeConstant',
 ] as const;
+
+/** s: the demanded acceleration comes from counts and is filtered more than the speed */
+export const accelerationFilterTime = 0.002;
 
 /**
  * @throws RangeError for a value outside its range, and for a resonance too fast for the step: semi-implicit Euler is
@@ -158,7 +174,8 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
       all.flatMap(({ offset, inertia }, k) => [all[k + 1]?.from ?? Infinity, offset, dt / inertia]),
     );
   };
-  const speedGain = definition.speedBandwidth * definition.rotorInertia * (1 + definition.assumedInertiaRatio);
+  const believedInertia = definition.rotorInertia * (1 + definition.assumedInertiaRatio);
+  const speedGain = definition.speedBandwidth * believedInertia;
   return {
     dt,
     gearNumerator: definition.gearNumerator,
@@ -187,6 +204,12 @@ export function servoCoefficients(definition: ServoDefinition): ServoCoefficient
     speedGain,
     integralStep: definition.speedIntegralTime > 0 ? (speedGain * dt) / definition.speedIntegralTime : 0,
     velocityFeedforward: definition.commandedBy === 'speed' ? 1 : definition.velocityFeedforward,
+    accelerationGain:
+      definition.commandedBy === 'speed' ? 0 : (definition.accelerationFeedforward ?? 0) * believedInertia,
+    accelerationShare: 1 - Math.exp(-dt / accelerationFilterTime),
+    torqueFiltered: definition.notch !== undefined || (definition.torqueFilterTime ?? 0) > 0,
+    torqueFilterShare: 1 - Math.exp(-dt / Math.max(definition.torqueFilterTime ?? 0, 1e-9)),
+    notch: definition.notch ? notchStep(definition.notch, dt) : noNotch,
     filterShare: 1 - Math.exp(-dt / Math.max(definition.velocityFilterTime, 1e-9)),
     followingErrorWindow: definition.followingErrorWindow,
     minusLimit: definition.minusLimit,

@@ -7,9 +7,14 @@ export interface ServoState {
   gearRemainder: number;
   demandCounts: number;
   demandSpeed: number;
+  demandAcceleration: number;
   actualCounts: number;
   actualSpeed: number;
   integral: number;
+  /** Of the torque command: what its notch and its filter keep. */
+  notchFirst: number;
+  notchSecond: number;
+  filteredTorque: number;
   torque: number;
   motorAngle: number;
   motorSpeed: number;
@@ -34,9 +39,13 @@ export function servoState(counts = 0, countsPerRevolution = 1): ServoState {
     gearRemainder: 0,
     demandCounts: counts,
     demandSpeed: 0,
+    demandAcceleration: 0,
     actualCounts: counts,
     actualSpeed: 0,
     integral: 0,
+    notchFirst: 0,
+    notchSecond: 0,
+    filteredTorque: 0,
     torque: 0,
     motorAngle: angle,
     motorSpeed: 0,

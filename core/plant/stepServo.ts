@@ -39,6 +39,14 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
   const followingErrorWindow = +c.followingErrorWindow;
   const speedGainPerCount = +c.speedGainPerCount;
   const velocityFeedforward = +c.velocityFeedforward;
+  const accelerationGain = +c.accelerationGain;
+  const accelerationShare = +c.accelerationShare;
+  const torqueFilterShare = +c.torqueFilterShare;
+  const b0 = +c.notch.b0;
+  const b1 = +c.notch.b1;
+  const b2 = +c.notch.b2;
+  const a1 = +c.notch.a1;
+  const a2 = +c.notch.a2;
   const speedGain = +c.speedGain;
   const torqueLimit = +c.torqueLimit;
   const integralStep = +c.integralStep;
@@ -54,15 +62,19 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
   const indexOffset = +c.indexOffset;
   const torqueSense = +c.torqueSense;
   const encoderSense = +c.encoderSense;
-  const { elastic, speedCommanded, torqueCommanded, towardsPlus, towardsMinus } = c;
+  const { elastic, speedCommanded, torqueCommanded, torqueFiltered, towardsPlus, towardsMinus } = c;
   let enabled = +s.enabled;
   let tripped = +s.tripped;
   let gearRemainder = +s.gearRemainder;
   let demandCounts = +s.demandCounts;
   let demandSpeed = +s.demandSpeed;
+  let demandAcceleration = +s.demandAcceleration;
   let actualCounts = +s.actualCounts;
   let actualSpeed = +s.actualSpeed;
   let integral = +s.integral;
+  let notchFirst = +s.notchFirst;
+  let notchSecond = +s.notchSecond;
+  let filteredTorque = +s.filteredTorque;
   let torque = +s.torque;
   let motorAngle = +s.motorAngle;
   let motorSpeed = +s.motorSpeed;
@@ -94,10 +106,12 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
       const counts = Math.floor(owed / gearDenominator);
       gearRemainder = owed - counts * gearDenominator;
       demandCounts += counts;
-      demandSpeed += filterShare * (counts * speedPerCount - demandSpeed);
+      const speedChange = filterShare * (counts * speedPerCount - demandSpeed);
+      demandSpeed += speedChange;
+      if (accelerationGain !== 0) demandAcceleration += accelerationShare * (speedChange / dt - demandAcceleration);
     }
 
-    // Control: P position loop with feedforward over a PI speed loop.
+    // Control: P position loop with feedforwards over a PI speed loop.
     let torqueDemand = 0;
     if (enabled !== 0 && torqueCommanded) {
       const wanted = increments[k] as number;
@@ -110,7 +124,14 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
         enabled = 0;
       } else {
         const speedError = speedGainPerCount * followingError + velocityFeedforward * demandSpeed - actualSpeed;
-        const wanted = speedGain * speedError + integral;
+        let wanted = speedGain * speedError + integral + accelerationGain * demandAcceleration;
+        if (torqueFiltered) {
+          const notched = b0 * wanted + notchFirst;
+          notchFirst = b1 * wanted - a1 * notched + notchSecond;
+          notchSecond = b2 * wanted - a2 * notched;
+          filteredTorque += torqueFilterShare * (notched - filteredTorque);
+          wanted = filteredTorque;
+        }
         torqueDemand = wanted > torqueLimit ? torqueLimit : wanted < -torqueLimit ? -torqueLimit : wanted;
         // Anti-windup: at the limit the integral may only shrink.
         if (wanted === torqueDemand || speedError * wanted < 0) integral += integralStep * speedError;
@@ -118,7 +139,11 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
     } else {
       demandCounts = actualCounts;
       demandSpeed = 0;
+      demandAcceleration = 0;
       integral = 0;
+      notchFirst = 0;
+      notchSecond = 0;
+      filteredTorque = 0;
     }
 
     // Torque: the current loop as a first-order lag. Exchanged phases turn it round at the shaft.
@@ -183,9 +208,13 @@ function advance(c: ServoCoefficients, s: ServoState, increments: Float64Array, 
   s.gearRemainder = gearRemainder;
   s.demandCounts = demandCounts;
   s.demandSpeed = demandSpeed;
+  s.demandAcceleration = demandAcceleration;
   s.actualCounts = actualCounts;
   s.actualSpeed = actualSpeed;
   s.integral = integral;
+  s.notchFirst = notchFirst;
+  s.notchSecond = notchSecond;
+  s.filteredTorque = filteredTorque;
   s.torque = torque;
   s.motorAngle = motorAngle;
   s.motorSpeed = motorSpeed;
@@ -235,6 +264,9 @@ function showEveryWay(): void {
     speedIntegralTime: 0.05,
     assumedInertiaRatio: 1.5,
     velocityFeedforward: 0.5,
+    accelerationFeedforward: 0.5,
+    torqueFilterTime: 0.0005,
+    notch: { frequency: 600.5, width: 0.5, depth: 0.1 },
     velocityFilterTime: 0.0005,
     followingErrorWindow: 1e15,
     minusLimit: 0.5,

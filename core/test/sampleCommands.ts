@@ -30,6 +30,8 @@ export const analogSpeed: ScaledCommand = {
 
 /** Closed in the controller: 30/s every millisecond, 2500 pulses a turn fed back, 8° of error allowed. */
 export const hostLoop: HostLoopInput = {
+  integralGain: 0,
+  velocityFeedforward: 0,
   gain: known(30),
   period: known(0.001),
   outputPulses: known(exact(2048)),

@@ -3,21 +3,31 @@ import { planMove } from '../motion/index.ts';
 import { runMoves, thereAndBack } from '../plant/index.ts';
 import { smoothServo } from '../test/smoothServo.ts';
 import { parkMiller, stiffLoops } from '../test/stiffLoops.ts';
-import { readMove, suggestGains, tuningAdvice, type MoveReading } from './index.ts';
+import { readMove, suggestGains, tuningAdvice, type MoveReading, type TunedSettings } from './index.ts';
 
 describe('advice', () => {
-  const settings = {
+  const settings: TunedSettings = {
     positionGain: 40,
     speedBandwidth: 260,
     speedIntegralTime: 20,
     velocityFeedforward: 60,
+    accelerationFeedforward: 0,
     inPosition: 0.05,
   };
   const reading: MoveReading = {
-    ...{ errorPerSpeed: 0, errorPerAcceleration: 0, explained: 1, residual: 0.01, peakError: 1, overshoot: 0 },
+    ...{
+      errorPerSpeed: 0,
+      errorPerAcceleration: 0,
+      topSpeed: 100,
+      accelerating: { peak: 0, mean: 0 },
+      explained: 1,
+      residual: 0.01,
+      peakError: 1,
+      overshoot: 0,
+    },
     ...{ ringing: undefined, saturated: 0, creep: undefined },
   };
-  const adviceFor = (more: Partial<MoveReading>, by: Partial<typeof settings> = {}) =>
+  const adviceFor = (more: Partial<MoveReading>, by: Partial<TunedSettings> = {}) =>
     tuningAdvice({ ...reading, ...more }, { ...settings, ...by }, (value) => `${value} mm`);
 
   it('raises the feedforward by what the lag says, and lowers it where the axis leads', () => {
@@ -27,6 +37,21 @@ describe('advice', () => {
     ]);
     expect(adviceFor({ errorPerSpeed: -0.005 })).toMatchObject([{ id: 'leads', change: { to: 40 } }]);
     expect(adviceFor({ errorPerSpeed: 0.01 }, { velocityFeedforward: 100 })).toEqual([]);
+  });
+
+  it('tells the error of the acceleration apart, and feeds forward what the whole inertia takes', () => {
+    const [late, early] = [{ accelerating: { peak: 0.4, mean: 0.2 } }, { accelerating: { peak: 0.4, mean: -0.2 } }];
+    expect(adviceFor(late)).toMatchObject([
+      { id: 'lagsAccelerating', change: { setting: 'accelerationFeedforward', from: 0, to: 100 }, expectedError: 0.6 },
+    ]);
+    expect(adviceFor(early, { accelerationFeedforward: 160 })).toMatchObject([
+      { id: 'leadsAccelerating', change: { from: 160, to: 100 } },
+    ]);
+    expect(adviceFor(late, { accelerationFeedforward: 95 })).toEqual([]);
+    // What is not planned is not given a value that it was.
+    const [open] = adviceFor(late, { accelerationFeedforward: undefined });
+    expect(open).toMatchObject({ id: 'lagsAccelerating' });
+    expect(open?.change).toBeUndefined();
   });
 
   it('says that the torque is the limit before it says anything of gains', () => {
@@ -126,34 +151,45 @@ describe('advice', () => {
         positionGain: gains.positionGain,
         speedBandwidth: gains.bandwidth,
         speedIntegralTime: 1000 * gains.speedIntegralTime,
+        accelerationFeedforward: 100,
       };
-      const read = (by: Omit<typeof settings, 'inPosition'>) => {
+      const read = (by: Omit<TunedSettings, 'inPosition'>) => {
         const servo = {
           ...{ ...smoothServo, ...mechanics, gearNumerator: 1, gearDenominator: 1 },
           ...{ positionGain: by.positionGain, speedBandwidth: by.speedBandwidth },
           ...{ speedIntegralTime: by.speedIntegralTime / 1000, velocityFeedforward: by.velocityFeedforward / 100 },
+          accelerationFeedforward: (by.accelerationFeedforward ?? 0) / 100,
         };
         const order = { servo, moves, duration: 2, start: 0, unitsPerCount, stepsPerUnit: 1 / unitsPerCount };
         return readMove(runMoves({ ...order, pulses: false, recordPeriod: 0.001 }).recording, stops, undefined);
       };
       let best = Infinity;
-      for (const velocityFeedforward of [80, 90, 95, 100])
+      for (const velocityFeedforward of [90, 98, 99, 100])
         for (const share of [0.7, 0.85, 1])
-          for (const integral of [1, 1.5, 3])
+          for (const [integral, accelerationFeedforward] of [
+            [1, 0],
+            [1.5, 0],
+            [3, 0],
+            [1, 50],
+            [1, 100],
+            [3, 100],
+          ] as const)
             best = Math.min(
               best,
               read({
+                accelerationFeedforward,
                 velocityFeedforward,
                 positionGain: share * suggested.positionGain,
                 speedBandwidth: share * suggested.speedBandwidth,
                 speedIntegralTime: integral * suggested.speedIntegralTime,
               })?.peakError ?? Infinity,
             );
-      let now = {
+      let now: TunedSettings = {
         positionGain: between(0.2, 1) * suggested.positionGain,
         speedBandwidth: between(0.3, 1) * suggested.speedBandwidth,
         speedIntegralTime: between(0.8, 5) * suggested.speedIntegralTime,
         velocityFeedforward: between(0, 100),
+        accelerationFeedforward: between(0, 120),
         inPosition: 0.05,
       };
       for (let round = 0; round < 3; round++) {

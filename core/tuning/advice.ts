@@ -1,7 +1,8 @@
 import type { MoveReading } from './readMove.ts';
 
 /** A setting that advice can change, in the units of the plan: 1/s, rad/s, ms, %. */
-export type TunedSetting = 'positionGain' | 'speedBandwidth' | 'speedIntegralTime' | 'velocityFeedforward';
+export type TunedSetting =
+  'positionGain' | 'speedBandwidth' | 'speedIntegralTime' | 'velocityFeedforward' | 'accelerationFeedforward';
 
 /** What a trace says should be changed, in the order in which a loop is tuned: from the inside out. */
 export interface TuningAdvice {
@@ -21,18 +22,24 @@ export interface TunedSettings {
   readonly speedIntegralTime: number;
   /** % */
   readonly velocityFeedforward: number;
+  /** % of the torque that the demanded acceleration takes by the inertia ratio of the drive; undefined: it is not planned */
+  readonly accelerationFeedforward: number | undefined;
   /** Axis units within which the axis counts as in position. */
   readonly inPosition: number;
 }
 
-/** Gains that keep their margins by the model, in the units of the plan. */
-export type SuggestedSettings = Pick<TunedSettings, 'positionGain' | 'speedBandwidth' | 'speedIntegralTime'>;
+/** Gains that keep their margins by the model, in the units of the plan; the acceleration feedforward is that of the whole inertia. */
+export type SuggestedSettings = Pick<TunedSettings, 'positionGain' | 'speedBandwidth' | 'speedIntegralTime'> & {
+  readonly accelerationFeedforward?: number;
+};
 
 /** By how much a gain may be below what the model suggests, and above it. */
 const [slowShare, fastShare] = [0.8, 1.3];
 
 /** Shares from which something counts; common practice. */
 const [saturatedShare, lagShare, ringingShare] = [0.02, 0.15, 0.3];
+/** % in which a feedforward is set. */
+const finestFeedforward = 0.1;
 const rounded = (value: number): number => Number(value.toPrecision(3));
 
 /** Settings beside what the model suggests: from the inside out, as a loop is tuned. */
@@ -123,8 +130,18 @@ export function tuningAdvice(
   quantity: (value: number) => string,
   suggested?: SuggestedSettings,
 ): readonly TuningAdvice[] {
-  const { errorPerSpeed, peakError, residual, ringing, saturated = 0, creep, overshoot } = reading;
-  const { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward, inPosition } = settings;
+  const {
+    errorPerSpeed,
+    errorPerAcceleration,
+    peakError,
+    residual,
+    ringing,
+    saturated = 0,
+    creep,
+    overshoot,
+  } = reading;
+  const { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward, accelerationFeedforward, inPosition } =
+    settings;
   const advice: TuningAdvice[] = [];
   const change = (setting: TunedSetting, from: number, to: number) => ({ change: { setting, from, to: rounded(to) } });
   if (saturated > saturatedShare)
@@ -158,10 +175,10 @@ export function tuningAdvice(
       ...(speedIntegralTime > 0 ? change('speedIntegralTime', speedIntegralTime, speedIntegralTime / 1.5) : {}),
     });
   const share = errorPerSpeed * positionGain;
-  if (Math.abs(share) > lagShare * Math.max(0.05, 1 - velocityFeedforward / 100) || Math.abs(share) > lagShare) {
+  if (Math.abs(errorPerSpeed) * reading.topSpeed > lagShare * peakError) {
     const to = Math.min(100, Math.max(0, velocityFeedforward + 100 * share));
     const isLag = share > 0;
-    if (Math.abs(to - velocityFeedforward) > 0.5)
+    if (Math.abs(to - velocityFeedforward) >= finestFeedforward)
       advice.push({
         id: isLag ? 'lags' : 'leads',
         severity: isLag ? 'note' : 'warn',
@@ -176,6 +193,26 @@ export function tuningAdvice(
         ),
       });
   }
+  const { accelerating } = reading;
+  const whole = suggested?.accelerationFeedforward ?? 100;
+  const from = accelerationFeedforward ?? 0;
+  const isBehind = accelerating.mean > 0;
+  if (accelerating.peak > lagShare * peakError && (isBehind ? from < 0.95 * whole : from > 1.05 * whole))
+    advice.push({
+      id: isBehind ? 'lagsAccelerating' : 'leadsAccelerating',
+      severity: isBehind ? 'note' : 'warn',
+      message: isBehind
+        ? `While the speed changes the axis lags by up to ${quantity(rounded(accelerating.peak))}: the torque of the acceleration comes late.`
+        : `While the speed changes the axis leads by up to ${quantity(rounded(accelerating.peak))}: there is too much acceleration feedforward.`,
+      remedy: isBehind
+        ? 'Raise the acceleration feedforward to the torque that the whole inertia takes; the inertia ratio of the drive should be right first.'
+        : 'Lower the acceleration feedforward, or correct the inertia ratio of the drive.',
+      ...(accelerationFeedforward === undefined ? {} : change('accelerationFeedforward', from, whole)),
+      expectedError: Math.min(
+        peakError,
+        Math.max(overshoot, peakError - accelerating.peak, (accelerating.peak * Math.abs(from - whole)) / whole / 3),
+      ),
+    });
   if (!ringing && overshoot > 2 * inPosition && !isJudged('speedIntegralTime'))
     advice.push({
       id: 'overshoots',

@@ -7,3 +7,4 @@ export * from './stepResponse.ts';
 export * from './identifyInertia.ts';
 export * from './frequencyResponse.ts';
 export * from './withoutDryFriction.ts';
+export * from './trialHalves.ts';

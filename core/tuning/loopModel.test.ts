@@ -23,6 +23,16 @@ describe('the model of the loops', () => {
   it.each([
     ['a rigid axis', {}, [5, 20, 45, 90]],
     ['two masses', { stiffness: 60, damping: 0.02 }, [5, 20, 45]],
+    [
+      'two masses behind a notch and a filter',
+      {
+        stiffness: 60,
+        damping: 0.02,
+        torqueFilterTime: 0.0002,
+        notch: { frequency: 2 * Math.PI * 100, width: 0.3, depth: 0.3 },
+      },
+      [5, 20, 45, 100],
+    ],
   ] as const)('agrees with the stepped plant, excited by a sine: %s', (_, more, hertz) => {
     const definition: ServoDefinition = {
       ...smoothServo,

@@ -1,3 +1,5 @@
+import type { Notch } from '../plant/index.ts';
+
 /**
  * The loops of a servo drive with one axis, linear, everything at the motor shaft: current loop, mechanics of one or two masses, speed
  * loop with P and I, position loop with P. SI units; a linear motor is a shaft whose radian is a metre.
@@ -14,7 +16,8 @@ export interface LoopModel {
   readonly torqueTimeConstant: number;
   readonly filterTime: number;
   readonly deadTime: number;
-  /** A notch in the torque command; absent: none. */
+  /** A first-order filter of the torque command, s, and a notch in it; absent: none. */
+  readonly torqueFilterTime?: number | undefined;
   readonly notch?: Notch | undefined;
   /** N·m·s/rad */
   readonly speedGain: number;
@@ -22,16 +25,6 @@ export interface LoopModel {
   readonly speedIntegralTime: number;
   /** 1/s */
   readonly positionGain: number;
-}
-
-/** (s² + 2·depth·width·w·s + w²)/(s² + 2·width·w·s + w²) */
-export interface Notch {
-  /** rad/s */
-  readonly frequency: number;
-  /** Damping of its poles: the wider, the less it minds that the resonance is elsewhere. */
-  readonly width: number;
-  /** Gain at its frequency. */
-  readonly depth: number;
 }
 
 /** Frequencies in rad/s with a complex number each, real and imaginary parts apart. */
@@ -117,6 +110,7 @@ export function loopResponses(model: LoopModel, frequencies: Float64Array): Loop
       [lr, li] = divided(lr, li, f * f - w * w, 2 * width * f * w);
     }
     [lr, li] = divided(lr, li, 1, w * model.torqueTimeConstant);
+    [lr, li] = divided(lr, li, 1, w * (model.torqueFilterTime ?? 0));
     [lr, li] = divided(lr, li, 1, w * model.filterTime);
     set(responses.speedOpen, n, lr, li);
     const [tr, tim] = divided(lr, li, 1 + lr, li);
@@ -131,19 +125,43 @@ export function loopResponses(model: LoopModel, frequencies: Float64Array): Loop
 
 /**
  * Actual over demanded speed of the whole drive: (T'·K_p/s + k·T)/(1 + T'·K_p/s). T is the closed speed loop as measured behind its filter,
- * T' = T·(1 + s·τ_f) the true speed; the demanded speed passes the same filter as the measured one.
- * @param feedforward k, 0 … 1 of the demanded speed
+ * T' = T·(1 + s·τ_f) the true speed; the demanded speed passes the same filter as the measured one. A feedforward of the acceleration adds
+ * a·J·s/(1 + s·τ_a) to the torque, which is the same over C = K·(1 + 1/(T·s)) added to k.
  */
-export function demandedSpeedResponse(model: LoopModel, feedforward: number, frequencies: Float64Array): Response {
+export function demandedSpeedResponse(model: LoopModel, feedforward: Feedforward, frequencies: Float64Array): Response {
   const { speedClosed, positionOpen } = loopResponses(model, frequencies);
   const real = new Float64Array(frequencies.length);
   const imaginary = new Float64Array(frequencies.length);
   frequencies.forEach((w, n) => {
     const [or, oi] = multiplied(positionOpen.real[n] ?? 0, positionOpen.imaginary[n] ?? 0, 1, w * model.filterTime);
     const [tr, ti] = [speedClosed.real[n] ?? 0, speedClosed.imaginary[n] ?? 0];
-    [real[n], imaginary[n]] = divided(or + feedforward * tr, oi + feedforward * ti, 1 + or, oi);
+    const [kr, ki] = feedforwardAt(model, feedforward, w);
+    const [fr, fi] = multiplied(kr, ki, tr, ti);
+    [real[n], imaginary[n]] = divided(or + fr, oi + fi, 1 + or, oi);
   });
   return { frequencies, real, imaginary };
+}
+
+/** Of the demand: shares of its speed, and of the torque that its acceleration takes with the inertia that the drive believes in. */
+export interface Feedforward {
+  readonly velocity: number;
+  readonly acceleration: number;
+  /** kg·m² */
+  readonly believedInertia: number;
+  /** s, of the demanded acceleration */
+  readonly accelerationFilterTime: number;
+}
+
+function feedforwardAt(model: LoopModel, feedforward: Feedforward, w: number): Complex {
+  const { speedGain, speedIntegralTime } = model;
+  const [vr, vi] = divided(
+    0,
+    feedforward.acceleration * feedforward.believedInertia * w,
+    speedGain,
+    speedIntegralTime > 0 ? -speedGain / (speedIntegralTime * w) : 0,
+  );
+  const [ar, ai] = divided(vr, vi, 1, w * feedforward.accelerationFilterTime);
+  return [feedforward.velocity + ar, ai];
 }
 
 function set(response: Response, n: number, real: number, imaginary: number): void {

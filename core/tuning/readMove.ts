@@ -5,6 +5,10 @@ export interface MoveReading {
   /** The following error over speed, and over acceleration, by least squares over the stretches that move: s, s². */
   readonly errorPerSpeed: number;
   readonly errorPerAcceleration: number;
+  /** The highest speed of the demand. */
+  readonly topSpeed: number;
+  /** While the speed changes, beside what is proportional to the speed: peak, and mean in the sense of the acceleration, above 0 where the axis lags. */
+  readonly accelerating: { readonly peak: number; readonly mean: number };
   /** Of the squared error, the share that both explain together. */
   readonly explained: number;
   /** Peak of what they leave. */
@@ -19,6 +23,9 @@ export interface MoveReading {
   /** The error left when a move ends, and s until a third of it is left; undefined: it goes at once. */
   readonly creep: { readonly error: number; readonly seconds: number } | undefined;
 }
+
+/** Share of the highest acceleration from which the speed counts as changing. */
+const acceleratingShare = 0.1;
 
 /** Speed and acceleration of a recorded demand, by differences over so many samples to each side. */
 function derivatives(demand: Float64Array, period: number): { speed: Float64Array; acceleration: Float64Array } {
@@ -64,11 +71,17 @@ export function readMove(
   if (moving < 10 || determinant <= 0) return undefined;
   const errorPerSpeed = (ve * aa - ae * va) / determinant;
   const errorPerAcceleration = (ae * vv - ve * va) / determinant;
-  let [residual, left] = [0, 0];
+  const hardest = acceleration.reduce((most, each) => Math.max(most, Math.abs(each)), 0);
+  let [residual, left, accelerating, inSense, accelerated] = [0, 0, 0, 0, 0];
   for (let k = 0; k < followingError.length; k++) {
     if (!isMoving(k) || Number.isNaN(followingError[k])) continue;
-    const rest =
-      (followingError[k] ?? 0) - errorPerSpeed * (speed[k] ?? 0) - errorPerAcceleration * (acceleration[k] ?? 0);
+    const [a, besideSpeed] = [acceleration[k] ?? 0, (followingError[k] ?? 0) - errorPerSpeed * (speed[k] ?? 0)];
+    const rest = besideSpeed - errorPerAcceleration * a;
+    if (Math.abs(a) > acceleratingShare * hardest) {
+      accelerating = Math.max(accelerating, Math.abs(besideSpeed));
+      inSense += Math.sign(a) * besideSpeed;
+      accelerated++;
+    }
     residual = Math.max(residual, Math.abs(rest));
     left += rest * rest;
   }
@@ -80,6 +93,8 @@ export function readMove(
   return {
     errorPerSpeed,
     errorPerAcceleration,
+    topSpeed: top,
+    accelerating: { peak: accelerating, mean: accelerated > 0 ? inSense / accelerated : 0 },
     explained: ee > 0 ? 1 - left / ee : 1,
     residual,
     peakError,

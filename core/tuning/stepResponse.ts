@@ -9,15 +9,16 @@ const stepRate = 64_000;
  */
 export function stepResponse(model: LoopModel, seconds: number, count: number): Float64Array {
   const { motorInertia, loadInertia, stiffness, damping, torqueTimeConstant, filterTime, deadTime } = model;
-  const { speedGain, speedIntegralTime, positionGain, notch } = model;
+  const { speedGain, speedIntegralTime, positionGain, torqueFilterTime = 0, notch } = model;
   const dt = 1 / stepRate;
   const total = motorInertia + loadInertia;
   const late = new Float64Array(Math.max(1, Math.round(deadTime * stepRate)));
   const torqueShare = 1 - Math.exp(-dt / Math.max(torqueTimeConstant, 1e-9));
+  const commandShare = 1 - Math.exp(-dt / Math.max(torqueFilterTime, 1e-9));
   const filterShare = 1 - Math.exp(-dt / Math.max(filterTime, 1e-9));
   const values = new Float64Array(count);
   let [swing, swingSpeed] = [0, 0];
-  let [angle, speed, loadAngle, loadSpeed, error, integral, torque] = [0, 0, 0, 0, 0, 0, 0];
+  let [angle, speed, loadAngle, loadSpeed, error, integral, command, torque] = [0, 0, 0, 0, 0, 0, 0, 0];
   const steps = Math.round(seconds * stepRate);
   for (let k = 0; k <= steps; k++) {
     const sample = (k * (count - 1)) / steps;
@@ -27,7 +28,8 @@ export function stepResponse(model: LoopModel, seconds: number, count: number): 
     if (speedIntegralTime > 0) integral += (error * dt) / speedIntegralTime;
     const wanted = speedGain * (error + integral);
     const place = k % late.length;
-    const command = deadTime > 0 ? (late[place] ?? 0) : wanted;
+    const delayed = deadTime > 0 ? (late[place] ?? 0) : wanted;
+    command += commandShare * (delayed - command);
     if (notch) {
       // Its state, as a swing that is driven by the command; what comes out is the command less what the notch takes.
       const drive = notch.frequency ** 2 * (command - swing) - 2 * notch.width * notch.frequency * swingSpeed;

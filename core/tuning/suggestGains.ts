@@ -1,4 +1,5 @@
-import { logarithmic, loopResponses, resonanceOf, type LoopModel, type Notch } from './loopModel.ts';
+import type { Notch } from '../plant/index.ts';
+import { logarithmic, loopResponses, resonanceOf, type LoopModel } from './loopModel.ts';
 import { marginsOf, type Margins } from './margins.ts';
 
 /** What is known of an axis before its gains are. */

@@ -7,12 +7,12 @@
 
 typedef struct {
   double dt, gn, gd, cpr, cprad, spc, motor_step, jm, jl, k, c, viscous, gravity, limit, torque_share,
-      kp, kv, ki, ff, filter, window, minus, plus, index;
+      kp, kv, ki, ff, af, ashare, tfs, b0, b1, b2, a1, a2, filter, window, minus, plus, index;
   double plus_stretches[32], minus_stretches[32];
-  int elastic;
+  int elastic, filtered;
 } C;
 typedef struct {
-  double enabled, tripped, rem, demand, demand_speed, actual, actual_speed, integral, torque, ma, ms, la, ls, minus_on,
+  double enabled, tripped, rem, demand, demand_speed, demand_acc, actual, actual_speed, integral, n1, n2, ft, torque, ma, ms, la, ls, minus_on,
       plus_on, pulses, index_counts, work, heat, turn_start, turn_end;
 } S;
 
@@ -58,19 +58,28 @@ static inline void step(const C *c, S *s, double inc) {
   double counts = floor(owed / c->gd);
   s->rem = owed - counts * c->gd;
   double demand = s->demand + counts;
-  double ds = s->demand_speed + c->filter * (counts * c->spc - s->demand_speed);
+  double change = c->filter * (counts * c->spc - s->demand_speed);
+  double ds = s->demand_speed + change;
   s->demand_speed = ds;
+  if (c->af != 0) s->demand_acc += c->ashare * (change / c->dt - s->demand_acc);
   double e = demand - s->actual, td = 0;
   if (s->enabled != 0) {
     s->demand = demand;
     if (fabs(e) > c->window) { s->tripped = 1; s->enabled = 0; }
     else {
       double se = c->kp * e + c->ff * ds - s->actual_speed;
-      double w = c->kv * se + s->integral;
+      double w = c->kv * se + s->integral + c->af * s->demand_acc;
+      if (c->filtered) {
+        double n = c->b0 * w + s->n1;
+        s->n1 = c->b1 * w - c->a1 * n + s->n2;
+        s->n2 = c->b2 * w - c->a2 * n;
+        s->ft += c->tfs * (n - s->ft);
+        w = s->ft;
+      }
       td = w > c->limit ? c->limit : w < -c->limit ? -c->limit : w;
       if (w == td || se * w < 0) s->integral += c->ki * se;
     }
-  } else { s->demand = s->actual; s->demand_speed = 0; s->integral = 0; }
+  } else { s->demand = s->actual; s->demand_speed = 0; s->demand_acc = 0; s->integral = 0; s->n1 = 0; s->n2 = 0; s->ft = 0; }
   double torque = s->torque + c->torque_share * (td - s->torque);
   s->torque = torque;
   if (c->elastic) elastic(c, s, torque); else rigid(c, s, torque);
@@ -89,9 +98,11 @@ static inline void step(const C *c, S *s, double inc) {
 int main(int count, char **words) {
   double pi = 3.14159265358979323846, cpr = 1048576, dt = 1.0 / 8000, kv = 260 * 1.6e-4 * 15;
   volatile double gn = 12288;
+  double t = tan(600 * dt / 2), whole = 1 + 1.2 * t + t * t, edge = 2 * (t * t - 1) / whole;
   C c = {dt, gn, 125, cpr, cpr / (2 * pi), 2 * pi / cpr / dt, dt / 1.6e-4, 1.6e-4, 2.4e-3, 60, 0.02,
-         0.0006, 0.2, 3.585, 1 - exp(-dt / 0.0005), 40 * 2 * pi / cpr, kv, kv * dt / 0.02, 0.85, 1 - exp(-dt / 0.0003),
-         1e9, -1e15, 1e15, 0, {0}, {0}, 1};
+         0.0006, 0.2, 3.585, 1 - exp(-dt / 0.0005), 40 * 2 * pi / cpr, kv, kv * dt / 0.02, 0.85, 0.5 * kv / 260,
+         1 - exp(-dt / 0.002), 1 - exp(-dt / 0.0005), (1 + 0.12 * t + t * t) / whole, edge, (1 - 0.12 * t + t * t) / whole, edge,
+         (1 - 1.2 * t + t * t) / whole, 1 - exp(-dt / 0.0003), 1e9, -1e15, 1e15, 0, {0}, {0}, 1, 1};
   double *into = c.plus_stretches;
   for (int k = 1; k < count; k++) {
     if (words[k][0] == '/') into = c.minus_stretches;

@@ -21,6 +21,7 @@ import { NinthSchema1764420000000 } from './ninthSchema.ts';
 import { EleventhSchema1764460000000 } from './eleventhSchema.ts';
 import { TwelfthSchema1764547200000 } from './twelfthSchema.ts';
 import { ThirteenthSchema1764580000000 } from './thirteenthSchema.ts';
+import { FourteenthSchema1764600000000 } from './fourteenthSchema.ts';
 import { TenthSchema1764430000000 } from './tenthSchema.ts';
 import { SixthSchema1764280000000 } from './sixthSchema.ts';
 import { SecondSchema1764030000000 } from './secondSchema.ts';
@@ -40,6 +41,7 @@ const migrations = [
   EleventhSchema1764460000000,
   TwelfthSchema1764547200000,
   ThirteenthSchema1764580000000,
+  FourteenthSchema1764600000000,
 ] as const;
 
 /** The names of all migrations, in their order. */

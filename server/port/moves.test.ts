@@ -1,5 +1,5 @@
 import { carriageWorld } from '@kavrid/bench';
-import { axisInputOf, channelValues, loopModel } from '@kavrid/contract';
+import { axisInputOf, channelValues, feedforwardOf, loopModel } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { demandedSpeedResponse, frequencyResponse, withoutDryFriction } from '@kavrid/core/tuning';
 import type { MoveOrder } from '@kavrid/core/procedure';
@@ -248,7 +248,7 @@ describe('a sweep', () => {
     const { hertz, gain } = found.closed;
     const wanted = demandedSpeedResponse(
       { ...model.value, loadInertia, deadTime: 0 },
-      (axis.settings.velocityFeedforward ?? 0) / 100,
+      feedforwardOf(axis, model.value),
       hertz.map((each) => 2 * Math.PI * each),
     );
     const differences = [...hertz].map((_, k) => {

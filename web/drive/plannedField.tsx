@@ -16,8 +16,15 @@ export function plannedField(role: DriveParameter['role'], label: string): React
     case 'speedIntegralTime':
       return <NumberField bare label={label} path={['settings', role]} rule="integralTime" />;
     case 'velocityFeedforward':
+    case 'accelerationFeedforward':
     case 'torqueLimit':
       return <NumberField bare label={label} path={['settings', role]} rule="percent" />;
+    case 'torqueFilter':
+      return <NumberField bare label={label} path={['settings', role]} rule="filterTime" />;
+    case 'notchFrequency':
+    case 'notchWidth':
+    case 'notchDepth':
+      return <NumberField bare label={label} path={['settings', role]} rule={role} />;
     case 'followingErrorWindow':
       return <NumberField bare label={label} path={['settings', role]} rule="distance" />;
     case 'minusSoftLimit':

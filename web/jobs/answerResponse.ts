@@ -1,4 +1,12 @@
-import { axisInputOf, channelValues, loopModel, unitsPerRadian, type AxisDocument, type Trace } from '@kavrid/contract';
+import {
+  axisInputOf,
+  channelValues,
+  feedforwardOf,
+  loopModel,
+  unitsPerRadian,
+  type AxisDocument,
+  type Trace,
+} from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { valueOf } from '@kavrid/core/sheet';
 import {
@@ -133,7 +141,7 @@ function modelOf(axis: AxisDocument, [from, to]: readonly [number, number]): Pic
   return {
     model: {
       plant: bode(plantResponse(model.value, frequencies), lift),
-      closed: bode(demandedSpeedResponse(model.value, (axis.settings.velocityFeedforward ?? 0) / 100, frequencies), 0),
+      closed: bode(demandedSpeedResponse(model.value, feedforwardOf(axis, model.value), frequencies), 0),
     },
   };
 }

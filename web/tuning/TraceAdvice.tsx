@@ -27,6 +27,7 @@ const settingWords: Readonly<Record<keyof Omit<TunedSettings, 'inPosition'>, str
   speedBandwidth: 'Speed loop bandwidth, rad/s',
   speedIntegralTime: 'Integral time, ms',
   velocityFeedforward: 'Velocity feedforward, %',
+  accelerationFeedforward: 'Acceleration feedforward, %',
 };
 
 const movedRuns = (runs: readonly RunSummary[]): readonly RunSummary[] =>
@@ -153,6 +154,7 @@ function suggestedSettings(plan: TuningPlan | undefined, believed: number | null
     positionGain: gains.positionGain,
     speedBandwidth: (gains.bandwidth * (1 + inertiaRatio)) / (1 + believed),
     speedIntegralTime: 1000 * gains.speedIntegralTime,
+    accelerationFeedforward: (100 * (1 + inertiaRatio)) / (1 + believed),
   };
 }
 
@@ -164,7 +166,12 @@ function settingsOf(
   const { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward } = settings;
   if (positionGain === null || speedBandwidth === null || speedIntegralTime === null || velocityFeedforward === null)
     return undefined;
-  return { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward, inPosition: inPosition ?? 0 };
+  const { accelerationFeedforward } = settings;
+  return {
+    ...{ positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward },
+    accelerationFeedforward: accelerationFeedforward ?? undefined,
+    inPosition: inPosition ?? 0,
+  };
 }
 
 function Reading(props: {

@@ -41,6 +41,13 @@ const speedLoop = [
 const positionLoop = [
   settings('positionGain', 'Position loop gain', 'gain', true),
   settings('velocityFeedforward', 'Velocity feedforward', 'percent', true),
+  settings('accelerationFeedforward', 'Acceleration feedforward', 'percent'),
+];
+const torqueCommand = [
+  settings('torqueFilter', 'Filter of the torque command', 'filterTime'),
+  settings('notchFrequency', 'Notch frequency', 'notchFrequency'),
+  settings('notchWidth', 'Notch width', 'notchWidth'),
+  settings('notchDepth', 'Notch depth', 'notchDepth'),
 ];
 
 const brakeDelays: readonly PlannedRow[] = [
@@ -57,7 +64,7 @@ export function plannedGroups(axis: AxisDocument): readonly PlannedGroup[] {
     (row: PlannedRow): PlannedRow => ({ ...row, atController: end === 'controller' });
   const byHoming = at(homing.by);
   return [
-    { title: 'Loops', rows: [...speedLoop, ...(holds ? positionLoop : [])] },
+    { title: 'Loops', rows: [...speedLoop, ...(holds ? positionLoop : []), ...torqueCommand] },
     {
       title: 'Limits',
       rows: [

@@ -115,6 +115,16 @@ export class ServoMechanics {
       speedIntegralTime: value('speedIntegralTime') / 1000,
       assumedInertiaRatio: value('inertiaRatio'),
       velocityFeedforward: value('velocityFeedforward') / 100,
+      accelerationFeedforward: value('accelerationFeedforward') / 100,
+      torqueFilterTime: value('torqueFilter') / 1000,
+      notch:
+        value('notchFrequency') === 0
+          ? undefined
+          : {
+              frequency: 2 * Math.PI * value('notchFrequency'),
+              width: value('notchWidth') / 200,
+              depth: 10 ** (-value('notchDepth') / 20),
+            },
       velocityFilterTime: 0.0003,
       followingErrorWindow: value('followingErrorWindow'),
     };

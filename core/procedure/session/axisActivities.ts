@@ -2,6 +2,8 @@ import { leftByStep } from './driveDataMessages.ts';
 import { enableSteps, fencedJogSteps, goToStartSteps, homeSteps, jogSteps, testMoveSteps } from './axisScripts.ts';
 import { beginActivity } from './beginActivity.ts';
 import { movePlan, outsideSoftLimits, tooLittleTorque } from './freeMoves.ts';
+import { trialPlan } from './gainTrial.ts';
+import { gainsOnTrial } from './heldGains.ts';
 import { guidedJog } from './guidedJog.ts';
 import { forcedBecause } from './forcingInputs.ts';
 import { torqueSteps } from './guidedScripts.ts';
@@ -230,7 +232,9 @@ export function makeMove(turn: Turn, window: string, order: MoveOrder): void {
   const because = notMovable(turn) ?? (order.kind === 'press' ? undefined : loweredBecause(turn));
   if (because !== undefined || !plan || !profile) return tell(turn, window, because ?? 'Connect first.');
   const isHomed = status?.values.homed === 1;
-  const made = movePlan(order, { plan, profile, motion, position: position(turn, motion), isHomed });
+  const site = { plan, profile, motion, position: position(turn, motion), isHomed };
+  const made =
+    order.kind === 'trial' ? trialPlan(site, order.isMeant, gainsOnTrial(turn.state)) : movePlan(order, site);
   if ('because' in made) return tell(turn, window, made.because);
   beginActivity(turn, window, made.activity, made.steps);
 }

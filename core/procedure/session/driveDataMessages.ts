@@ -1,10 +1,12 @@
 import { controlword, fromRaw, parameterOfRole } from '../../drive/index.ts';
 import { beginActivity, givePermit } from './beginActivity.ts';
+import { gainsKept, gainsOnTrial } from './heldGains.ts';
 import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { Step } from './step.ts';
 import { enabledKey, forcedKey, settingsHere, type TemporarySetting } from './temporarySetting.ts';
-import { driveState, isActing, isBusy, isPowered, set, tell, type Turn } from './turn.ts';
+import { stillThere } from '../writeAndVerify.ts';
+import { driveState, isActing, isBusy, isPowered, nextId, set, stands, tell, type Turn } from './turn.ts';
 
 /** Reads the drive and compares it with the plan, or with values from elsewhere. */
 export function readDrive(turn: Turn, { target }: Extract<SessionMessage, { type: 'readDrive' }>): void {
@@ -77,7 +79,7 @@ export function restore(turn: Turn, window: string, isHostQuiet: boolean): void 
 }
 
 /** A parameter gets its original value, is read back, and forgotten. */
-const putBack = (setting: TemporarySetting): readonly Step[] => [
+export const putBack = (setting: TemporarySetting): readonly Step[] => [
   { do: 'write parameter', key: setting.key, raw: setting.original },
   { do: 'read back parameter', key: setting.key, raw: setting.original },
   { do: 'forget', setting },
@@ -93,17 +95,41 @@ export function leftByStep(state: Turn['state']): readonly TemporarySetting[] {
   return settingsHere(state).filter(({ key }) => keys.includes(key));
 }
 
+/** Puts the gains of a trial back while the axis stands, with the motor on. */
+export function putBackGains(turn: Turn, window: string): void {
+  const own = gainsOnTrial(turn.state);
+  if (own.length === 0) return tell(turn, window, 'The drive holds no trial gains.');
+  if (!stands(turn.state)) return tell(turn, window, 'The axis moves. Gains are put back while it stands.');
+  beginActivity(turn, window, 'restoring', own.flatMap(putBack));
+}
+
+/** Gains of a trial that the plan has taken over are not put back any more; the drive holds them, and has not stored them. */
+export function tendKeptGains(turn: Turn): void {
+  const { link, isConfirmed, script, lookUp, restoreAt, reading } = turn.state;
+  if (link !== 'up' || !isConfirmed || script || lookUp !== undefined || turn.now < restoreAt) return;
+  const kept = gainsKept(turn.state);
+  if (kept.length === 0) return;
+  set(turn, { restoreAt: turn.now + restoreAgain });
+  for (const setting of kept) turn.commands.push({ type: 'forget', id: nextId(turn), setting });
+  if (!reading) return;
+  const held = Object.fromEntries(kept.map(({ key, temporary }) => [key, temporary]));
+  const now = { ...reading, running: { ...reading.running, ...held }, written: { ...reading.written, ...held } };
+  set(turn, { reading: now, survived: stillThere(turn.state.survived, now) });
+  turn.commands.push({ type: 'drive data changed' });
+}
+
 /** ms until the next try, when one has failed */
 const restoreAgain = 2000;
 
-/** Puts back what a guided step has changed: with the motor off, without being asked, after a crash as well. */
+/** Puts back what a guided step, a press or a trial of gains has changed: with the motor off, without being asked, after a crash as well. */
 export function tendLeftByStep(turn: Turn): void {
   const { link, isConfirmed, script, stop, recording, lookUp, restoreAt, guided, procedure } = turn.state;
   const isFree = !script && !stop && !recording && !isActing(turn.state) && lookUp === undefined && !turn.state.restart;
   if (link !== 'up' || !isConfirmed || !isFree || turn.now < restoreAt || (procedure && isBusy(turn.state))) return;
   if (guided && (guided.phase === 'drilling' || guided.phase === 'ready')) return;
   const drive = driveState(turn.state, turn.now);
-  const left = leftByStep(turn.state);
+  const kept = gainsKept(turn.state);
+  const left = [...leftByStep(turn.state), ...gainsOnTrial(turn.state).filter((each) => !kept.includes(each))];
   if (left.length === 0 || drive === undefined || isPowered(drive)) return;
   set(turn, { restoreAt: turn.now + restoreAgain });
   beginActivity(turn, '', 'restoring', left.flatMap(putBack));

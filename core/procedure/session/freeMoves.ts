@@ -67,7 +67,7 @@ export function tooLittleTorque({ guide }: AxisMotionPlan, torque: number): stri
 const homeFirst = 'Home the axis first: this move goes to a position.';
 
 /** What a move consists of, or why it is refused before anything moves. */
-export function movePlan(order: MoveOrder, site: MoveSite): MovePlan {
+export function movePlan(order: Exclude<MoveOrder, { readonly kind: 'trial' }>, site: MoveSite): MovePlan {
   switch (order.kind) {
     case 'step':
       return stepPlan(order.direction, site);

@@ -15,4 +15,5 @@ export { approachSpeed } from './axisScripts.ts';
 export { activityOf, driveState, holdsDevice, isBusy, isLive, isPowered, isStale, pastFaultKeys } from './turn.ts';
 export { stepContext, stepResults, stepStale } from './stepContext.ts';
 export { guidedJog } from './guidedJog.ts';
+export { tunedRoles, type TrialPlan, type TunedRole } from './tunedRoles.ts';
 export type { MoveOrder, MovesPlan } from './movesPlan.ts';

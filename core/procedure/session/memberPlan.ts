@@ -2,6 +2,7 @@ import type { DriveProfile, PlannedValues } from '../../drive/index.ts';
 import type { SpindleEvent } from '../../plant/index.ts';
 import type { AxisGuide, SpindleGuide } from '../guided/index.ts';
 import type { MovesPlan } from './movesPlan.ts';
+import type { TrialPlan } from './tunedRoles.ts';
 import type { DeviceAddress } from './deviceAddress.ts';
 
 /** A there-and-back move between two positions; axis units and s. */
@@ -38,6 +39,7 @@ export interface AxisMotionPlan {
   /** axis units/s² for 1 % of rated torque; null: inertia or torque are not known */
   readonly accelerationPerPercent: number | null;
   readonly moves: MovesPlan;
+  readonly trial: TrialPlan;
   readonly quickStopDeceleration: number;
   readonly homingBy: 'drive' | 'controller';
   /** s after which a homing has gone wrong; undefined where none can be predicted. */

@@ -39,5 +39,7 @@ export type MoveOrder =
   | { readonly kind: 'response'; readonly shape: 'step' | 'ramp'; readonly direction: 1 | -1 }
   /** A speed that swings faster and faster, to measure the frequency response. */
   | { readonly kind: 'sweep' }
+  /** The test move with the planned gains and with those of the trial. `isMeant`: although the model does not call them stable. */
+  | { readonly kind: 'trial'; readonly isMeant: boolean }
   /** Slowly until something holds it; held there, and back. */
   | { readonly kind: 'press'; readonly direction: 1 | -1 };

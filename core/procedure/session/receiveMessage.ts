@@ -5,7 +5,7 @@ import { endSeries, noteHomeNow } from './controllerSeries.ts';
 import { pauseSeries } from './homingSeries.ts';
 import { beginActivity, hold } from './beginActivity.ts';
 import { identityMark } from './deviceIdentity.ts';
-import { readDrive, restore, writeDrive } from './driveDataMessages.ts';
+import { readDrive, restore, writeDrive, putBackGains } from './driveDataMessages.ts';
 import { endForcing, forceInput } from './forcingInputs.ts';
 import { takeSnapshot } from './keepingSnapshots.ts';
 import { disconnect } from './linking.ts';
@@ -71,6 +71,8 @@ function act(turn: Turn, window: string, message: SessionMessage): void {
       return endRecordingController(turn, window);
     case 'makeMove':
       return makeMove(turn, window, message.order);
+    case 'putBackGains':
+      return putBackGains(turn, window);
     case 'home':
       return home(turn, window);
     case 'homeSeries':

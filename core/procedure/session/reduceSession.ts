@@ -21,7 +21,7 @@ import { exceptionWords } from './exceptionWords.ts';
 import { endForcing, tendForcing } from './forcingInputs.ts';
 import { enabledKey } from './temporarySetting.ts';
 import { giveUp, guidedSaw, tendGuided } from './guidingSteps.ts';
-import { tendLeftByStep } from './driveDataMessages.ts';
+import { tendKeptGains, tendLeftByStep } from './driveDataMessages.ts';
 import { walkEvent, walkSaw } from './walkingSensors.ts';
 import type { TemporarySetting } from './temporarySetting.ts';
 import { halt, isSilent, mayPress, quickStop, stopAnswered, tendStop, zeroSpeed } from './stopping.ts';
@@ -306,6 +306,7 @@ function tick(turn: Turn): void {
     tendScript(turn);
   }
   tendRestart(turn);
+  tendKeptGains(turn);
   tendLeftByStep(turn);
   const { recording, closingBy } = turn.state;
   if (recording?.ending && turn.now > recording.ending.by) endRecording(turn);

@@ -41,6 +41,8 @@ export type SessionMessage =
   | { readonly type: 'recordController'; readonly version: number }
   | { readonly type: 'endRecording' }
   | { readonly type: 'makeMove'; readonly version: number; readonly order: MoveOrder }
+  /** Gains of a trial, with the motor on. */
+  | { readonly type: 'putBackGains'; readonly version: number }
   /** rpm of the tool */
   | { readonly type: 'runSpindle'; readonly version: number; readonly speed: number; readonly reverse: boolean }
   | { readonly type: 'stopSpindle' }

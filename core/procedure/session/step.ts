@@ -1,4 +1,5 @@
 import type { SpindleEvent } from '../../plant/index.ts';
+import type { TunedRole } from './tunedRoles.ts';
 import type { CheckedRole } from './planChecks.ts';
 import type { RunKind } from './runKind.ts';
 import type { TemporarySetting } from './temporarySetting.ts';
@@ -34,7 +35,7 @@ export type Step =
   /** Keeps the original first, then writes. */
   | {
       readonly do: 'set temporarily';
-      readonly role: 'commandSource' | 'torqueLimit' | 'followingErrorWindow';
+      readonly role: 'commandSource' | 'torqueLimit' | 'followingErrorWindow' | TunedRole;
       readonly raw: number;
     }
   /** Waits while a series is paused; the motor holds the axis. */

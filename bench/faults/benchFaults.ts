@@ -28,6 +28,15 @@ export interface FaultyBench {
   readonly replies: ReplyTrouble;
 }
 
+/** Raw values that the auto-tuning of a drive sets. */
+const selfTunedGains = [
+  ['inertiaRatio', 1460],
+  ['speedBandwidth', 3200],
+  ['speedIntegralTime', 1500],
+  ['positionGain', 640],
+  ['velocityFeedforward', 900],
+] as const;
+
 /** One thing that can be wrong; switched on it is there, switched off it is as if it had never been. */
 export interface BenchFault {
   readonly label: string;
@@ -120,6 +129,14 @@ export const benchHands = {
     },
   },
   holdShaft: { label: 'Hold the shaft', set: axis('friction', 100) },
+  selfTuned: {
+    label: 'Start the auto-tuning of the drive at its keys',
+    set: ({ servo }, isOn) => {
+      if (!isOn) return;
+      for (const [key, raw] of selfTunedGains) servo.parameters.write(key, raw);
+      servo.parametersChanged();
+    },
+  },
   mainSupplyOff: {
     label: 'Main supply off',
     set: ({ servo, turntable, tileStop, feed }, isOn) => {

@@ -130,16 +130,7 @@ export function tuningAdvice(
   quantity: (value: number) => string,
   suggested?: SuggestedSettings,
 ): readonly TuningAdvice[] {
-  const {
-    errorPerSpeed,
-    errorPerAcceleration,
-    peakError,
-    residual,
-    ringing,
-    saturated = 0,
-    creep,
-    overshoot,
-  } = reading;
+  const { errorPerSpeed, peakError, residual, ringing, saturated = 0, creep, overshoot } = reading;
   const { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward, accelerationFeedforward, inPosition } =
     settings;
   const advice: TuningAdvice[] = [];

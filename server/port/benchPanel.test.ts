@@ -41,6 +41,7 @@ describe('the bench beside a linked drive', () => {
       'turnOnePlus',
       'hardwareStop',
       'holdShaft',
+      'selfTuned',
       'mainSupplyOff',
       'controlSupplyOff',
     ]);

@@ -23,6 +23,7 @@ import { divide, exact, toNumber } from '@kavrid/core/quantity';
 import { map } from '@kavrid/core/sheet';
 import { identifyInertia, readMove, type MoveReading } from '@kavrid/core/tuning';
 import type { RunToFetch } from './fetchTrace.ts';
+import { stopsOf } from './stopsOf.ts';
 import { thinTrace } from './thinTrace.ts';
 
 /** A prediction alone, or a measurement with the prediction of the very moves it recorded. */
@@ -131,13 +132,6 @@ function mechanicsOf(axis: AxisDocument, results: ReturnType<typeof evaluateAxis
   const found = identifyInertia(channels, axis.settings.torqueLimit ?? undefined);
   return found && measuredMechanics(axis, results, found);
 }
-
-/** Where the demand of each move has come to rest, and which way it went. */
-const stopsOf = ({ demandPosition }: MoveChannels, moves: ReturnType<typeof demandedMoves>) =>
-  moves.map(({ from, to }) => ({
-    at: to,
-    direction: ((demandPosition[to] ?? 0) >= (demandPosition[from] ?? 0) ? 1 : -1) as 1 | -1,
-  }));
 
 /** Thins prepared moves for drawing. */
 export function viewMoves({ predicted, measured, ...facts }: PreparedMoves, view: MoveView): MoveJobResult {

@@ -1,4 +1,5 @@
-import { axisInputOf, loopModel, type AxisDocument } from '@kavrid/contract';
+import { axisInputOf, loopModel, triedAxis, triedRoles, type AxisDocument } from '@kavrid/contract';
+import { valueOf } from '@kavrid/core/sheet';
 import { evaluateAxis } from '@kavrid/core/chain';
 import {
   decibels,
@@ -34,6 +35,8 @@ export interface TuningPlan {
   /** Why there is no model. */
   readonly because?: string;
   readonly planned?: LoopSide;
+  /** Of the gains of a trial, where some are entered that are not planned. */
+  readonly trial?: LoopSide;
   readonly suggested?: LoopSide & { readonly gains: SuggestedGains; readonly inertiaRatio: number };
   /** With a notch of the drive at its resonance, Hz: rad/s that would keep the margins. */
   readonly withNotch?: { readonly hertz: number; readonly bandwidth: number } | undefined;
@@ -55,7 +58,9 @@ export function planTuning(axis: AxisDocument): TuningPlan {
   const model = loopModel(axis, results);
   if (model.state === 'unknown') return { because: model.because, isHopeless: false };
   const gains = suggestGains(model.value, axis.tuning.wantedBandwidth ?? anyBandwidth);
-  const notch = notchFor(model.value);
+  const tried = triedRoles(axis).length > 0 ? valueOf(loopModel(triedAxis(axis), results)) : undefined;
+  // Where one is planned, the suggestion is made with it.
+  const notch = model.value.notch ? undefined : notchFor(model.value);
   const notched =
     notch && gains?.limitedBy === 'the resonance'
       ? suggestGains({ ...model.value, notch }, axis.tuning.wantedBandwidth ?? anyBandwidth)
@@ -63,6 +68,7 @@ export function planTuning(axis: AxisDocument): TuningPlan {
   return {
     withNotch: notch && notched && { hertz: notch.frequency / (2 * Math.PI), bandwidth: notched.bandwidth },
     planned: sideOf(model.value),
+    ...(tried ? { trial: sideOf(tried) } : {}),
     isHopeless: gains === undefined,
     ...(gains
       ? {

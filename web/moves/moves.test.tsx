@@ -4,6 +4,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { preferencesChanged } from '../store/preferences.ts';
 import { edited } from '../store/drafts.ts';
 import { act as ask, stopWhenUnattended, watchAxis } from '../store/liveLine.ts';
+import { liveAxis as live } from '../test/liveAxis.ts';
 import { axisRecord, demoAxes, demoAxis, show } from '../test/screen.tsx';
 import { TopBar } from '../ui/TopBar.tsx';
 import { HomingPanel } from './HomingPanel.tsx';
@@ -33,47 +34,6 @@ class FakeSocket {
     act(() => this.onmessage?.({ data: JSON.stringify(message) }));
   }
 }
-
-const live: LiveState = {
-  memberId: 'a',
-  link: 'up',
-  message: '',
-  deviceState: 'operation enabled',
-  activity: 'idle',
-  position: 123.4567,
-  inputs: [],
-  outputs: [],
-  otherFirmware: undefined,
-  walk: undefined,
-  readings: {
-    channels: [
-      { id: 'speed', label: 'Speed', unit: '{u}/s', decimals: 1 },
-      { id: 'followingError', label: 'Following error', unit: '{u}', decimals: 3 },
-      { id: 'temperature', label: 'Drive temperature', unit: '°C', decimals: 0 },
-    ],
-    values: { speed: 10, followingError: 0.01, temperature: 41 },
-  },
-  minusLimit: false,
-  plusLimit: false,
-  homed: true,
-  fault: undefined,
-  pastFaults: [],
-  progress: '',
-  kind: 'axis',
-  watchdog: 200,
-  temporary: [],
-  version: axisRecord().version,
-  holder: 'this window',
-  isWatchOnly: false,
-  identity: { kind: 1, firmware: 1, serial: 7, mark: '1:7', isWeak: false, isConfirmed: true },
-  isStopping: false,
-  unchecked: [],
-  address: { kind: 'tcp', host: '127.0.0.1', port: 5502, unit: 1 },
-  jogLimit: { speed: 250, by: 'the reduced speed for jogging' },
-  isSuspended: false,
-  homing: undefined,
-  homingSeries: undefined,
-};
 
 let line: FakeSocket;
 const heard = () => line.heard.map((message) => message.type);

@@ -25,6 +25,7 @@ export function LoopCharts({ plan }: { readonly plan: TuningPlan | undefined }) 
         ...(plan?.suggested
           ? [{ points: plan.suggested.curves[key], colour: palette.warning.main, isDashed: true }]
           : []),
+        ...(plan?.trial ? [{ points: plan.trial.curves[key], colour: palette.text.secondary }] : []),
         ...(plan?.planned ? [{ points: plan.planned.curves[key], colour: palette.primary.main }] : []),
       ]),
     [plan, palette],
@@ -41,7 +42,7 @@ export function LoopCharts({ plan }: { readonly plan: TuningPlan | undefined }) 
       title="Loops by the model"
       aside={
         <Typography variant="body2" color="text.secondary">
-          full line: planned; dashed: suggested
+          {plan.trial ? 'petrol: planned; grey: trial; dashed: suggested' : 'full line: planned; dashed: suggested'}
         </Typography>
       }
     >

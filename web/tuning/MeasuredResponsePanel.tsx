@@ -67,7 +67,7 @@ function SweepOrder() {
   const units = useShownUnits(computation.input);
   const dispatch = useAppDispatch();
   const ready = useAppSelector(({ live: { live } }) => isReady(live) && live?.kind === 'axis' && live.homed);
-  const progress = useAppSelector(({ live: { live } }) => live?.progress ?? '');
+  const progress = useAppSelector(({ live: { live } }) => (live?.activity === 'sweep' ? live.progress : ''));
   const limit = useAppSelector(({ live: { live } }) => (live?.kind === 'axis' ? live.jogLimit?.speed : undefined));
   return (
     <>

@@ -15,6 +15,7 @@ import { FactTable } from '../ui/FactTable.tsx';
 import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
+import { suggestedSettings } from './suggestedSettings.ts';
 
 const startMoves = () => new Worker(new URL('../jobs/move.worker.ts', import.meta.url), { type: 'module' });
 let keys = 0;
@@ -144,18 +145,6 @@ function MechanicsTable({ mechanics }: { readonly mechanics: MeasuredMechanics }
       </Button>
     </Box>
   );
-}
-
-/** What the model suggests, as the drive takes it: its bandwidth is for the inertia that it believes in. */
-function suggestedSettings(plan: TuningPlan | undefined, believed: number | null): SuggestedSettings | undefined {
-  const { gains, inertiaRatio } = plan?.suggested ?? {};
-  if (!gains || inertiaRatio === undefined || believed === null) return undefined;
-  return {
-    positionGain: gains.positionGain,
-    speedBandwidth: (gains.bandwidth * (1 + inertiaRatio)) / (1 + believed),
-    speedIntegralTime: 1000 * gains.speedIntegralTime,
-    accelerationFeedforward: (100 * (1 + inertiaRatio)) / (1 + believed),
-  };
 }
 
 /** undefined: a gain that advice stands on is not planned. */

@@ -3,13 +3,13 @@ import { Box } from '@mui/material';
 import { useMemo } from 'react';
 import type { TuningPlan } from '../jobs/tuningJob.ts';
 import { useJob } from '../jobs/useJob.ts';
-import { NumberField } from '../member/QuantityField.tsx';
 import { useAxis } from '../member/useAxis.ts';
-import { Panel } from '../ui/Panel.tsx';
 import { MeasuredResponsePanel } from './MeasuredResponsePanel.tsx';
+import { GainsPanel } from './GainsPanel.tsx';
 import { LoopCharts } from './LoopCharts.tsx';
-import { SuggestedGainsPanel } from './SuggestedGainsPanel.tsx';
+import { MarginsPanel } from './MarginsPanel.tsx';
 import { TraceAdvice } from './TraceAdvice.tsx';
+import { TrialPanel } from './TrialPanel.tsx';
 
 const startWorker = () => new Worker(new URL('../jobs/tuning.worker.ts', import.meta.url), { type: 'module' });
 
@@ -19,22 +19,14 @@ export function TuningView() {
   const request = useMemo(() => document, [document]);
   const plan = useJob<AxisDocument, TuningPlan>(startWorker, request)?.result;
   return (
-    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '330px minmax(0, 1fr)', alignItems: 'start' }}>
+    <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '460px minmax(0, 1fr)', alignItems: 'start' }}>
       <Box sx={{ display: 'grid', gap: 1 }}>
-        <Panel title="Planned gains">
-          <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1 }}>
-            <NumberField label="Speed loop bandwidth" path={['settings', 'speedBandwidth']} rule="bandwidth" />
-            <NumberField label="Integral time" path={['settings', 'speedIntegralTime']} rule="integralTime" />
-            <NumberField label="Position gain" path={['settings', 'positionGain']} rule="gain" />
-            <NumberField label="Velocity feedforward" path={['settings', 'velocityFeedforward']} rule="percent" />
-            <NumberField label="Inertia ratio" path={['settings', 'inertiaRatio']} rule="inertiaRatio" />
-            <NumberField label="Lowest resonance" path={['tuning', 'resonance']} rule="resonance" />
-          </Box>
-        </Panel>
-        <SuggestedGainsPanel plan={plan} />
+        <GainsPanel plan={plan} />
+        <MarginsPanel plan={plan} />
       </Box>
       <Box sx={{ display: 'grid', gap: 1 }}>
         <LoopCharts plan={plan} />
+        <TrialPanel plan={plan} />
         <MeasuredResponsePanel />
         <TraceAdvice plan={plan} />
       </Box>

@@ -1,7 +1,9 @@
-import { screen, within } from '@testing-library/react';
+import { act, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { prepareMoves, viewMoves, type MoveRequest } from '../jobs/moveJob.ts';
 import { planTuning } from '../jobs/tuningJob.ts';
+import { live } from '../store/live.ts';
+import { liveAxis } from '../test/liveAxis.ts';
 import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
 import type { AxisDocument } from '@kavrid/contract';
 import { TuningView } from './TuningView.tsx';
@@ -30,23 +32,32 @@ beforeEach(() => {
 });
 afterEach(() => vi.unstubAllGlobals());
 
-const gains = () => screen.findByRole('table', { name: 'Planned and suggested gains' });
-
 describe('tuning', () => {
   it('suggests gains with their margins, and takes them into the plan alone', async () => {
     const { user, draft } = show(<TuningView />, { axis: axisRecord() });
-    expect(within(await gains()).getByRole('row', { name: /^Speed loop bandwidth/ }).textContent).toContain('260300');
+    const table = await screen.findByRole('table', { name: 'Gains' });
+    // The drive believes in an inertia ratio of 14, and it is 15.2: for 300 rad/s it is keyed in as 325.
+    await waitFor(() =>
+      expect(within(table).getByRole('row', { name: /^Speed loop bandwidth/ }).textContent).toContain('325'),
+    );
     const margins = screen.getByRole('table', { name: 'Margins' });
-    expect(within(margins).getAllByRole('row')).toHaveLength(5);
+    // Planned, on trial, suggested: both loops of each, and the heads.
+    expect(within(margins).getAllByRole('row')).toHaveLength(7);
     expect(screen.queryByText(/unstable/)).toBeNull();
-    const [use] = screen.getAllByRole('button', { name: 'Use in the plan' });
-    if (!use) throw new Error('there is nothing to use');
-    await user.click(use);
+    await user.click(screen.getByRole('button', { name: 'Plan an inertia ratio of 15.2' }));
+    await waitFor(() =>
+      expect(within(table).getByRole('row', { name: /^Speed loop bandwidth/ }).textContent).not.toContain('325'),
+    );
+    await user.click(screen.getByRole('button', { name: 'Plan the suggestion' }));
     const { document } = draft();
     expect(document.kind === 'axis' && document.settings).toMatchObject({
-      speedBandwidth: 300,
+      inertiaRatio: 15.2,
+      // 300 by an inertia ratio that is 15.23 before it is rounded.
+      speedBandwidth: 301,
       positionGain: 60,
       speedIntegralTime: 20,
+      accelerationFeedforward: 100,
+      notchFrequency: null,
     });
   });
 
@@ -61,6 +72,28 @@ describe('tuning', () => {
     await user.click(within(lag ?? advice).getByRole('button', { name: 'Use in the plan' }));
     const { document } = draft();
     expect(document.kind === 'axis' && document.settings.velocityFeedforward).toBeGreaterThan(90);
+  });
+
+  it('asks for a deliberate act before gains are tried that the model calls unstable, and keeps them in the plan', async () => {
+    const trial = { ...demoAxis.tuning.trial, speedBandwidth: 5000, positionGain: 900 };
+    const { user, draft, store } = show(<TuningView />, {
+      axis: axisRecord(1, { ...demoAxis, tuning: { ...demoAxis.tuning, trial } }),
+    });
+    act(() => void store.dispatch(live.actions.liveArrived(liveAxis)));
+    expect(await screen.findByText(/By the model the trial gains are unstable/)).toBeTruthy();
+    const go = screen.getByRole<HTMLButtonElement>('button', { name: 'Try the gains' });
+    expect(go.disabled).toBe(true);
+    await user.click(screen.getByRole('checkbox', { name: /Try them all the same/ }));
+    expect(go.disabled).toBe(false);
+    await user.click(screen.getByRole('button', { name: 'Keep: plan the trial gains' }));
+    const { document } = draft();
+    expect(document.kind === 'axis' && document.settings).toMatchObject({
+      speedBandwidth: 5000,
+      positionGain: 900,
+      // Of what is not tried nothing changes.
+      torqueFilter: null,
+    });
+    expect(go.disabled).toBe(true);
   });
 
   it('calls gains unstable that the model calls so', async () => {

@@ -1,0 +1,4 @@
+import { serveJob } from './serveJob.ts';
+import { answerTrial } from './trialJob.ts';
+
+serveJob(answerTrial);

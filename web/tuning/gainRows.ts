@@ -1,0 +1,15 @@
+import type { RuleName } from '@kavrid/contract';
+import type { TunedRole } from '@kavrid/core/procedure';
+
+/** The gains of a drive, in the order in which a loop is tuned. */
+export const gainRows: readonly { readonly role: TunedRole; readonly label: string; readonly rule: RuleName }[] = [
+  { role: 'speedBandwidth', label: 'Speed loop bandwidth', rule: 'bandwidth' },
+  { role: 'speedIntegralTime', label: 'Integral time', rule: 'integralTime' },
+  { role: 'torqueFilter', label: 'Filter of the torque command', rule: 'filterTime' },
+  { role: 'notchFrequency', label: 'Notch frequency', rule: 'notchFrequency' },
+  { role: 'notchWidth', label: 'Notch width', rule: 'notchWidth' },
+  { role: 'notchDepth', label: 'Notch depth', rule: 'notchDepth' },
+  { role: 'positionGain', label: 'Position gain', rule: 'gain' },
+  { role: 'velocityFeedforward', label: 'Velocity feedforward', rule: 'percent' },
+  { role: 'accelerationFeedforward', label: 'Acceleration feedforward', rule: 'percent' },
+];

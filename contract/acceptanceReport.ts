@@ -13,14 +13,14 @@ export const acceptanceRowSchema = z.object({
   because: z.string().optional(),
 });
 
-/** An axis as it is saved, judged by what was measured of it. */
+/** An axis or a spindle as it is saved, judged by what was measured of it. */
 export const acceptanceReportSchema = z.object({
   version: versionSchema,
   verdict,
   rows: z.array(acceptanceRowSchema).readonly(),
   /** Mark of the device that was measured; '' where none is known. */
   identity: z.string(),
-  /** The test move that was judged; absent: there is none. */
+  /** The test move or run test that was judged; absent: there is none. */
   run: z.object({ id: idSchema, startedAt: momentSchema, axisVersion: versionSchema }).optional(),
 });
 export type AcceptanceReport = z.infer<typeof acceptanceReportSchema>;

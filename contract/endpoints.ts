@@ -270,14 +270,14 @@ export const endpoints = {
   readAcceptance: {
     method: 'get',
     path: paths.readAcceptance,
-    summary: 'The axis as saved, judged by its limits and what was measured of it.',
+    summary: 'The axis or spindle as saved, judged by its limits and what was measured of it.',
     answer: acceptanceReportSchema,
     problems: missing,
   },
   keepAcceptance: {
     method: 'post',
     path: paths.keepAcceptance,
-    summary: 'Judges the axis, and keeps the result as evidence.',
+    summary: 'Judges the axis or spindle, and keeps the result as evidence.',
     body: z.strictObject({ version: versionSchema }),
     answer: acceptanceReportSchema,
     problems: { ...missing, ...stale },

@@ -1,12 +1,15 @@
 import {
   acceptanceDigest,
+  spindleInputOf,
   type AcceptanceReport,
   type AxisDocument,
   type MeasuredEvidence,
   type Problem,
 } from '@kavrid/contract';
+import { valueOf } from '@kavrid/core/sheet';
+import { evaluateSpindle } from '@kavrid/core/spindle';
 import { describe, expect, it } from 'vitest';
-import { demoAxis, useServer } from './test/testServer.ts';
+import { demoAxis, demoSpindle, useServer } from './test/testServer.ts';
 import { traceOf } from './test/traces.ts';
 
 const test = useServer();
@@ -161,5 +164,51 @@ describe('acceptance', () => {
     // A gain moves no home.
     expect(rows.find(({ key }) => key === 'homingRepeatability')?.verdict).toBe('passed');
     expect((await test.send('GET', '/axes/nobody/acceptance')).status).toBe(404);
+  });
+
+  it('judges a spindle by its newest run test: every steady speed against the commanded one', async () => {
+    const document = { ...demoSpindle, acceptance: { speedError: 3 } };
+    const machine = await test.newMachine();
+    const { body } = await test.send<{ id: string }>('POST', `/machines/${machine.id}/axes`, { author: 'x', document });
+    const report = async () => (await test.send<AcceptanceReport>('GET', `/axes/${body.id}/acceptance`)).body;
+    expect((await report()).rows).toMatchObject([{ key: 'speedError', because: 'there is no run test' }]);
+    const { input } = spindleInputOf(document);
+    const ratio = valueOf(evaluateSpindle(input).ratioNumber) ?? NaN;
+    const speeds = valueOf(input.runTest.speeds) ?? [];
+    const period = 0.02;
+    /** The tool turns so many % slower than commanded; the drive has reached its frequency everywhere. */
+    const record = (slower: number) => {
+      const count = Math.round((document.runTest.duration ?? 0) / period);
+      const tool = (k: number) => speeds.filter(({ at }) => at <= k * period).at(-1)?.toolSpeed ?? 0;
+      const at = (value: (k: number) => number) => Array.from({ length: count }, (_, k) => value(k));
+      const trace = traceOf(
+        {
+          hertz: at((k) => tool(k) / 60),
+          speed: at((k) => tool(k) * ratio * (1 - slower / 100)),
+          ...{ current: at(() => 1), torque: at(() => 1), busVolts: at(() => 300) },
+        },
+        period,
+      );
+      return test.store.runs.add(
+        {
+          ...{ memberId: body.id, kind: 'run test', end: 'finished', because: '' },
+          ...{ startedAt: new Date(Date.now() + 1000 * ++runs), seconds: count * period, axisVersion: 1 },
+        },
+        { ...trace, header: { ...trace.header, identity: '21250:3' } },
+      );
+    };
+    await record(2);
+    expect(await report()).toMatchObject({ verdict: 'passed', identity: '21250:3' });
+    expect((await report()).rows[0]?.measured).toBeCloseTo(2, 6);
+    await record(4);
+    expect((await report()).verdict).toBe('failed');
+    const kept = await test.send('POST', `/axes/${body.id}/acceptance`, { version: 1 });
+    expect(kept.status).toBe(201);
+    // Another belt: what was measured says nothing any more, and the report says which.
+    const belt = { ...document.belt, reverses: !document.belt.reverses };
+    await test.send('PUT', `/axes/${body.id}`, { version: 1, author: 'x', document: { ...document, belt } });
+    expect((await report()).rows[0]).toMatchObject({ verdict: 'not measured', because: 'changed since: the belt' });
+    const evidence = (await test.send<readonly MeasuredEvidence[]>('GET', `/axes/${body.id}/evidence`)).body;
+    expect(evidence).toMatchObject([{ kind: 'acceptance', digest: acceptanceDigest(document) }]);
   });
 });

@@ -1,17 +1,24 @@
-/** What an axis can be accepted by; lengths in axis units, s, % of rated torque. */
+/** What an axis or a spindle can be accepted by; lengths in axis units, s, % of rated torque, % of the commanded speed. */
 export const acceptanceLimits = {
-  followingError: { label: 'Peak following error', unit: '{u}', from: 'test move' },
-  settlingTime: { label: 'Settling after the last move', unit: 's', from: 'test move' },
-  peakTorque: { label: 'Peak torque', unit: '%', from: 'test move' },
-  rmsTorque: { label: 'RMS torque', unit: '%', from: 'test move' },
+  followingError: { label: 'Peak following error', unit: '{u}', from: 'test move', of: 'axis' },
+  settlingTime: { label: 'Settling after the last move', unit: 's', from: 'test move', of: 'axis' },
+  peakTorque: { label: 'Peak torque', unit: '%', from: 'test move', of: 'axis' },
+  rmsTorque: { label: 'RMS torque', unit: '%', from: 'test move', of: 'axis' },
   /** Four standard deviations. */
-  homingRepeatability: { label: 'Repeatability of home, 4 σ', unit: '{u}', from: 'homing series' },
-  positionRepeatability: { label: 'Repeatability of positions both ways, R', unit: '{u}', from: 'positioning' },
-  travelError: { label: 'Travel error by the controller', unit: '{u}', from: 'controller move' },
-  lostPulses: { label: 'Pulses lost or doubled', unit: '', from: 'controller move' },
-} as const satisfies Record<string, { label: string; unit: string; from: AcceptanceSource }>;
+  homingRepeatability: { label: 'Repeatability of home, 4 σ', unit: '{u}', from: 'homing series', of: 'axis' },
+  positionRepeatability: {
+    label: 'Repeatability of positions both ways, R',
+    unit: '{u}',
+    from: 'positioning',
+    of: 'axis',
+  },
+  travelError: { label: 'Travel error by the controller', unit: '{u}', from: 'controller move', of: 'axis' },
+  lostPulses: { label: 'Pulses lost or doubled', unit: '', from: 'controller move', of: 'axis' },
+  /** The largest of all steady speeds, with and without load. */
+  speedError: { label: 'Speed error at steady speeds', unit: '%', from: 'run test', of: 'spindle' },
+} as const satisfies Record<string, { label: string; unit: string; from: AcceptanceSource; of: 'axis' | 'spindle' }>;
 export type AcceptanceLimit = keyof typeof acceptanceLimits;
-export type AcceptanceSource = 'test move' | 'homing series' | 'positioning' | 'controller move';
+export type AcceptanceSource = 'test move' | 'homing series' | 'positioning' | 'controller move' | 'run test';
 export const acceptanceKeys = Object.keys(acceptanceLimits) as readonly AcceptanceLimit[];
 
 export type AcceptanceVerdict = 'passed' | 'failed' | 'not measured';
@@ -34,11 +41,11 @@ export interface Measured {
 
 /** Every limit that is set, judged; what is stale or was not measured passes nothing. @param by undefined: nothing of it was measured */
 export const judgeAcceptance = (
-  limits: Readonly<Record<AcceptanceLimit, number | null>>,
-  by: Readonly<Record<AcceptanceSource, Measured | undefined>>,
+  limits: Readonly<Partial<Record<AcceptanceLimit, number | null>>>,
+  by: Readonly<Partial<Record<AcceptanceSource, Measured | undefined>>>,
 ): readonly AcceptanceRow[] =>
   acceptanceKeys.flatMap((key): readonly AcceptanceRow[] => {
-    const limit = limits[key];
+    const limit = limits[key] ?? null;
     if (limit === null) return [];
     const { from } = acceptanceLimits[key];
     const source = by[from];
@@ -59,7 +66,7 @@ export const judgeAcceptance = (
     return [{ key, limit, measured, verdict: measured <= limit ? 'passed' : 'failed' }];
   });
 
-/** Of the whole axis: passed only where limits are set and every one is. */
+/** Of the whole axis or spindle: passed only where limits are set and every one is. */
 export function verdictOf(rows: readonly AcceptanceRow[]): AcceptanceVerdict {
   if (rows.some(({ verdict }) => verdict === 'failed')) return 'failed';
   return rows.length > 0 && rows.every(({ verdict }) => verdict === 'passed') ? 'passed' : 'not measured';

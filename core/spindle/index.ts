@@ -10,3 +10,4 @@ export * from './spindleValues.ts';
 export * from './spindleStations.ts';
 export * from './tachometer.ts';
 export * from './voltsPerHertz.ts';
+export * from './steadySpeeds.ts';

@@ -2,15 +2,20 @@ import {
   acceptanceChanges,
   acceptanceDigest,
   axisInputOf,
+  byKind,
   homingDigest,
   hostMoveChanges,
   isAxis,
   judgedHostMoves,
   runFigures,
+  runTestChanges,
+  spindleSpeeds,
   type AcceptanceReport,
   type AxisDocument,
   type MeasuredEvidence,
+  type MemberDocument,
   type RunKind,
+  type SpindleDocument,
 } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { judgeAcceptance, verdictOf, type Evidence, type Measured } from '@kavrid/core/evidence';
@@ -20,11 +25,51 @@ import type { Store } from '../database/store.ts';
 const otherDevice = 'it was made with another device than the test move';
 const planChanged = 'its plan has changed since';
 
-/** An axis judged by its newest test move, homing series and positions. */
-export async function acceptanceReport(
+/** A member as it is saved. */
+interface Saved<Document> {
+  readonly version: number;
+  readonly document: Document;
+}
+
+/** An axis judged by its newest test move, homing series, positions and moves by the controller; a spindle by its newest run test. */
+export const acceptanceReport = (
   store: Store,
   id: string,
-  { version, document }: { readonly version: number; readonly document: AxisDocument },
+  { version, document }: Saved<MemberDocument>,
+): Promise<AcceptanceReport> =>
+  byKind(document, {
+    axis: (axis) => axisReport(store, id, { version, document: axis }),
+    spindle: (spindle) => spindleReport(store, id, { version, document: spindle }),
+  });
+
+async function spindleReport(
+  store: Store,
+  id: string,
+  { version, document }: Saved<SpindleDocument>,
+): Promise<AcceptanceReport> {
+  const newest = await newestRun(store, id, document, 'run test', (before) =>
+    before.kind === 'spindle' ? runTestChanges(before, document) : ['what it is'],
+  );
+  const speeds = newest?.axis.kind === 'spindle' ? (spindleSpeeds(newest.axis, newest.trace) ?? []) : [];
+  const errors = speeds.map(({ error }) => Math.abs(error));
+  const rows = judgeAcceptance(document.acceptance, {
+    'run test': newest && {
+      figures: { speedError: errors.length > 0 ? Math.max(...errors) : undefined },
+      staleBecause: newest.staleBecause,
+    },
+  });
+  const run = newest && {
+    id: newest.run.id,
+    startedAt: newest.run.startedAt,
+    axisVersion: newest.run.axisVersion,
+  };
+  return { version, verdict: verdictOf(rows), rows, identity: newest?.identity ?? '', ...(run ? { run } : {}) };
+}
+
+async function axisReport(
+  store: Store,
+  id: string,
+  { version, document }: Saved<AxisDocument>,
 ): Promise<AcceptanceReport> {
   const move = await newestMove(store, id, document);
   const byHost = await hostFigures(store, id, document);
@@ -42,7 +87,7 @@ export async function acceptanceReport(
 /** What is kept of a report. */
 export const acceptanceEvidence = (
   { version, verdict, rows, identity, run }: AcceptanceReport,
-  document: AxisDocument,
+  document: MemberDocument,
 ): Evidence<'acceptance'> => ({
   kind: 'acceptance',
   madeAt: new Date().toISOString(),
@@ -56,14 +101,14 @@ export const acceptanceEvidence = (
 async function newestRun(
   store: Store,
   id: string,
-  now: AxisDocument,
+  now: MemberDocument,
   kind: RunKind,
-  changesOf: (before: AxisDocument, now: AxisDocument) => readonly string[],
+  changesOf: (before: MemberDocument) => readonly string[],
 ) {
   const run = (await store.runs.newest(id)).find((each) => each.kind === kind);
   const trace = run && (await store.runs.trace(run.id));
-  if (!run || !trace || !isAxis(trace.axis)) return undefined;
-  const changes = changesOf(trace.axis, now);
+  if (!run || !trace || trace.axis.kind !== now.kind) return undefined;
+  const changes = changesOf(trace.axis);
   const staleBecause =
     run.end !== 'finished'
       ? `the newest ${kind} did not come to its end`
@@ -74,8 +119,10 @@ async function newestRun(
 }
 
 async function newestMove(store: Store, id: string, now: AxisDocument) {
-  const newest = await newestRun(store, id, now, 'test move', acceptanceChanges);
-  if (!newest) return undefined;
+  const newest = await newestRun(store, id, now, 'test move', (before) =>
+    isAxis(before) ? acceptanceChanges(before, now) : [],
+  );
+  if (!newest || !isAxis(newest.axis)) return undefined;
   const { run, trace, axis, identity, staleBecause } = newest;
   const results = evaluateAxis(axisInputOf(axis).input);
   const { peakFollowingError, settlingTime, peakTorque, rmsTorque } = runFigures(
@@ -93,8 +140,10 @@ async function newestMove(store: Store, id: string, now: AxisDocument) {
 
 /** Travel error and pulses of the newest moves by the controller. */
 async function hostFigures(store: Store, id: string, now: AxisDocument) {
-  const newest = await newestRun(store, id, now, 'controller move', hostMoveChanges);
-  if (!newest) return undefined;
+  const newest = await newestRun(store, id, now, 'controller move', (before) =>
+    isAxis(before) ? hostMoveChanges(before, now) : [],
+  );
+  if (!newest || !isAxis(newest.axis)) return undefined;
   const judged = judgedHostMoves(newest.axis, newest.trace);
   const figures = 'because' in judged ? undefined : judged.figures;
   const { pulsesDrifted, pulsesReceived, pulsesWanted } = figures ?? {};

@@ -32,12 +32,17 @@ type Names =
   | 'readTraceCsv';
 
 /** An axis as it is saved. @param version it has to be this one @throws ProblemError 404, or 409 */
-function axisOf(found: MemberRecord | undefined, version?: number): { version: number; document: AxisDocument } {
+function memberOf(found: MemberRecord | undefined, version?: number): { version: number; document: MemberDocument } {
   const record = orMissing(found, 'axis');
   const isStale = version !== undefined && record.version !== version;
   const { document } = savedOr({ kind: isStale ? 'stale' : 'saved', record }, 'axis');
-  if (document.kind !== 'axis') throw notFound('axis');
   return { version: record.version, document };
+}
+
+function axisOf(found: MemberRecord | undefined, version?: number): { version: number; document: AxisDocument } {
+  const { document, ...rest } = memberOf(found, version);
+  if (document.kind !== 'axis') throw notFound('axis');
+  return { ...rest, document };
 }
 
 /** Notifies the other parts of the server of changes. */
@@ -117,9 +122,9 @@ export function axisHandlers(
       return record;
     },
     listEvidence: ({ id }) => store.evidence.measured(id),
-    readAcceptance: async ({ id }) => acceptanceReport(store, id, axisOf(await store.axes.read(id))),
+    readAcceptance: async ({ id }) => acceptanceReport(store, id, memberOf(await store.axes.read(id))),
     keepAcceptance: async ({ id, body: { version } }) => {
-      const { document } = axisOf(await store.axes.read(id), version);
+      const { document } = memberOf(await store.axes.read(id), version);
       const report = await acceptanceReport(store, id, { version, document });
       await store.evidence.add(id, acceptanceEvidence(report, document));
       return report;

@@ -1,17 +1,17 @@
 import { acceptanceDigest } from '@kavrid/contract';
-import { acceptanceKeys, acceptanceLimits, type AcceptanceRow, type AcceptanceVerdict } from '@kavrid/core/evidence';
+import { acceptanceLimits, type AcceptanceRow, type AcceptanceVerdict } from '@kavrid/core/evidence';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo } from 'react';
+import { byKindOnScreen, useMember, wordingOf } from '../member/memberContext.ts';
 import { NumberField } from '../member/QuantityField.tsx';
-import { useAxis } from '../member/useAxis.ts';
 import { useSavedVersion } from '../member/useSavedVersion.ts';
 import { useAcceptanceQuery, useEvidenceQuery, useKeepAcceptanceMutation } from '../store/api.ts';
 import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 
-const rules = {
+const axisRules = {
   followingError: 'distance',
   settlingTime: 'dwell',
   peakTorque: 'percent',
@@ -30,15 +30,22 @@ const words: Readonly<Record<AcceptanceVerdict, string>> = {
 
 /** Limits that the user sets, judged by what was really measured, and kept as evidence. */
 export function AcceptanceView() {
-  const { computation } = useAxis();
-  const units = useShownUnits(computation.input);
+  const member = useMember();
+  const units = useShownUnits(wordingOf(member));
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '330px minmax(0, 1fr)', alignItems: 'start' }}>
       <Panel title="Limits">
         <Box sx={{ display: 'grid', gap: 1 }}>
-          {acceptanceKeys.map((key) => (
-            <NumberField key={key} label={acceptanceLimits[key].label} path={['acceptance', key]} rule={rules[key]} />
-          ))}
+          {byKindOnScreen(member, {
+            axis: () => <AxisLimits />,
+            spindle: () => (
+              <NumberField
+                label={acceptanceLimits.speedError.label}
+                path={['acceptance', 'speedError']}
+                rule="percent"
+              />
+            ),
+          })}
         </Box>
         <Typography variant="body2" color="text.secondary" sx={{ mt: 0.75 }}>
           An empty limit is not judged.
@@ -52,9 +59,17 @@ export function AcceptanceView() {
   );
 }
 
-/** The newest test move, homing series and positions against the limits, as the server judges them. */
+function AxisLimits() {
+  return axisKeys.map((key) => (
+    <NumberField key={key} label={acceptanceLimits[key].label} path={['acceptance', key]} rule={axisRules[key]} />
+  ));
+}
+const axisKeys = Object.keys(axisRules) as readonly (keyof typeof axisRules)[];
+
+/** The newest measurements against the limits, as the server judges them. */
 function Judged({ units }: { readonly units: ShownUnits }) {
-  const { memberId } = useAxis();
+  const { memberId, document } = useMember();
+  const [test, noun] = testWords[document.kind];
   const version = useSavedVersion();
   const { currentData: report, isError } = useAcceptanceQuery(
     { id: memberId, version: version ?? 0 },
@@ -80,7 +95,7 @@ function Judged({ units }: { readonly units: ShownUnits }) {
       {isError && <Typography variant="body2">It cannot be judged just now: the database does not respond.</Typography>}
       {isNotKept && (
         <Typography variant="body2" color="error" role="status">
-          It was not kept: the axis has been saved since, or the database does not respond.
+          It was not kept: there is a newer version, or the database does not respond.
         </Typography>
       )}
       {version === undefined && <Typography variant="body2">Waiting until the edits are saved …</Typography>}
@@ -93,12 +108,12 @@ function Judged({ units }: { readonly units: ShownUnits }) {
             rows={report.rows.map((row) => ({ key: row.key, cells: cellsOf(row, units) }))}
           />
           <Typography sx={{ mt: 0.75, fontWeight: 600 }} color={colourOf(report.verdict)} role="status">
-            {verdictWords(report.verdict)}
+            {verdictWords(report.verdict, noun)}
           </Typography>
           <Typography variant="body2" color="text.secondary">
             {report.run
-              ? `Test move of ${new Date(report.run.startedAt).toLocaleString()}, version ${report.run.axisVersion}${report.identity === '' ? '' : `, device ${report.identity}`}.`
-              : 'No test move has been recorded.'}
+              ? `${test} of ${new Date(report.run.startedAt).toLocaleString()}, version ${report.run.axisVersion}${report.identity === '' ? '' : `, device ${report.identity}`}.`
+              : `No ${test.toLowerCase()} has been recorded.`}
           </Typography>
         </>
       )}
@@ -106,11 +121,14 @@ function Judged({ units }: { readonly units: ShownUnits }) {
   );
 }
 
-const verdictWords = (verdict: AcceptanceVerdict): string =>
+/** What is judged, and what it is made at. */
+const testWords = { axis: ['Test move', 'axis'], spindle: ['Run test', 'spindle'] } as const;
+
+const verdictWords = (verdict: AcceptanceVerdict, noun: string): string =>
   verdict === 'passed'
-    ? 'The axis is within all its limits.'
+    ? `The ${noun} is within all its limits.`
     : verdict === 'failed'
-      ? 'The axis is not within its limits.'
+      ? `The ${noun} is not within its limits.`
       : 'Not everything has been measured yet.';
 const colourOf = (verdict: AcceptanceVerdict): string =>
   verdict === 'passed' ? 'success.main' : verdict === 'failed' ? 'error' : 'text.primary';
@@ -128,7 +146,7 @@ function cellsOf({ key, limit, measured, verdict, because }: AcceptanceRow, unit
 
 /** Acceptances that were kept, with what they hold good for. */
 function KeptAcceptances({ units }: { readonly units: ShownUnits }) {
-  const { memberId, document } = useAxis();
+  const { memberId, document } = useMember();
   const { data: kept = [] } = useEvidenceQuery(memberId);
   const digest = useMemo(() => acceptanceDigest(document), [document]);
   const all = kept.flatMap((each) => (each.kind === 'acceptance' ? [each] : []));

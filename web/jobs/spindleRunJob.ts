@@ -1,4 +1,11 @@
-import { channelValues, spindleInputOf, type SpindleChannel, type SpindleDocument, type Trace } from '@kavrid/contract';
+import {
+  channelValues,
+  spindleInputOf,
+  spindleSpeeds,
+  type SpindleChannel,
+  type SpindleDocument,
+  type Trace,
+} from '@kavrid/contract';
 import {
   runSpindle,
   runTestEvents,
@@ -9,7 +16,7 @@ import {
 } from '@kavrid/core/plant';
 import { toNumber } from '@kavrid/core/quantity';
 import { all, valueOf } from '@kavrid/core/sheet';
-import { evaluateSpindle } from '@kavrid/core/spindle';
+import { evaluateSpindle, type SteadySpeed } from '@kavrid/core/spindle';
 import type { RunToFetch } from './fetchTrace.ts';
 import { thinTrace } from './thinTrace.ts';
 
@@ -48,6 +55,8 @@ export type SpindleRunResult =
       readonly tripVolts: number;
       readonly holdCurrent: number;
       readonly measured: MeasuredRun | undefined;
+      /** Of what was measured. */
+      readonly steady: readonly SteadySpeed[];
     }
   | { readonly kind: 'unknown'; readonly because: string };
 
@@ -73,6 +82,7 @@ export function runSpindleTest({ spindle, measured }: SpindleRunInput): SpindleR
     tripVolts: definition.value.tripVolts,
     holdCurrent: definition.value.holdCurrent,
     measured: measured && measuredRun(measured),
+    steady: (measured && spindleSpeeds(spindle, measured)) ?? [],
   };
 }
 

@@ -11,6 +11,7 @@ export const spindlePages = {
   ends: 'Key-in sheets',
   drive: 'Drive data',
   run: 'Run test',
+  acceptance: 'Acceptance',
   tachometer: 'Tachometer check',
 } as const;
 type SpindlePage = keyof typeof spindlePages;
@@ -24,6 +25,7 @@ const starts: readonly (readonly [RegExp, At])[] = [
   [/^\/settings|^\/supply/, { page: 'curve' }],
   [/^\/runTest/, { page: 'run' }],
   [/^\/tachometer/, { page: 'tachometer' }],
+  [/^\/acceptance/, { page: 'acceptance' }],
   [/^\/link/, { page: 'drive' }],
   [/^\/keying/, { page: 'ends' }],
   [/^\/drive|^\/limits/, { station: 'drive' }],

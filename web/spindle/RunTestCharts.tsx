@@ -13,6 +13,7 @@ import {
 import { thinTrace } from '../jobs/thinTrace.ts';
 import { useJob } from '../jobs/useJob.ts';
 import { FactTable } from '../ui/FactTable.tsx';
+import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
@@ -81,6 +82,23 @@ export function RunTestCharts() {
         )}
         {result?.kind === 'run' && <Charts result={result} measured={measured} end={run?.end} />}
       </Panel>
+      {measured && result?.kind === 'run' && result.steady.length > 0 && (
+        <Panel title="Steady speeds of the tool">
+          <MeasuredTable
+            label="Steady speeds"
+            heads={['Looked at', 'Commanded, rpm', 'Measured, rpm', 'Error, %']}
+            rows={result.steady.map(({ from, to, commanded, measured: is, error }) => ({
+              key: String(from),
+              cells: [
+                `${formatNumber(from, 3)} to ${formatNumber(to, 3)} s`,
+                formatNumber(commanded, 5),
+                formatNumber(Math.round(is), 5),
+                formatNumber(Number(error.toFixed(2)), 3),
+              ],
+            }))}
+          />
+        </Panel>
+      )}
       {result?.kind === 'run' && <Ledger result={result} measured={measured} />}
     </Box>
   );

@@ -37,6 +37,7 @@ function SpindleSteps() {
   const driveData = useAppSelector((state) => state.live.driveData);
   const isLinked = useAppSelector((state) => state.live.spindle?.link === 'up');
   const firstPower = useAppSelector(({ live: { guide } }) => guidedStanding(guide).firstPower);
-  const steps = spindleSteps(computation, document.keying.done.length, driveData, isLinked, firstPower);
+  const hasLimit = document.acceptance.speedError !== null;
+  const steps = spindleSteps(computation, document.keying.done.length, driveData, isLinked, firstPower, hasLimit);
   return <StepList steps={steps} further={furtherSpindleSteps} />;
 }

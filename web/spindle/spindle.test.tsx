@@ -77,7 +77,9 @@ describe('the chain of a spindle', () => {
     expect(screen.getByText(/the rated frequency has not been entered/)).toBeTruthy();
     expect(document.body.textContent).not.toMatch(/NaN|Infinity|undefined/);
     const standings = (spindle: SpindleDocument) =>
-      spindleSteps(spindleComputation(spindle), 0, undefined, false, 'not begun').map(({ standing }) => standing);
+      spindleSteps(spindleComputation(spindle), 0, undefined, false, 'not begun', false).map(
+        ({ standing }) => standing,
+      );
     expect(standings(newSpindle('Saw')).slice(0, 4)).toEqual(['open', 'open', 'open', 'open']);
     expect(standings(demoSpindle).slice(0, 4)).toEqual(['checked', 'checked', 'checked', 'checked']);
     expect(standings(edited(['settings', 'baseHertz'], 5))[1]).toBe('1 to correct');

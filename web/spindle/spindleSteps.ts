@@ -13,6 +13,7 @@ export function spindleSteps(
   driveData: DriveData | undefined,
   isLinked: boolean,
   firstPower: string,
+  hasLimit: boolean,
 ): readonly Step[] {
   const toMend = (topic: SpindleTopic) =>
     findings.filter((finding) => finding.severity === 'stop' && spindleTopicOf(finding) === topic).length;
@@ -43,6 +44,7 @@ export function spindleSteps(
       title: spindlePages.run,
       standing: isLinked ? 'connected' : known('totalInertia', 'curve') ? 'predicted' : 'open',
     },
+    { route: 'acceptance', title: spindlePages.acceptance, standing: hasLimit ? 'limit set' : 'no limit' },
   ];
 }
 

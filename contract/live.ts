@@ -276,6 +276,7 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
       z.strictObject({ kind: z.literal('faster') }),
       z.strictObject({ kind: z.literal('response'), shape: z.enum(['step', 'ramp']), direction }),
       z.strictObject({ kind: z.literal('press'), direction }),
+      z.strictObject({ kind: z.literal('wait'), direction }),
       z.strictObject({ kind: z.literal('sweep') }),
       z.strictObject({ kind: z.literal('trial'), isMeant: z.boolean() }),
     ]),

@@ -34,6 +34,8 @@ export function drivePlan(axis: AxisDocument, input: AxisInput, results: Results
     notchFrequency: number(settings.notchFrequency, 'Hz'),
     notchWidth: number(settings.notchWidth, '%'),
     notchDepth: number(settings.notchDepth, 'dB'),
+    waitSpeedGap: holdsPosition(axis) ? number(axis.moves.wait.speedGap, `${u}/s`) : undefined,
+    waitPositionGap: holdsPosition(axis) ? number(axis.moves.wait.positionGap, u) : undefined,
     torqueLimit: number(settings.torqueLimit, '%'),
     followingErrorWindow: holdsPosition(axis) ? number(settings.followingErrorWindow, u) : undefined,
     ...(homing.by === 'drive'

@@ -22,6 +22,8 @@ export const parameterRoles = [
   'notchFrequency',
   'notchWidth',
   'notchDepth',
+  'waitSpeedGap',
+  'waitPositionGap',
   'torqueLimit',
   'followingErrorWindow',
   'minusSoftLimit',

@@ -119,6 +119,8 @@ export const genericDriveValues = (axisUnit: string, kind: ListKind): readonly E
   value('Notch frequency', 'notchFrequency', 'Hz'),
   value('Notch width', 'notchWidth', '%'),
   value('Notch depth', 'notchDepth', 'dB'),
+  value('Set-point wait, speed gap', 'waitSpeedGap', `${axisUnit}/s`),
+  value('Set-point wait, position gap', 'waitPositionGap', axisUnit),
   value('Torque limit', 'torqueLimit', '%'),
   value('Following-error window', 'followingErrorWindow', axisUnit),
   value('Minus soft limit', 'minusSoftLimit', axisUnit),

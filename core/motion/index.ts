@@ -5,3 +5,4 @@ export * from './moveTorque.ts';
 export * from './traceFigures.ts';
 export * from './stopping.ts';
 export * from './recognisedMove.ts';
+export * from './setPointWait.ts';

@@ -3,6 +3,7 @@ export * from './servoDefinition.ts';
 export * from './servoState.ts';
 export * from './stepServo.ts';
 export * from './runMoves.ts';
+export * from './runHeldSpeed.ts';
 export * from './runHostMoves.ts';
 export * from './runSpindle.ts';
 export * from './spindleDefinition.ts';

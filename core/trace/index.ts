@@ -3,3 +3,4 @@ export * from './spectrum.ts';
 export * from './tooSlow.ts';
 export * from './triggerOf.ts';
 export * from './windowMeasures.ts';
+export * from './speedNoise.ts';

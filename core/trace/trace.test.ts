@@ -1,6 +1,8 @@
 import { mean, rootMeanSquare, standardDeviation } from 'simple-statistics';
 import { describe, expect, it } from 'vitest';
+import { parkMiller } from '../test/stiffLoops.ts';
 import {
+  speedNoise,
   moveMeasures,
   peaksOf,
   rampTimes,
@@ -156,5 +158,16 @@ describe('a trace that is too slow', () => {
     ]);
     expect(tooQuickFor(0.001, [0.05], 100, 400)).toEqual([]);
     expect(tooQuickFor(0.001, [], undefined, undefined)).toEqual([]);
+  });
+
+  it('tells the noise of a measured speed as three standard deviations while the demand is steady', () => {
+    const count = 4000;
+    const random = parkMiller(5);
+    // Twelve uniform numbers, less six: nearly normal, with a standard deviation of 1.
+    const normal = () => Array.from({ length: 12 }, random).reduce((sum, each) => sum + each, -6);
+    const demand = Float64Array.from({ length: count }, (_, k) => (k < 1000 ? 0.05 * k : 50 + 0.1 * (k - 1000)));
+    const speed = Float64Array.from({ length: count }, (_, k) => (k < 1000 ? 50 : 100) + 2 * normal());
+    expect(Math.abs((speedNoise(demand, speed, 0.001) ?? NaN) / 6 - 1)).toBeLessThan(0.1);
+    expect(speedNoise(new Float64Array(count), speed, 0.001)).toBeUndefined();
   });
 });

@@ -175,6 +175,68 @@ describe('moves beside the test move', () => {
   });
 });
 
+describe('a speed that waits', () => {
+  const document = moves({ response: { speed: 50, seconds: 3 }, wait: { speedGap: 10, positionGap: 2 } });
+  /** Homed, on its way, and then held by a hand that no torque moves. */
+  async function heldOnTheWay(with_: Axis, start: MoveOrder) {
+    await homed(with_);
+    order(start);
+    await drive.until(() => Math.abs(drive.servo.mechanics.velocityCounts * unitsPerCount()) > 45);
+    const { mechanics } = drive.servo;
+    mechanics.trouble.friction = 100;
+    mechanics.changed();
+    await drive.pass(1200);
+    return mechanics;
+  }
+
+  it('waits for a shaft that is held, and goes on at its speed when it is let go', async () => {
+    const mechanics = await heldOnTheWay(document, { kind: 'wait', direction: 1 });
+    expect(drive.servo.state).toBe('operation enabled');
+    expect(Math.abs(mechanics.followingErrorCounts * unitsPerCount())).toBeLessThan(2.1);
+    mechanics.trouble.friction = 1;
+    mechanics.changed();
+    let fastest = 0;
+    await drive.until(() => {
+      fastest = Math.max(fastest, Math.abs(mechanics.velocityCounts * unitsPerCount()));
+      return drive.mailbox.state.script === undefined && !drive.mailbox.state.recording;
+    }, 30_000);
+    expect(fastest).toBeLessThan(150);
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'response', end: 'finished' });
+  });
+
+  it('without waiting the same hand makes an alarm', async () => {
+    await heldOnTheWay(moves({ response: { speed: 50, seconds: 3 } }), {
+      kind: 'response',
+      shape: 'ramp',
+      direction: 1,
+    });
+    await idle();
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'response', end: 'fault' });
+  });
+
+  it('is refused without gaps, without parameters for them, and where the drive has others', async () => {
+    await homed(moves({ response: { speed: 50, seconds: 3 } }));
+    await refused({ kind: 'wait', direction: 1 }, 'Enter the gap in speed or in position first');
+    drive.end();
+    drive = simulatedDrive(document, {
+      profile: (profile) => ({
+        ...profile,
+        parameters: profile.parameters.filter(({ role }) => role !== 'waitSpeedGap'),
+      }),
+    });
+    await drive.enabled();
+    await refused({ kind: 'wait', direction: 1 }, 'no parameter with the role waitSpeedGap');
+    drive.end();
+    await homed(document);
+    drive.servo.parameters.write('waitPositionGap', 5);
+    drive.servo.parametersChanged();
+    order({ kind: 'wait', direction: 1 });
+    await drive.until(() => drive.lastRefusal() !== undefined);
+    expect(drive.lastRefusal()).toMatch('Set-point wait, position gap is');
+    expect(drive.speed()).toBeLessThan(10_000);
+  });
+});
+
 describe('a sweep', () => {
   const swept = (more: Partial<Axis['tuning']['sweep']> = {}): Axis => ({
     ...axis,

@@ -10,6 +10,7 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
 import { TestMoveFields, TestMoveButtons } from './TestMoveFields.tsx';
+import { WaitTab } from './WaitTab.tsx';
 
 const tabs = {
   test: 'Back and forth',
@@ -17,6 +18,7 @@ const tabs = {
   faster: 'Faster and faster',
   response: 'Step and ramp',
   press: 'Press and hold',
+  wait: 'Waiting speed',
 } as const;
 type TabName = keyof typeof tabs;
 
@@ -43,6 +45,7 @@ export function MovesPanel() {
       {tab === 'faster' && <Faster />}
       {tab === 'response' && <Responses />}
       {tab === 'press' && <Press />}
+      {tab === 'wait' && <WaitTab buttons={<WaitButtons />} />}
     </Panel>
   );
 }
@@ -167,6 +170,28 @@ function Responses() {
         )}
       </Box>
     </>
+  );
+}
+
+function WaitButtons() {
+  const { mayMove, order } = useOrder();
+  return (
+    <Box sx={row}>
+      <Note>
+        The gaps are values of the drive: write them on the page Drive data first. It ramps to the speed, stays there
+        for the time held, and stops; hold the shaft meanwhile. The run is recorded as a response.
+      </Note>
+      {([-1, 1] as const).map((direction) => (
+        <Button
+          key={direction}
+          variant="outlined"
+          disabled={!mayMove}
+          onClick={() => order({ kind: 'wait', direction })}
+        >
+          {direction > 0 ? 'Run plus' : 'Run minus'}
+        </Button>
+      ))}
+    </Box>
   );
 }
 

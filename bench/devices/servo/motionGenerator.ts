@@ -1,8 +1,22 @@
-import { moveSample, planMove, sampleMove, type MoveLimits, type MoveProfile } from '@kavrid/core/motion';
+import {
+  moveSample,
+  planMove,
+  sampleMove,
+  waitingSetPoint,
+  type MoveLimits,
+  type MoveProfile,
+  type SetPointWait,
+} from '@kavrid/core/motion';
 
 const sample = moveSample();
 
-/** The drive's own profile generator: gives command increments step by step. Units are increments and seconds. */
+/** An axis that a speed waits for; increments and s. */
+export interface AxisAhead extends SetPointWait {
+  readonly actualSpeed: number;
+  /** Demanded less actual position. */
+  readonly lead: number;
+}
+
 /** A sine of the speed whose frequency rises by equal ratios in equal times; increments and s. */
 export interface SweepOrder {
   readonly from: number;
@@ -30,6 +44,7 @@ function sweepSpeed({ from, to, seconds, speed, acceleration, travel }: SweepOrd
   return amplitude * Math.max(0, fade) * Math.sin(phase);
 }
 
+/** The drive's own profile generator: gives command increments step by step. Units are increments and seconds. */
 export class MotionGenerator {
   #sweep: SweepOrder | undefined;
   #sweepTime = 0;
@@ -98,8 +113,8 @@ export class MotionGenerator {
     this.#target = this.position;
   }
 
-  /** @returns the increments of this step. */
-  advance(dt: number): number {
+  /** @param wait what a speed waits for, in increments; absent: for nothing @returns the increments of this step. */
+  advance(dt: number, wait?: AxisAhead): number {
     const before = this.position;
     if (this.#sweep) {
       this.#sweepTime += dt;
@@ -121,6 +136,7 @@ export class MotionGenerator {
       const step = this.#acceleration * dt;
       const missing = this.#targetSpeed - this.speed;
       this.speed = Math.abs(missing) <= step ? this.#targetSpeed : this.speed + Math.sign(missing) * step;
+      if (wait) this.speed = waitingSetPoint(this.speed, wait, wait.actualSpeed, wait.lead);
       this.position += this.speed * dt;
     }
     return this.position - before;

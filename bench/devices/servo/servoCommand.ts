@@ -87,7 +87,7 @@ export class ServoCommand {
         return this.#followed(pulses, isRunning);
       case 'field bus':
       case 'stored moves':
-        return mechanics.servo.enabled ? mechanics.sense * this.#modes.generator.advance(1 / this.#stepRate) : 0;
+        return mechanics.servo.enabled ? mechanics.sense * this.#modes.advance(1 / this.#stepRate) : 0;
       case 'analog speed':
         return this.#followed(signals.analogSpeed * radiansPerRpm, isRunning);
       case 'PWM speed':

@@ -9,7 +9,7 @@ import {
 } from '@kavrid/core/homing';
 import { homingMethodOf } from '../homingNumbers.ts';
 import type { ParameterStore } from '../parameterStore.ts';
-import { MotionGenerator, type SweepOrder } from './motionGenerator.ts';
+import { MotionGenerator, type AxisAhead, type SweepOrder } from './motionGenerator.ts';
 import type { ServoMechanics } from './servoMechanics.ts';
 import type { ServoTerminals } from './servoTerminals.ts';
 
@@ -131,6 +131,24 @@ export class ServoModes {
     if (this.#mode !== operationMode.profileVelocity || !this.generator.sweep(order)) return false;
     this.#begins();
     return true;
+  }
+
+  /** @returns the increments of this step */
+  advance(dt: number): number {
+    return this.generator.advance(dt, this.#waitsFor());
+  }
+
+  /** A speed over the bus waits for an axis that is held; whatever else moves it does not. */
+  #waitsFor(): AxisAhead | undefined {
+    const [speedGap, positionGap] = [this.#parameters.value('waitSpeedGap'), this.#parameters.value('waitPositionGap')];
+    if (this.#mode !== operationMode.profileVelocity || (speedGap === 0 && positionGap === 0)) return undefined;
+    const { countsPerIncrement, velocityCounts, followingErrorCounts } = this.#mechanics;
+    return {
+      speedGap: speedGap === 0 ? Infinity : speedGap / countsPerIncrement,
+      positionGap: positionGap === 0 ? Infinity : positionGap / countsPerIncrement,
+      actualSpeed: velocityCounts / countsPerIncrement,
+      lead: followingErrorCounts / countsPerIncrement,
+    };
   }
 
   /** What the axis ran against holds it: the demand goes no further. */

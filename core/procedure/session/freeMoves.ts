@@ -1,4 +1,4 @@
-import { operationMode } from '../../drive/index.ts';
+import { operationMode, parameterOfRole } from '../../drive/index.ts';
 import { neededTorque } from '../guided/index.ts';
 import { increments, moveSteps, profileOf, toMode, write } from './axisScripts.ts';
 import { torqueSteps, windowSteps } from './guidedScripts.ts';
@@ -78,6 +78,8 @@ export function movePlan(order: Exclude<MoveOrder, { readonly kind: 'trial' }>, 
       return fasterPlan(site);
     case 'response':
       return responsePlan(order.shape, order.direction, site);
+    case 'wait':
+      return waitPlan(order.direction, site);
     case 'press':
       return pressPlan(order.direction, site);
     case 'sweep':
@@ -225,6 +227,27 @@ function responsePlan(shape: 'step' | 'ramp', direction: 1 | -1, { motion, posit
       { do: 'dwell', seconds: 0.3 },
     ],
   };
+}
+
+/** A speed along the ramp, with the waiting set-point that the drive was proven to have. */
+function waitPlan(direction: 1 | -1, site: MoveSite): MovePlan {
+  const { speedGap, positionGap } = site.motion.moves.wait;
+  if (speedGap === null && positionGap === null)
+    return { because: 'Enter the gap in speed or in position first, and write it to the drive.' };
+  const missing = [
+    ...(speedGap !== null && !parameterOfRole(site.profile, 'waitSpeedGap') ? ['waitSpeedGap'] : []),
+    ...(positionGap !== null && !parameterOfRole(site.profile, 'waitPositionGap') ? ['waitPositionGap'] : []),
+  ];
+  if (missing.length > 0)
+    return {
+      because: `The register map has no parameter with the role ${missing.join(' or ')}: this drive has no set-point that waits.`,
+    };
+  const made = responsePlan('ramp', direction, site);
+  if ('because' in made) return made;
+  const [first, ...rest] = made.steps;
+  return first?.do === 'check'
+    ? { ...made, steps: [{ do: 'check', roles: [...first.roles, 'waitSpeedGap', 'waitPositionGap'] }, ...rest] }
+    : made;
 }
 
 /** Room for the following error while it pushes, in travels. */

@@ -11,6 +11,8 @@ export interface MovesPlan {
     readonly torque: number | null;
   };
   readonly response: { readonly speed: number | null; readonly seconds: number | null };
+  /** A set-point that waits; null: it does not. */
+  readonly wait: { readonly speedGap: number | null; readonly positionGap: number | null };
   readonly press: {
     readonly speed: number | null;
     readonly torque: number | null;
@@ -37,6 +39,8 @@ export type MoveOrder =
   | { readonly kind: 'faster' }
   /** A speed demanded at once or along the ramp, and back to rest. */
   | { readonly kind: 'response'; readonly shape: 'step' | 'ramp'; readonly direction: 1 | -1 }
+  /** A speed along the ramp whose set-point waits for an axis that is held. */
+  | { readonly kind: 'wait'; readonly direction: 1 | -1 }
   /** A speed that swings faster and faster, to measure the frequency response. */
   | { readonly kind: 'sweep' }
   /** The test move with the planned gains and with those of the trial. `isMeant`: although the model does not call them stable. */

@@ -1,0 +1,4 @@
+import { serveJob } from './serveJob.ts';
+import { answerWait } from './waitJob.ts';
+
+serveJob(answerWait);

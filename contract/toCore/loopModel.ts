@@ -1,10 +1,11 @@
 import type { AxisValues } from '@kavrid/core/chain';
-import { map, unknown, type Evaluation, type Outcome } from '@kavrid/core/sheet';
-import { accelerationFilterTime } from '@kavrid/core/plant';
+import { all, known, map, unknown, type Evaluation, type Outcome } from '@kavrid/core/sheet';
+import { accelerationFilterTime, type HostLoop } from '@kavrid/core/plant';
 import type { Feedforward, LoopModel } from '@kavrid/core/tuning';
 import type { AxisDocument } from '../documents.ts';
 import { holdsPosition } from './drivePlan.ts';
-import { servoDefinition } from './servoDefinition.ts';
+import { axisInputOf } from './axisInputOf.ts';
+import { hostLoopOf, servoDefinition } from './servoDefinition.ts';
 
 /** Samples of the drive that pass from a measured speed to a torque: one to read, half a one that it is held. Common practice. */
 const deadSamples = 1.5;
@@ -12,13 +13,15 @@ const deadSamples = 1.5;
 const assumedDamping = 0.02;
 
 /**
- * The loops of an axis as planned, linear, with the lowest resonance that was entered; unknown where a value is missing, or where the drive
- * closes no position loop.
+ * The loops of an axis as planned, linear, with the lowest resonance that was entered; unknown where a value is missing, or where nothing
+ * closes a position loop.
  */
 export function loopModel(axis: AxisDocument, results: Evaluation<AxisValues>): Outcome<LoopModel> {
-  if (!holdsPosition(axis)) return unknown('this drive closes no position loop', '/command/kind');
-  return map(servoDefinition(axis, results), (definition) => {
-    const servo = definitionOf(definition);
+  const host = holdsPosition(axis) ? undefined : hostLoopOf(axisInputOf(axis).input, results);
+  if (!host && !holdsPosition(axis)) return unknown('nothing closes a position loop', '/command/kind');
+  return map(all<[Servo, HostLoop | undefined]>(servoDefinition(axis, results), host ?? known(undefined)), (found) => {
+    const [definition, loop] = found;
+    const servo = { ...definitionOf(definition), ...(loop ? hostedBy(loop) : {}) };
     const { motorInertia, loadInertia } = servo;
     const { resonance } = axis.tuning;
     const swing = resonance === null ? undefined : 2 * Math.PI * resonance;
@@ -37,6 +40,14 @@ export const feedforwardOf = ({ settings }: AxisDocument, { speedGain }: LoopMod
   acceleration: (settings.accelerationFeedforward ?? 0) / 100,
   believedInertia: settings.speedBandwidth ? speedGain / settings.speedBandwidth : 0,
   accelerationFilterTime,
+});
+
+/** Periods of a controller that pass from a position to its speed: one until it is sent, half a one that it is held. */
+const hostPeriods = 1.5;
+
+const hostedBy = ({ gain, integralGain, period, filterTime }: HostLoop): Pick<LoopModel, 'positionGain' | 'host'> => ({
+  positionGain: gain,
+  host: { integralGain, deadTime: hostPeriods * period, filterTime },
 });
 
 type Servo = Extract<ReturnType<typeof servoDefinition>, { readonly state: 'known' }>['value'];

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { marginsOfModel, type LoopModel } from '../tuning/index.ts';
 import { planMove } from '../motion/index.ts';
 import { runaway } from '../signal/index.ts';
 import { smoothServo } from '../test/smoothServo.ts';
@@ -103,5 +104,36 @@ describe('a position loop in the controller', () => {
 
   it('a window of the drive’s own does not stop a drive that is told a speed', () => {
     expect(run({}, 10, 1e7, 0.1, { ...servo, followingErrorWindow: 1 }).tripped).toBe(false);
+  });
+
+  it('with an integral leaves nothing of a creep, and with feedforward nothing of the lag', () => {
+    const { followingError } = run({ creep: 0.6, integralGain: 900, period: 0.001 }, 0.001, 1, 2).recording;
+    expect(Math.abs(last(followingError))).toBeLessThan(0.0005);
+    const fed = run({ velocityFeedforward: 1, period: 0.001 }, 1000, 90, 2).recording;
+    // What the drive itself is late stays: at 300 rad/s, 90/300 of speed over the gain.
+    expect(Math.abs(fed.followingError[2000] ?? NaN)).toBeLessThan(0.2 * (90 / 60));
+  });
+
+  it('loses its stability where the margins of its model say', () => {
+    const inertias = { motorInertia: servo.rotorInertia, loadInertia: servo.loadInertia };
+    for (const period of [0.002, 0.004]) {
+      const model: LoopModel = {
+        ...inertias,
+        ...{ stiffness: undefined, damping: 0, positionGain: 60, deadTime: 0 },
+        torqueTimeConstant: servo.torqueTimeConstant,
+        filterTime: servo.velocityFilterTime,
+        speedGain: servo.speedBandwidth * servo.rotorInertia * (1 + servo.assumedInertiaRatio),
+        speedIntegralTime: servo.speedIntegralTime,
+        host: { integralGain: 0, deadTime: 1.5 * period, filterTime: 0 },
+      };
+      const rise = 10 ** (marginsOfModel(model).position.gainMargin / 20);
+      const swings = (share: number) => {
+        const { actualPosition } = run({ period, gain: 60 * rise * share }, 10, 1e7, 1.5).recording;
+        const tail = actualPosition.slice(-400).map((each) => Math.abs(each - 10));
+        return Math.max(...tail);
+      };
+      expect(swings(0.9), `${period}`).toBeLessThan(1);
+      expect(swings(1.12), `${period}`).toBeGreaterThan(5);
+    }
   });
 });

@@ -25,6 +25,17 @@ export interface LoopModel {
   readonly speedIntegralTime: number;
   /** 1/s */
   readonly positionGain: number;
+  /** The position loop is closed in the controller; absent: in the drive. */
+  readonly host?: HostedLoop | undefined;
+}
+
+/** A position loop in the controller over a speed command. */
+export interface HostedLoop {
+  /** 1/s² */
+  readonly integralGain: number;
+  /** s: from a position to the speed that is sent, and the filter of the signal in the drive */
+  readonly deadTime: number;
+  readonly filterTime: number;
 }
 
 /** Frequencies in rad/s with a complex number each, real and imaginary parts apart. */
@@ -83,7 +94,7 @@ export function plantResponse(model: LoopModel, frequencies: Float64Array): Resp
 /**
  * - mechanics, motor speed over torque: (J_l·s² + c·s + k) / (s·(J_m·J_l·s² + (J_m + J_l)·(c·s + k))); rigid: 1/((J_m + J_l)·s)
  * - open speed loop: K·(1 + 1/(T·s)) · e^(−s·T_d)/(1 + s·τ) · mechanics · 1/(1 + s·τ_f)
- * - open position loop: K_p/s · speed loop, closed
+ * - open position loop: K_p/s · speed loop, closed; in a controller (K_p + K_i/s)/s · e^(−s·T_h)/(1 + s·τ_h) · speed loop, closed
  */
 export function loopResponses(model: LoopModel, frequencies: Float64Array): LoopResponses {
   const count = frequencies.length;
@@ -115,12 +126,25 @@ export function loopResponses(model: LoopModel, frequencies: Float64Array): Loop
     set(responses.speedOpen, n, lr, li);
     const [tr, tim] = divided(lr, li, 1 + lr, li);
     set(responses.speedClosed, n, tr, tim);
-    const [or, oi] = multiplied(tr, tim, 0, -model.positionGain / w);
+    const [or, oi] = hosted(model.host, w, multiplied(tr, tim, ...controllerAt(model, w)));
     set(responses.positionOpen, n, or, oi);
     const [cr, ci] = divided(or, oi, 1 + or, oi);
     set(responses.positionClosed, n, cr, ci);
   }
   return responses;
+}
+
+/** What makes a speed of a position error: K_p/s, with an integral (K_p + K_i/s)/s. */
+const controllerAt = ({ positionGain, host }: LoopModel, w: number): Complex => [
+  -(host?.integralGain ?? 0) / (w * w),
+  -positionGain / w,
+];
+
+/** What the way from the controller to the drive does to it. */
+function hosted(host: HostedLoop | undefined, w: number, [real, imaginary]: Complex): Complex {
+  if (!host) return [real, imaginary];
+  const late = multiplied(real, imaginary, Math.cos(w * host.deadTime), -Math.sin(w * host.deadTime));
+  return divided(...late, 1, w * host.filterTime);
 }
 
 /**

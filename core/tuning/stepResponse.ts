@@ -1,4 +1,4 @@
-import type { LoopModel } from './loopModel.ts';
+import type { HostedLoop, LoopModel } from './loopModel.ts';
 
 /** Steps a second: far above anything that a drive has. */
 const stepRate = 64_000;
@@ -9,13 +9,14 @@ const stepRate = 64_000;
  */
 export function stepResponse(model: LoopModel, seconds: number, count: number): Float64Array {
   const { motorInertia, loadInertia, stiffness, damping, torqueTimeConstant, filterTime, deadTime } = model;
-  const { speedGain, speedIntegralTime, positionGain, torqueFilterTime = 0, notch } = model;
+  const { speedGain, speedIntegralTime, positionGain, torqueFilterTime = 0, notch, host } = model;
   const dt = 1 / stepRate;
   const total = motorInertia + loadInertia;
   const late = new Float64Array(Math.max(1, Math.round(deadTime * stepRate)));
   const torqueShare = 1 - Math.exp(-dt / Math.max(torqueTimeConstant, 1e-9));
   const commandShare = 1 - Math.exp(-dt / Math.max(torqueFilterTime, 1e-9));
   const filterShare = 1 - Math.exp(-dt / Math.max(filterTime, 1e-9));
+  const demanded = host ? hostedDemand(host, positionGain, dt) : (lag: number) => positionGain * lag;
   const values = new Float64Array(count);
   let [swing, swingSpeed] = [0, 0];
   let [angle, speed, loadAngle, loadSpeed, error, integral, command, torque] = [0, 0, 0, 0, 0, 0, 0, 0];
@@ -24,7 +25,7 @@ export function stepResponse(model: LoopModel, seconds: number, count: number): 
     const sample = (k * (count - 1)) / steps;
     if (Number.isInteger(sample) || Math.floor(sample) > Math.floor(((k - 1) * (count - 1)) / steps))
       values[Math.floor(sample)] = Math.abs(angle) > 1e3 ? NaN : angle;
-    error += filterShare * (positionGain * (1 - angle) - speed - error);
+    error += filterShare * (demanded(1 - angle) - speed - error);
     if (speedIntegralTime > 0) integral += (error * dt) / speedIntegralTime;
     const wanted = speedGain * (error + integral);
     const place = k % late.length;
@@ -51,4 +52,18 @@ export function stepResponse(model: LoopModel, seconds: number, count: number): 
     loadAngle += loadSpeed * dt;
   }
   return values;
+}
+
+/** The speed that a controller sends for a position error, as late as it arrives. */
+function hostedDemand({ integralGain, deadTime, filterTime }: HostedLoop, gain: number, dt: number) {
+  const late = new Float64Array(Math.max(1, Math.round(deadTime * stepRate)));
+  const share = 1 - Math.exp(-dt / Math.max(filterTime, 1e-9));
+  let [integral, arrived, at] = [0, 0, 0];
+  return (lag: number): number => {
+    integral += integralGain * lag * dt;
+    arrived += share * ((late[at] ?? 0) - arrived);
+    late[at] = gain * lag + integral;
+    at = (at + 1) % late.length;
+    return arrived;
+  };
 }

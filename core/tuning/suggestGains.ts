@@ -36,6 +36,8 @@ export const uncertainty = 0.3;
 /** Integral time and position gain by the bandwidth of the speed loop: slow enough not to take its phase. Common practice. */
 const integralPeriods = 6;
 const positionShare = 0.2;
+/** Of a position loop in a controller, which is later: the first that keeps the margins. */
+const hostedShares = [0.2, 0.15, 0.1, 0.07, 0.05] as const;
 
 const points = 320;
 
@@ -58,7 +60,7 @@ export function marginsOfModel(model: LoopModel): { readonly speed: Margins; rea
   const { speedOpen, positionOpen } = loopResponses(model, judgedFrequencies(model));
   return {
     speed: marginsOf(speedOpen, model.speedIntegralTime > 0 ? 2 : 1),
-    position: marginsOf(positionOpen, 1),
+    position: marginsOf(positionOpen, (model.host?.integralGain ?? 0) > 0 ? 2 : 1),
   };
 }
 
@@ -98,20 +100,22 @@ const leastBandwidth = 1;
 export function suggestGains(plant: TunedPlant, wanted: number): SuggestedGains | undefined {
   const total = plant.motorInertia + plant.loadInertia;
   for (let bandwidth = wanted; bandwidth >= leastBandwidth; bandwidth *= 0.93) {
-    const gains = {
-      speedGain: bandwidth * total,
-      speedIntegralTime: integralPeriods / bandwidth,
-      positionGain: positionShare * bandwidth,
-    };
-    const margins = variants(plant).map((variant) => marginsOfModel({ ...variant, ...gains }));
-    if (!margins.every(({ speed, position }) => keeps(speed) && keeps(position))) continue;
-    return {
-      bandwidth,
-      ...gains,
-      speed: worst(margins.map(({ speed }) => speed)),
-      position: worst(margins.map(({ position }) => position)),
-      limitedBy: bandwidth === wanted ? 'the bandwidth wanted' : limitOf(plant, bandwidth),
-    };
+    for (const share of plant.host ? hostedShares : [positionShare]) {
+      const gains = {
+        speedGain: bandwidth * total,
+        speedIntegralTime: integralPeriods / bandwidth,
+        positionGain: share * bandwidth,
+      };
+      const margins = variants(plant).map((variant) => marginsOfModel({ ...variant, ...gains }));
+      if (!margins.every(({ speed, position }) => keeps(speed) && keeps(position))) continue;
+      return {
+        bandwidth,
+        ...gains,
+        speed: worst(margins.map(({ speed }) => speed)),
+        position: worst(margins.map(({ position }) => position)),
+        limitedBy: bandwidth === wanted ? 'the bandwidth wanted' : limitOf(plant, bandwidth),
+      };
+    }
   }
   return undefined;
 }

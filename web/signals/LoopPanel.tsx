@@ -51,6 +51,13 @@ function OpenLoop() {
         <Box sx={{ display: 'grid', gap: 1.25, pt: 0.5 }}>
           <Pair>
             <NumberField label="Position gain" path={path('gain')} rule="gain" />
+            <NumberField label="Integral gain" path={path('integralGain')} rule="integralGain" help="empty: none" />
+            <NumberField
+              label="Velocity feedforward"
+              path={path('velocityFeedforward')}
+              rule="percent"
+              help="empty: none"
+            />
             <NumberField label="Loop period" path={path('period')} rule="loopPeriod" shownIn={milliseconds} />
             <ExactField
               label="Encoder output"

@@ -13,7 +13,7 @@ import { useAppDispatch, useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { sxOnce } from '../ui/sxOnce.ts';
 import { numberFace } from '../ui/theme.ts';
-import { gainRows } from './gainRows.ts';
+import { gainRows, gainRowsOf } from './gainRows.ts';
 import { suggestedSettings } from './suggestedSettings.ts';
 
 const Table = styled('table')(
@@ -51,6 +51,7 @@ export function GainsPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
   const dispatch = useAppDispatch();
   const { settings, tuning } = document;
   const held = useHeldGains();
+  const rows = gainRowsOf(document);
   const ratio = plan?.suggested && rounded(plan.suggested.inertiaRatio);
   const suggestion = suggestedSettings(plan, settings.inertiaRatio ?? ratio ?? null);
   const notch = plan?.suggested?.gains.limitedBy === 'the resonance' ? plan.withNotch : undefined;
@@ -65,7 +66,16 @@ export function GainsPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
         ...(notch ? { notchFrequency: rounded(notch.hertz), notchWidth, notchDepth } : {}),
       }
     : {};
+  /** A notch is planned by its own button. */
+  const offered = Object.fromEntries(
+    rows.flatMap(({ role }) =>
+      suggested[role] === undefined || role.startsWith('notch') ? [] : [[role, suggested[role]]],
+    ),
+  );
+  const loop = document.command.kind === 'analog' ? document.command.loop : null;
+  const hostGain = loop ? plan?.suggested?.gains.positionGain : undefined;
   const differing = readRoles.filter((role) => {
+    if (role !== 'inertiaRatio' && !rows.some((row) => row.role === role)) return false;
     const found = held.read[role];
     return found !== undefined && settings[role] !== null && Math.abs(found - (settings[role] ?? 0)) > 1e-9;
   });
@@ -93,7 +103,7 @@ export function GainsPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
             </td>
             <td>{shown(ratio)}</td>
           </tr>
-          {gainRows.map(({ role, label, rule }) => (
+          {rows.map(({ role, label, rule }) => (
             <tr key={role}>
               <th scope="row">{label}</th>
               <td className="field">
@@ -110,6 +120,7 @@ export function GainsPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
               <td>{suggested[role] === undefined ? '' : shown(suggested[role])}</td>
             </tr>
           ))}
+          {loop && <HostRows gain={hostGain} />}
         </tbody>
       </Table>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, mt: 0.75 }}>
@@ -117,13 +128,14 @@ export function GainsPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
           size="small"
           variant="outlined"
           disabled={!suggestion}
-          onClick={() =>
+          onClick={() => {
             edit(['settings'], {
               ...settings,
-              ...suggestedGains(suggested),
+              ...offered,
               ...(settings.inertiaRatio === null && ratio !== undefined ? { inertiaRatio: ratio } : {}),
-            })
-          }
+            });
+            if (hostGain !== undefined) edit(['command', 'loop', 'gain'], rounded(hostGain));
+          }}
         >
           Plan the suggestion
         </Button>
@@ -131,7 +143,7 @@ export function GainsPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
           size="small"
           variant="outlined"
           disabled={!suggestion}
-          onClick={() => edit(['tuning', 'trial'], { ...tuning.trial, ...suggestedGains(suggested) })}
+          onClick={() => edit(['tuning', 'trial'], { ...tuning.trial, ...offered })}
         >
           Suggestion as trial
         </Button>
@@ -190,13 +202,25 @@ export function GainsPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
   );
 }
 
-/** A notch is suggested beside the gains, and planned by its own button. */
-const suggestedGains = ({
-  notchFrequency: _frequency,
-  notchWidth: _width,
-  notchDepth: _depth,
-  ...gains
-}: Partial<Record<TunedRole, number>>) => gains;
+/** The position loop in the controller: keyed in there, and neither tried nor read over the link of the drive. */
+function HostRows({ gain }: { readonly gain: number | undefined }) {
+  return hostRows.map(({ field, label, rule }) => (
+    <tr key={field}>
+      <th scope="row">{label}</th>
+      <td className="field">
+        <NumberField bare label={label} path={['command', 'loop', field]} rule={rule} />
+      </td>
+      <td />
+      <td>keyed in</td>
+      <td>{field === 'gain' && gain !== undefined ? shown(rounded(gain)) : ''}</td>
+    </tr>
+  ));
+}
+const hostRows = [
+  { field: 'gain', label: 'Position gain, controller', rule: 'gain' },
+  { field: 'integralGain', label: 'Integral gain, controller', rule: 'integralGain' },
+  { field: 'velocityFeedforward', label: 'Velocity feedforward, controller', rule: 'percent' },
+] as const;
 
 /** Gains as they were read from the drive, in the units of the plan, and those that it holds for a trial, in words. */
 function useHeldGains() {

@@ -1,6 +1,19 @@
-import { isAxis, type MeasuredMechanics, type RunKind, type RunSummary } from '@kavrid/contract';
+import {
+  holdsPosition,
+  isAxis,
+  type AxisDocument,
+  type MeasuredMechanics,
+  type RunKind,
+  type RunSummary,
+} from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
-import { tuningAdvice, type MoveReading, type SuggestedSettings, type TunedSettings } from '@kavrid/core/tuning';
+import {
+  tuningAdvice,
+  type MoveReading,
+  type SuggestedSettings,
+  type TunedSettings,
+  type TuningAdvice,
+} from '@kavrid/core/tuning';
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
 import type { MoveJobResult, MoveRequest } from '../jobs/moveJob.ts';
@@ -98,7 +111,7 @@ function Analysis({ runId, plan }: { readonly runId: string | undefined; readonl
       {reading && (
         <Reading
           reading={reading}
-          settings={settingsOf(made.settings, result?.inPosition)}
+          settings={settingsOf(made, result?.inPosition)}
           suggested={suggestedSettings(plan, made.settings.inertiaRatio)}
           units={units}
         />
@@ -147,21 +160,24 @@ function MechanicsTable({ mechanics }: { readonly mechanics: MeasuredMechanics }
   );
 }
 
-/** undefined: a gain that advice stands on is not planned. */
-function settingsOf(
-  settings: ReturnType<typeof useAxis>['document']['settings'],
-  inPosition: number | undefined,
-): TunedSettings | undefined {
-  const { positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward } = settings;
+/** Of whoever closes the position loop. undefined: a gain that advice stands on is not planned. */
+function settingsOf(axis: AxisDocument, inPosition: number | undefined): TunedSettings | undefined {
+  const { speedBandwidth, speedIntegralTime, accelerationFeedforward } = axis.settings;
+  const loop = hostLoop(axis);
+  const positionGain = loop ? loop.gain : axis.settings.positionGain;
+  const velocityFeedforward = loop ? (loop.velocityFeedforward ?? 0) : axis.settings.velocityFeedforward;
   if (positionGain === null || speedBandwidth === null || speedIntegralTime === null || velocityFeedforward === null)
     return undefined;
-  const { accelerationFeedforward } = settings;
   return {
     ...{ positionGain, speedBandwidth, speedIntegralTime, velocityFeedforward },
     accelerationFeedforward: accelerationFeedforward ?? undefined,
     inPosition: inPosition ?? 0,
   };
 }
+
+/** A position loop that the controller closes. */
+const hostLoop = (axis: AxisDocument) =>
+  !holdsPosition(axis) && axis.command.kind === 'analog' ? axis.command.loop : null;
 
 function Reading(props: {
   readonly reading: MoveReading;
@@ -173,7 +189,16 @@ function Reading(props: {
   const { document } = useAxis();
   const edit = useEdit();
   const name = (value: number) => units.quantity(value, '{u}');
-  const advice = settings ? tuningAdvice(reading, settings, name, suggested) : [];
+  const loop = hostLoop(document);
+  // A controller has no feedforward of the acceleration.
+  const advice = (settings ? tuningAdvice(reading, settings, name, suggested) : []).filter(
+    ({ change }) => !loop || change?.setting !== 'accelerationFeedforward',
+  );
+  const use = ({ setting, to }: NonNullable<TuningAdvice['change']>) => {
+    if (loop && setting === 'positionGain') edit(['command', 'loop', 'gain'], to);
+    else if (loop && setting === 'velocityFeedforward') edit(['command', 'loop', 'velocityFeedforward'], to);
+    else edit(['settings'], { ...document.settings, [setting]: to });
+  };
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '300px minmax(0, 1fr)', alignItems: 'start' }}>
       <FactTable
@@ -220,11 +245,7 @@ function Reading(props: {
                       : `; expected peak error about ${name(Number(expectedError.toPrecision(2)))}`
                   }`}
                 </Typography>
-                <Button
-                  size="small"
-                  sx={{ flexShrink: 0 }}
-                  onClick={() => edit(['settings'], { ...document.settings, [change.setting]: change.to })}
-                >
+                <Button size="small" sx={{ flexShrink: 0 }} onClick={() => use(change)}>
                   Use in the plan
                 </Button>
               </Box>

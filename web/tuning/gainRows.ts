@@ -1,5 +1,12 @@
-import type { RuleName } from '@kavrid/contract';
+import { holdsPosition, type AxisDocument, type RuleName } from '@kavrid/contract';
 import type { TunedRole } from '@kavrid/core/procedure';
+
+/** Only where the drive closes the position loop. */
+const positionRoles: readonly TunedRole[] = ['positionGain', 'velocityFeedforward', 'accelerationFeedforward'];
+
+/** Those of an axis like this one. */
+export const gainRowsOf = (axis: AxisDocument): typeof gainRows =>
+  holdsPosition(axis) ? gainRows : gainRows.filter(({ role }) => !positionRoles.includes(role));
 
 /** The gains of a drive, in the order in which a loop is tuned. */
 export const gainRows: readonly { readonly role: TunedRole; readonly label: string; readonly rule: RuleName }[] = [

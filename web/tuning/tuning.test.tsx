@@ -1,4 +1,4 @@
-import { act, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { prepareMoves, viewMoves, type MoveRequest } from '../jobs/moveJob.ts';
 import { planTuning } from '../jobs/tuningJob.ts';
@@ -102,9 +102,23 @@ describe('tuning', () => {
     expect(await screen.findByText(/the planned gains are unstable/)).toBeTruthy();
   });
 
-  it('says why there is no model', async () => {
+  it('says why there is no model, and models a position loop that the controller closes', async () => {
     const table = demoAxes.find(({ name }) => name === 'Turntable') ?? demoAxis;
-    show(<TuningView />, { axis: axisRecord(1, table) });
-    expect(await screen.findByText('There is no model: this drive closes no position loop.')).toBeTruthy();
+    if (table.command.kind !== 'analog' || !table.command.loop) throw new Error('the turntable has no loop');
+    const { user, draft } = show(<TuningView />, { axis: axisRecord(1, table) });
+    const gains = await screen.findByRole('table', { name: 'Gains' });
+    // The gains of the controller in place of those that the drive does not use.
+    expect(within(gains).getByRole('textbox', { name: 'Position gain, controller' })).toBeTruthy();
+    expect(within(gains).queryByRole('textbox', { name: 'Position gain' })).toBeNull();
+    await screen.findByRole('table', { name: 'Margins' });
+    await user.click(screen.getByRole('button', { name: 'Plan the suggestion' }));
+    const { document } = draft();
+    if (document.kind !== 'axis' || document.command.kind !== 'analog') throw new Error('another axis');
+    expect(document.command.loop?.gain).toBeGreaterThan(table.command.loop.gain ?? 0);
+    expect(document.settings.positionGain).toBe(table.settings.positionGain);
+    cleanup();
+    const open = { ...table, command: { ...table.command, loop: null } };
+    show(<TuningView />, { axis: axisRecord(1, open) });
+    expect(await screen.findByText('There is no model: nothing closes a position loop.')).toBeTruthy();
   });
 });

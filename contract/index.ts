@@ -162,7 +162,7 @@ export { signalRuleOf, valueRuleOf } from './commands/scaled.ts';
 export { spindleInputOf } from './toCore/spindleInputOf.ts';
 export { measuredMechanics, type MeasuredMechanics } from './toCore/measuredMechanics.ts';
 export { unitsPerRadian } from './toCore/unitsPerRadian.ts';
-export { judgedHostMoves } from './toCore/judgedHostMoves.ts';
+export { judgedHostMoves, judgedPicks, judgedSignalEnds, wantedPicks } from './toCore/judgedHostMoves.ts';
 export { stageRatiosOf } from './toCore/stageRatiosOf.ts';
 export { resultChanges } from './toCore/resultChanges.ts';
 export { hostLoopOf, servoDefinition } from './toCore/servoDefinition.ts';

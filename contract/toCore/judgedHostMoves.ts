@@ -1,5 +1,14 @@
 import { evaluateAxis, hasGear } from '@kavrid/core/chain';
-import { factorsOf, judgeHostMoves, type HostVerdict } from '@kavrid/core/measure';
+import {
+  factorsOf,
+  judgeHostMoves,
+  judgePicks,
+  judgeSignalEnds,
+  type HostVerdict,
+  type JudgedPick,
+  type SignalEnds,
+  type WantedPick,
+} from '@kavrid/core/measure';
 import { toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
@@ -31,4 +40,41 @@ export function judgedHostMoves(axis: AxisDocument, trace: Trace): HostVerdict |
       factors: factorsOf(stageRatiosOf(input)),
     },
   );
+}
+
+/**
+ * A speed command at both ends and zero, by the speed of the moves by the controller, else by its full command. undefined: nothing commands
+ * a speed here, or the speed is not known
+ */
+export function judgedSignalEnds(axis: AxisDocument, trace: Trace): SignalEnds | undefined {
+  const { input } = axisInputOf(axis);
+  if (!('meaning' in input.command) || input.command.meaning !== 'speed') return undefined;
+  const wanted = axis.moves.host.speed ?? valueOf(evaluateAxis(input).fullCommandSpeed);
+  const { actualSpeed, period } = moveChannels(trace);
+  if (!wanted || actualSpeed.length === 0) return undefined;
+  return judgeSignalEnds(actualSpeed, period, wanted, {
+    unit: axisUnitOf(axis),
+    factors: factorsOf(stageRatiosOf(input)),
+  });
+}
+
+/** Stored moves to positions, in the order of their list. */
+export const wantedPicks = ({ command }: AxisDocument): readonly WantedPick[] =>
+  command.kind !== 'choice'
+    ? []
+    : command.moves.flatMap(({ kind, pattern, target }) =>
+        kind === 'position' && target !== null ? [{ pattern, target }] : [],
+      );
+
+/** What each pick did; undefined: no inputs pick moves to positions here. */
+export function judgedPicks(axis: AxisDocument, trace: Trace): readonly JudgedPick[] | undefined {
+  const picks = wantedPicks(axis);
+  if (picks.length === 0) return undefined;
+  return judgePicks(moveChannels(trace), picks, pickTolerance(axis));
+}
+
+/** Axis units within which a picked target counts as reached: the widest window of the moves, else that of the axis. */
+function pickTolerance(axis: AxisDocument): number {
+  const windows = axis.command.kind === 'choice' ? axis.command.moves.flatMap(({ window }) => window ?? []) : [];
+  return Math.max(inPositionWindow(evaluateAxis(axisInputOf(axis).input)), ...windows);
 }

@@ -5,3 +5,5 @@ export * from './straightLine.ts';
 export * from './studentFactor.ts';
 export * from './hostMoves.ts';
 export * from './indicatorReturns.ts';
+export * from './signalEnds.ts';
+export * from './picks.ts';

@@ -1,5 +1,5 @@
 import { isAxis } from '@kavrid/contract';
-import type { HostFigures } from '@kavrid/core/measure';
+import type { HostFigures, JudgedPick, SignalEnds } from '@kavrid/core/measure';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Alert, Box, Link, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
@@ -11,6 +11,7 @@ import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { runName } from '../trace/runName.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FactTable } from '../ui/FactTable.tsx';
+import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
 
@@ -32,7 +33,9 @@ export function HostResult() {
     [run],
   );
   const answer = useJob<HostMovesWork, HostMovesAnswer>(startWorker, work);
-  const judged = answer?.input === work ? answer?.result : undefined;
+  const result = answer?.input === work ? answer?.result : undefined;
+  // Moves that inputs pick are judged one by one.
+  const judged = result?.picks ? undefined : result?.moves;
   return (
     <Panel
       title="Result of the controller’s moves"
@@ -63,7 +66,8 @@ export function HostResult() {
           {`This recording ended early: ${newest.end}${newest.because ? ` (${newest.because})` : ''}.`}
         </Alert>
       )}
-      {newest && !judged && <Typography color="text.secondary">Reading …</Typography>}
+      {result?.picks && <Picks picks={result.picks} units={units} />}
+      {newest && !result && <Typography color="text.secondary">Reading …</Typography>}
       {judged && 'because' in judged && <Typography>{`Not judged: ${judged.because}.`}</Typography>}
       {judged && !('because' in judged) && (
         <>
@@ -85,7 +89,82 @@ export function HostResult() {
           {judged.figures && <Figures figures={judged.figures} units={units} />}
         </>
       )}
+      {result?.ends && <Ends ends={result.ends} units={units} />}
     </Panel>
+  );
+}
+
+/** Each pick by the inputs, with the position that it led to. */
+function Picks({ picks, units }: { readonly picks: readonly JudgedPick[]; readonly units: ShownUnits }) {
+  const wrong = picks.filter(({ verdict }) => verdict !== 'reached');
+  const length = (value: number | undefined) => (value === undefined ? '—' : units.quantity(value, '{u}'));
+  return (
+    <>
+      {wrong.length === 0 ? (
+        <Alert severity="success" sx={{ py: 0, mb: 0.5 }}>
+          Every picked move came to its target, measured at the drive.
+        </Alert>
+      ) : (
+        <Alert severity="error" sx={{ py: 0, mb: 0.5 }}>
+          {wrong.map(pickWords).join(' ')}
+        </Alert>
+      )}
+      <MeasuredTable
+        label="Picked moves"
+        heads={['Inputs', 'Target', 'Reached', 'Result']}
+        rows={picks.map((pick) => ({
+          key: pick.pattern,
+          cells: [pick.pattern, length(pick.target), length(pick.reached), pick.verdict],
+        }))}
+      />
+    </>
+  );
+}
+
+function pickWords({ pattern, verdict, instead = '' }: JudgedPick): string {
+  switch (verdict) {
+    case 'another move':
+      return `${pattern} led to the target of ${instead}: inputs are exchanged, or the moves are stored in another order.`;
+    case 'elsewhere':
+      return `${pattern} led to another position than its target: the stored move differs from the plan.`;
+    case 'not seen':
+      return `${pattern} moved nothing: its inputs do not arrive, or it was not picked.`;
+    case 'reached':
+      return '';
+  }
+}
+
+/** The speed command at both ends and at zero, through the real path. */
+function Ends({ ends, units }: { readonly ends: SignalEnds; readonly units: ShownUnits }) {
+  const { wanted, plus, minus, zero, ratio, faults } = ends;
+  const speed = (value: number | undefined) =>
+    value === undefined ? 'not held' : units.quantity(Number(value.toPrecision(4)), '{u}/s');
+  const off = (value: number | undefined, from: number) =>
+    value === undefined ? '—' : `${formatNumber(Number(((100 * (value - from)) / wanted).toFixed(2)), 3)} %`;
+  return (
+    <Box sx={{ mt: 1 }}>
+      {faults.map(({ cause, words }) => (
+        <Alert key={cause} severity="error" sx={{ py: 0, mb: 0.5 }}>
+          {words}
+        </Alert>
+      ))}
+      <MeasuredTable
+        label="Speed command at both ends and zero"
+        heads={['Speed command', 'Wanted', 'Measured', 'Off, of the wanted']}
+        rows={[
+          { key: 'plus', cells: ['Towards plus, sent first', speed(wanted), speed(plus), off(plus, wanted)] },
+          { key: 'zero', cells: ['Zero, between', speed(0), speed(zero), off(zero, 0)] },
+          { key: 'minus', cells: ['Towards minus, sent last', speed(-wanted), speed(minus), off(minus, -wanted)] },
+          {
+            key: 'ratio',
+            cells: ['Measured over wanted', '1', ratio === undefined ? '—' : formatNumber(ratio, 4), ''],
+          },
+        ]}
+      />
+      <Typography variant="body2" color="text.secondary">
+        Each held for 0.25 s at least. Without a speed of the moves, the full command is meant.
+      </Typography>
+    </Box>
   );
 }
 

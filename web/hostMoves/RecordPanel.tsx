@@ -1,3 +1,4 @@
+import { wantedPicks } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { DriveNews } from '../member/DriveNews.tsx';
@@ -26,21 +27,29 @@ export function RecordPanel() {
   }));
   const isRecording = activity === 'controller move';
   const { distance, repeats } = document.moves.host;
-  const isPlanned = distance !== null && repeats !== null;
+  const picks = wantedPicks(document);
+  const isPicked = document.command.kind === 'choice';
+  const isPlanned = isPicked ? picks.length > 0 : distance !== null && repeats !== null;
   return (
     <Panel title="Moves by the controller">
-      <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 0.8fr', gap: 0.75 }}>
-        <NumberField label="Distance" path={['moves', 'host', 'distance']} rule="distance" />
-        <NumberField label="Speed" path={['moves', 'host', 'speed']} rule="speed" />
-        <NumberField label="Repeats" path={['moves', 'host', 'repeats']} rule="repeats" />
-      </Box>
+      {!isPicked && (
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 0.8fr', gap: 0.75 }}>
+          <NumberField label="Distance" path={['moves', 'host', 'distance']} rule="distance" />
+          <NumberField label="Speed" path={['moves', 'host', 'speed']} rule="speed" />
+          <NumberField label="Repeats" path={['moves', 'host', 'repeats']} rule="repeats" />
+        </Box>
+      )}
       <Box component="ol" sx={{ pl: 2.5, my: 1, fontSize: 13.5, '& li': { mb: 0.25 } }}>
         <li>Drive data proven, motor off here, command source at the controller.</li>
         <li>Start the recording here.</li>
         <li>
-          {isPlanned
-            ? `Enable at the controller; move ${formatNumber(units.shown(distance, '{u}'), 6)} ${units.unit} towards plus and back, ${repeats} ${repeats === 1 ? 'time' : 'times'}, with a dwell of at least 0.2 s.`
-            : 'Enable at the controller, and make the moves; enter distance and repeats first.'}
+          {isPicked
+            ? picks.length > 0
+              ? `Enable at the controller; pick the moves to positions in the order of their list, ${picks.map(({ pattern }) => pattern).join(', ')}, each until it has come to rest.`
+              : 'Plan moves to positions on the page Signals first.'
+            : distance !== null && repeats !== null
+              ? `Enable at the controller; move ${formatNumber(units.shown(distance, '{u}'), 6)} ${units.unit} towards plus and back, ${repeats} ${repeats === 1 ? 'time' : 'times'}, with a dwell of at least 0.2 s.`
+              : 'Enable at the controller, and make the moves; enter distance and repeats first.'}
         </li>
         <li>End the recording here.</li>
       </Box>

@@ -20,6 +20,10 @@ const judged = {
     restingError: 0.01,
   },
 };
+const ends = {
+  ...{ wanted: 90, plus: 91, minus: -90, zero: 1.5, ratio: 1.005 },
+  faults: [{ cause: 'offset', words: 'At zero command the axis creeps at 1.5 mm/s.' }],
+};
 const run = {
   id: 'r1',
   memberId: 'a',
@@ -36,7 +40,9 @@ const run = {
 class WorkerOf {
   onmessage?: (event: { data: unknown }) => void;
   postMessage({ revision }: { readonly revision: number }): void {
-    queueMicrotask(() => this.onmessage?.({ data: { kind: 'done', revision, result: judged } }));
+    queueMicrotask(() =>
+      this.onmessage?.({ data: { kind: 'done', revision, result: { moves: judged, ends, picks: undefined } } }),
+    );
   }
   terminate(): void {
     // Nothing runs.
@@ -56,6 +62,8 @@ describe('moves by the controller', () => {
     expect((await screen.findAllByRole('alert')).map(({ textContent }) => textContent)).toContain(
       judged.faults[0]?.words,
     );
+    const signal = screen.getByRole('table', { name: 'Speed command at both ends and zero' });
+    expect(within(signal).getByRole('row', { name: /^Zero/ }).textContent).toContain('1.67 %');
     const received = screen.getByRole('table', { name: 'What the drive received' });
     expect(within(received).getByRole('row', { name: /received/ }).textContent).toContain('20\u202f000');
     expect(screen.getByRole('table', { name: 'What the axis did' }).textContent).toContain('100 mm');

@@ -1,4 +1,4 @@
-import { judgedHostMoves, type AxisDocument } from '@kavrid/contract';
+import { judgedHostMoves, judgedPicks, judgedSignalEnds, type AxisDocument } from '@kavrid/contract';
 import { fetchTrace, type RunToFetch } from './fetchTrace.ts';
 
 /** A recording of the controller's moves, with the settings that it was made with. */
@@ -6,7 +6,13 @@ export interface HostMovesWork {
   readonly axis: AxisDocument;
   readonly run: RunToFetch;
 }
-export type HostMovesAnswer = ReturnType<typeof judgedHostMoves>;
+export interface HostMovesAnswer {
+  readonly moves: ReturnType<typeof judgedHostMoves>;
+  readonly ends: ReturnType<typeof judgedSignalEnds>;
+  readonly picks: ReturnType<typeof judgedPicks>;
+}
 
-export const answerHostMoves = async ({ axis, run }: HostMovesWork): Promise<HostMovesAnswer> =>
-  judgedHostMoves(axis, await fetchTrace(run));
+export async function answerHostMoves({ axis, run }: HostMovesWork): Promise<HostMovesAnswer> {
+  const trace = await fetchTrace(run);
+  return { moves: judgedHostMoves(axis, trace), ends: judgedSignalEnds(axis, trace), picks: judgedPicks(axis, trace) };
+}

@@ -4,3 +4,4 @@ export * from './tooSlow.ts';
 export * from './triggerOf.ts';
 export * from './windowMeasures.ts';
 export * from './speedNoise.ts';
+export * from './cycleOf.ts';

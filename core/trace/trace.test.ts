@@ -2,6 +2,8 @@ import { mean, rootMeanSquare, standardDeviation } from 'simple-statistics';
 import { describe, expect, it } from 'vitest';
 import { parkMiller } from '../test/stiffLoops.ts';
 import {
+  cycleOf,
+  cycleRms,
   speedNoise,
   moveMeasures,
   peaksOf,
@@ -169,5 +171,24 @@ describe('a trace that is too slow', () => {
     const speed = Float64Array.from({ length: count }, (_, k) => (k < 1000 ? 50 : 100) + 2 * normal());
     expect(Math.abs((speedNoise(demand, speed, 0.001) ?? NaN) / 6 - 1)).toBeLessThan(0.1);
     expect(speedNoise(new Float64Array(count), speed, 0.001)).toBeUndefined();
+  });
+
+  it('finds the cycle that moves repeat, and the RMS over whole cycles alone', () => {
+    const move = (from: number, distance: number) =>
+      ({ from, to: from + 0.4, distance }) as Parameters<typeof cycleOf>[0][number];
+    // Out, further out, back: every 3 s, from 0.5 s on.
+    const each = (k: number) => [move(0.5 + 3 * k, 100), move(1.2 + 3 * k, 50), move(2 + 3 * k, -150)];
+    const moves = [0, 1, 2].flatMap(each);
+    // The third cycle is not whole: nothing says where it ends.
+    expect(cycleOf(moves)).toEqual({ from: 0.5, to: 6.5, period: 3, cycles: 2, moves: 3 });
+    expect(cycleOf(moves.slice(0, 3))).toBeUndefined();
+    expect(cycleOf(moves.map((one, k) => (k === 4 ? move(one.from, 70) : one)))).toBeUndefined();
+    expect(cycleOf(moves.map((one, k) => (k === 3 ? move(one.from + 1, 100) : one)))).toBeUndefined();
+    // 30 % for a third of each cycle, 90 % outside of every cycle: √(30²/3).
+    const torque = Float64Array.from({ length: 9000 }, (_, k) =>
+      k < 500 || k >= 6500 ? 90 : (k - 500) % 3000 < 1000 ? 30 : 0,
+    );
+    const cycle = cycleOf(moves);
+    expect(cycle && cycleRms(torque, 0.001, cycle)).toBeCloseTo(Math.sqrt(300), 9);
   });
 });

@@ -11,6 +11,8 @@ import {
 import { evaluateAxis } from '@kavrid/core/chain';
 import { type MoveChannels } from '@kavrid/core/motion';
 import {
+  cycleOf,
+  cycleRms,
   moveMeasures,
   peaksOf,
   rampTimes,
@@ -184,6 +186,8 @@ export interface MeasuredTrace {
   readonly id: string;
   readonly channels: Readonly<Record<string, WindowMeasures & { readonly ripple?: SpectralPeak }>>;
   readonly moves: readonly MoveMeasures[];
+  /** A cycle that the moves repeat, and the RMS torque over its whole repeats; undefined: none is found. */
+  readonly cycle: { readonly period: number; readonly cycles: number; readonly rms: number } | undefined;
   /** Hz and amplitude, one after the other. */
   readonly spectrum: Float64Array;
   readonly peaks: readonly SpectralPeak[];
@@ -228,6 +232,8 @@ export function measureTraces(
     const moved = windowOf(moveChannels(trace), from, to);
     const moves = moveMeasures(moved, inPosition);
     const ramps = rampTimes(moved.demandPosition, period, moves);
+    const cycle = cycleOf(moves);
+    const rms = cycle && cycleRms(moved.torque, period, cycle);
     return {
       id,
       channels,
@@ -236,6 +242,7 @@ export function measureTraces(
         from: move.from + from * period - shift,
         to: move.to + from * period - shift,
       })),
+      cycle: cycle && rms !== undefined ? { period: cycle.period, cycles: cycle.cycles, rms } : undefined,
       // What is left of the trend stands below two lines of its own width.
       spectrum: spectrum
         ? thinTrace(spectrum.amplitudes, spectrum.hertzPerLine, drawnLines, 2 * spectrum.resolution)

@@ -39,14 +39,18 @@ export function WindowTable(props: {
   const limit = settings.torqueLimit;
   const torque = measured.flatMap((each) => {
     const measures = each.channels.torque;
-    return measures ? [{ name: nameOf(each.id), peak: measures.peak, rms: measures.rms }] : [];
+    return measures ? [{ name: nameOf(each.id), peak: measures.peak, rms: measures.rms, cycle: each.cycle }] : [];
   });
   return (
     <>
       <MeasuredTable label="Window shown" heads={heads} rows={rows} />
-      {torque.map(({ name, peak, rms }) => (
+      {torque.map(({ name, peak, rms, cycle }) => (
         <Typography key={name} variant="body2" sx={{ mt: 0.5 }}>
-          {`Torque reserve, ${name}: RMS ${formatNumber(rms, 3)} % leaves ${formatNumber(100 - rms, 3)} % of rated${
+          {`Torque reserve, ${name}: RMS ${formatNumber(cycle?.rms ?? rms, 3)} % ${
+            cycle
+              ? `over ${cycle.cycles === 1 ? 'a cycle' : `${cycle.cycles} cycles`} of ${formatNumber(cycle.period, 3)} s`
+              : 'over the window, in which no cycle repeats,'
+          } leaves ${formatNumber(100 - (cycle?.rms ?? rms), 3)} % of rated${
             limit === null
               ? ''
               : `; peak ${formatNumber(peak, 3)} % leaves ${formatNumber(limit - peak, 3)} % to the torque limit of ${formatNumber(limit, 3)} %`

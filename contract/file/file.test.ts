@@ -102,6 +102,42 @@ describe('machine files', () => {
     });
   });
 
+  it('of version 12 get gains, trials, waiting set-points and limits of spindles that are not entered yet', () => {
+    const { sha256: _, ...old } = structuredClone(demo) as { sha256?: string; axes: { document: object }[] };
+    const named = (name: string) => {
+      const found = old.axes.find(({ document }) => (document as { name: string }).name === name);
+      if (!found) throw new Error(`the demo has no ${name}`);
+      return found;
+    };
+    const [carriage, table, grinder] = [named('Carriage'), named('Turntable'), named('Edge grinder')];
+    const strip = (axis: { document: object }) => {
+      const { settings, tuning, moves, ...rest } = axis.document as AxisDocument;
+      const { accelerationFeedforward, torqueFilter, notchFrequency, notchWidth, notchDepth, ...gains } = settings;
+      const { trial, ...tuned } = tuning;
+      const { wait, ...others } = moves;
+      expect([accelerationFeedforward, torqueFilter, notchFrequency, notchWidth, notchDepth]).not.toContain(undefined);
+      expect([trial, wait]).not.toContain(undefined);
+      axis.document = { ...rest, settings: gains, tuning: tuned, moves: others };
+    };
+    [carriage, table].forEach(strip);
+    const analog = table.document as { command: { loop: Record<string, unknown> } };
+    delete analog.command.loop.integralGain;
+    delete analog.command.loop.velocityFeedforward;
+    const { acceptance, ...spindle } = grinder.document as { acceptance?: object };
+    expect(acceptance).toBeDefined();
+    grinder.document = spindle;
+    const reading = read({ ...old, formatVersion: 12 });
+    if (reading.kind !== 'file') throw new Error(JSON.stringify(reading.problems));
+    const now = (name: string) => reading.file.axes.find(({ document }) => document.name === name)?.document;
+    expect(now('Carriage')).toMatchObject({
+      settings: { positionGain: 40, accelerationFeedforward: null, notchFrequency: null },
+      tuning: { trial: { positionGain: null, notchDepth: null } },
+      moves: { wait: { speedGap: null, positionGap: null } },
+    });
+    expect(now('Turntable')).toMatchObject({ command: { loop: { integralGain: null, velocityFeedforward: null } } });
+    expect(now('Edge grinder')).toMatchObject({ acceptance: { speedError: null } });
+  });
+
   it('of version 11 get moves and limits that are not entered yet, and runs without a name', () => {
     const { sha256: _, ...old } = structuredClone(demo) as {
       sha256?: string;

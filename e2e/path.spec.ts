@@ -271,6 +271,15 @@ test('jog while held, home on the minus limit, test move measured over predicted
   await expect(page.getByRole('table', { name: 'Analysis of the move' })).toContainText('Lag behind the demand');
   await expect(page.getByRole('table', { name: 'Margins' })).toContainText('Speed loop, suggested');
   await noSeriousFinding(page);
+  // Other gains are tried on the drive: the same move before and after, and then put back.
+  await page.getByRole('button', { name: 'Try the gains' }).click();
+  const compared = page.getByRole('table', { name: 'Before and after' });
+  await expect(compared.getByRole('row', { name: /^Peak following error/ })).toContainText('mm', { timeout: 60_000 });
+  const left = page.getByText(/^Changed for testing and not yet restored: .*Position loop gain/);
+  await expect(left).toBeVisible();
+  await noSeriousFinding(page);
+  await page.getByRole('button', { name: 'Put back' }).click();
+  await expect(left).toBeHidden();
   // The axis is judged by that move, and the result is kept with its device.
   await openStep(page, /^Acceptance/);
   const judged = page.getByRole('table', { name: 'Acceptance' });

@@ -10,9 +10,25 @@ export interface HeldSpeed {
 
 /** s for which a speed must be held, and share of the highest by which it may wander meanwhile. */
 const [shortest, wander] = [0.25, 0.015];
+/** s over which a measured speed, which comes in steps of counts, is averaged first. */
+const averaged = 0.05;
+const samplesOf = (period: number) => Math.max(1, Math.round(averaged / period));
+/** Share of the wanted speed below which nothing has arrived. */
+const nothingShare = 0.01;
+
+/** The mean of so many samples about each. */
+function smoothed(values: Float64Array, samples: number): Float64Array {
+  const sums = new Float64Array(values.length + 1);
+  values.forEach((each, k) => (sums[k + 1] = (sums[k] ?? 0) + each));
+  return values.map((_, k) => {
+    const [from, to] = [Math.max(0, k - (samples >> 1)), Math.min(values.length, k + (samples >> 1) + 1)];
+    return ((sums[to] ?? 0) - (sums[from] ?? 0)) / (to - from);
+  });
+}
 
 /** The speeds that an axis held, one after the other; rest is one of them. */
-export function heldSpeeds(actualSpeed: Float64Array, period: number): readonly HeldSpeed[] {
+export function heldSpeeds(measured: Float64Array, period: number): readonly HeldSpeed[] {
+  const actualSpeed = smoothed(measured, samplesOf(period));
   const top = actualSpeed.reduce((most, each) => Math.max(most, Math.abs(each)), 0);
   const found: HeldSpeed[] = [];
   const [needed, band] = [Math.ceil(shortest / period), wander * top];
@@ -41,7 +57,8 @@ export interface SignalEnds {
   readonly ratio: number | undefined;
   readonly faults: readonly { readonly cause: SignalCause; readonly words: string }[];
 }
-export type SignalCause = 'nothing arrived' | 'inverted' | 'known factor' | 'scale off' | 'one end off' | 'offset';
+export type SignalCause =
+  'nothing arrived' | 'not held' | 'inverted' | 'known factor' | 'scale off' | 'one end off' | 'offset';
 
 /** Shares of the wanted speed by which an end may be off, and the zero. */
 const [endTolerance, zeroTolerance] = [0.02, 0.005];
@@ -60,13 +77,20 @@ export function judgeSignalEnds(
   const top = Math.max(0, ...held.map(({ speed }) => Math.abs(speed)));
   const isMoving = ({ speed }: HeldSpeed) => Math.abs(speed) > top / 2;
   const shown = (value: number) => `${Number(value.toPrecision(4))} ${unit}/s`;
-  if (top < wanted / 1000)
+  const nothing = { wanted, plus: undefined, minus: undefined, zero: held[0]?.speed, ratio: undefined };
+  const highest = smoothed(actualSpeed, samplesOf(period)).reduce((most, each) => Math.max(most, Math.abs(each)), 0);
+  if (highest < nothingShare * wanted)
     return {
-      ...{ wanted, plus: undefined, minus: undefined, zero: held[0]?.speed, ratio: undefined },
+      ...nothing,
+      faults: [{ cause: 'nothing arrived', words: 'The command does not arrive, or the drive was not enabled.' }],
+    };
+  if (top < highest / 2)
+    return {
+      ...nothing,
       faults: [
         {
-          cause: 'nothing arrived',
-          words: 'No speed was held for 0.25 s: the command does not arrive, or the drive was not enabled.',
+          cause: 'not held',
+          words: 'No speed was held for 0.25 s: make longer moves to measure both ends of the speed command.',
         },
       ],
     };

@@ -19,7 +19,7 @@ const startWorker = () => new Worker(new URL('../jobs/hostMoves.worker.ts', impo
 
 /** What the newest recorded moves of the controller show, or those of another recording. */
 export function HostResult() {
-  const { memberId, computation } = useAxis();
+  const { memberId, document, computation } = useAxis();
   const units = useShownUnits(computation.input);
   const { data: runs = [] } = useRunsQuery(memberId);
   const [chosen, setChosen] = useState<string>();
@@ -57,8 +57,9 @@ export function HostResult() {
     >
       {!newest && (
         <Typography color="text.secondary">
-          Nothing has been recorded yet. The moves prove the steps per unit, the pulse form and the direction all the
-          way from the controller to the load.
+          {document.command.kind === 'choice'
+            ? 'Nothing has been recorded yet. The moves prove the inputs and what is stored for each of them.'
+            : 'Nothing has been recorded yet. The moves prove the steps per unit, the pulse form and the direction all the way from the controller to the load.'}
         </Typography>
       )}
       {newest && newest.end !== 'finished' && (
@@ -124,7 +125,7 @@ function Picks({ picks, units }: { readonly picks: readonly JudgedPick[]; readon
 function pickWords({ pattern, verdict, instead = '' }: JudgedPick): string {
   switch (verdict) {
     case 'another move':
-      return `${pattern} led to the target of ${instead}: inputs are exchanged, or the moves are stored in another order.`;
+      return `${pattern} led to the target of ${instead}: inputs are exchanged, the moves are stored in another order, or they were not picked in the order of the list.`;
     case 'elsewhere':
       return `${pattern} led to another position than its target: the stored move differs from the plan.`;
     case 'not seen':
@@ -144,7 +145,7 @@ function Ends({ ends, units }: { readonly ends: SignalEnds; readonly units: Show
   return (
     <Box sx={{ mt: 1 }}>
       {faults.map(({ cause, words }) => (
-        <Alert key={cause} severity="error" sx={{ py: 0, mb: 0.5 }}>
+        <Alert key={cause} severity={cause === 'not held' ? 'info' : 'error'} sx={{ py: 0, mb: 0.5 }}>
           {words}
         </Alert>
       ))}

@@ -30,6 +30,13 @@ export function RecordPanel() {
   const picks = wantedPicks(document);
   const isPicked = document.command.kind === 'choice';
   const isPlanned = isPicked ? picks.length > 0 : distance !== null && repeats !== null;
+  const orderWords = isPicked
+    ? picks.length > 0
+      ? `Pick the moves to positions in the order of their list, ${picks.map(({ pattern }) => pattern).join(', ')}, each until it has come to rest.`
+      : 'Plan moves to positions on the page Signals first.'
+    : distance !== null && repeats !== null
+      ? `Enable at the controller; move ${formatNumber(units.shown(distance, '{u}'), 6)} ${units.unit} towards plus and back, ${repeats} ${repeats === 1 ? 'time' : 'times'}, with a dwell of at least 0.2 s.`
+      : 'Enable at the controller, and make the moves; enter distance and repeats first.';
   return (
     <Panel title="Moves by the controller">
       {!isPicked && (
@@ -41,16 +48,9 @@ export function RecordPanel() {
       )}
       <Box component="ol" sx={{ pl: 2.5, my: 1, fontSize: 13.5, '& li': { mb: 0.25 } }}>
         <li>Drive data proven, motor off here, command source at the controller.</li>
+        {isPicked && <li>Enable at the controller, and let it home.</li>}
         <li>Start the recording here.</li>
-        <li>
-          {isPicked
-            ? picks.length > 0
-              ? `Enable at the controller; pick the moves to positions in the order of their list, ${picks.map(({ pattern }) => pattern).join(', ')}, each until it has come to rest.`
-              : 'Plan moves to positions on the page Signals first.'
-            : distance !== null && repeats !== null
-              ? `Enable at the controller; move ${formatNumber(units.shown(distance, '{u}'), 6)} ${units.unit} towards plus and back, ${repeats} ${repeats === 1 ? 'time' : 'times'}, with a dwell of at least 0.2 s.`
-              : 'Enable at the controller, and make the moves; enter distance and repeats first.'}
-        </li>
+        <li>{orderWords}</li>
         <li>End the recording here.</li>
       </Box>
       <DriveNews />

@@ -25,7 +25,7 @@ const startWorker = () => new Worker(new URL('../jobs/trial.worker.ts', import.m
 
 /** The test move with the planned gains and with those of the trial, before and after beside each other. */
 export function TrialPanel({ plan }: { readonly plan: TuningPlan | undefined }) {
-  const { memberId } = useAxis();
+  const { memberId, document } = useAxis();
   const { data: runs = [] } = useRunsQuery(memberId);
   const [chosen, setChosen] = useState<string>();
   const trials = runs.filter(({ kind }) => kind === 'gain trial');
@@ -46,7 +46,8 @@ export function TrialPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
         )
       }
     >
-      <TrialOrder plan={plan} />
+      {/* Other gains have to be meant anew. */}
+      <TrialOrder key={JSON.stringify(document.tuning.trial)} plan={plan} />
       {shown !== undefined && <Comparison runId={shown} />}
     </Panel>
   );

@@ -5,8 +5,7 @@ import { procedureEvent } from './procedureRunner.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { Step } from './step.ts';
 import { enabledKey, forcedKey, settingsHere, type TemporarySetting } from './temporarySetting.ts';
-import { stillThere } from '../writeAndVerify.ts';
-import { driveState, isActing, isBusy, isPowered, nextId, set, stands, tell, type Turn } from './turn.ts';
+import { driveState, isActing, isBusy, isPowered, set, stands, tell, type Turn } from './turn.ts';
 
 /** Reads the drive and compares it with the plan, or with values from elsewhere. */
 export function readDrive(turn: Turn, { target }: Extract<SessionMessage, { type: 'readDrive' }>): void {
@@ -103,19 +102,26 @@ export function putBackGains(turn: Turn, window: string): void {
   beginActivity(turn, window, 'restoring', own.flatMap(putBack));
 }
 
-/** Gains of a trial that the plan has taken over are not put back any more; the drive holds them, and has not stored them. */
+/**
+ * Gains of a trial that the plan has taken over are not put back any more: each is read back and forgotten. The drive holds them, and has not
+ * stored them.
+ */
 export function tendKeptGains(turn: Turn): void {
-  const { link, isConfirmed, script, lookUp, restoreAt, reading } = turn.state;
-  if (link !== 'up' || !isConfirmed || script || lookUp !== undefined || turn.now < restoreAt) return;
+  const { link, isConfirmed, script, stop, recording, lookUp, restoreAt, guided, procedure } = turn.state;
+  if (link !== 'up' || !isConfirmed || script || stop || recording || lookUp !== undefined) return;
+  if (turn.now < restoreAt || guided?.phase === 'ready' || (procedure && isBusy(turn.state))) return;
   const kept = gainsKept(turn.state);
   if (kept.length === 0) return;
   set(turn, { restoreAt: turn.now + restoreAgain });
-  for (const setting of kept) turn.commands.push({ type: 'forget', id: nextId(turn), setting });
-  if (!reading) return;
-  const held = Object.fromEntries(kept.map(({ key, temporary }) => [key, temporary]));
-  const now = { ...reading, running: { ...reading.running, ...held }, written: { ...reading.written, ...held } };
-  set(turn, { reading: now, survived: stillThere(turn.state.survived, now) });
-  turn.commands.push({ type: 'drive data changed' });
+  beginActivity(
+    turn,
+    '',
+    'restoring',
+    kept.flatMap((setting): readonly Step[] => [
+      { do: 'read back parameter', key: setting.key, raw: setting.temporary },
+      { do: 'forget', setting },
+    ]),
+  );
 }
 
 /** ms until the next try, when one has failed */

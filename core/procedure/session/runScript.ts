@@ -107,6 +107,7 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
     case 'read back parameter':
       if (values[step.key] !== step.raw)
         return fail(turn, { kind: 'refused', because: `The drive did not accept ${step.key}; it is left as it was.` });
+      seen(turn, step.key, step.raw);
       break;
     case 'set temporarily':
       return temporarily(turn, script, step, values);
@@ -133,6 +134,14 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
       break;
   }
   goOn(turn);
+}
+
+/** What a running copy has just been read to be goes into what is known of the drive. */
+function seen(turn: Turn, key: string, raw: number): void {
+  const { reading } = turn.state;
+  if (!reading || reading.running[key] === raw) return;
+  set(turn, { reading: { ...reading, running: { ...reading.running, [key]: raw } } });
+  turn.commands.push({ type: 'drive data changed' });
 }
 
 /** Original read, then kept, then written: three answers of one step. */

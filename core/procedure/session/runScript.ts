@@ -136,11 +136,12 @@ export function scriptAnswered(turn: Turn, id: number, answer: DeviceAnswer): vo
   goOn(turn);
 }
 
-/** What a running copy has just been read to be goes into what is known of the drive. */
+/** What the running copy of a value that works at once has just been read to be goes into what is known of the drive. */
 function seen(turn: Turn, key: string, raw: number): void {
   const { reading } = turn.state;
   if (!reading || reading.running[key] === raw) return;
-  set(turn, { reading: { ...reading, running: { ...reading.running, [key]: raw } } });
+  const written = { ...reading.written, [key]: raw };
+  set(turn, { reading: { ...reading, running: { ...reading.running, [key]: raw }, written } });
   turn.commands.push({ type: 'drive data changed' });
 }
 

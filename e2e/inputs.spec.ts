@@ -117,7 +117,7 @@ test('the other devices of the cell take their commands at their terminals: a lo
   await tripped(page, 'Servo on').click();
   await expect(tripped(page, 'Servo on')).not.toBeChecked();
 
-  // The stored moves of the plan go into the drive as any other value.
+  // The planned stored moves are written to the drive like any other value.
   await openAxis(page, 'Tile stop', /Drive data/);
   await connect(page);
   await page.getByRole('button', { name: '1. Read and compare' }).click();

@@ -24,7 +24,7 @@ function bench() {
     if (!found) throw new Error(`no register ${key}`);
     return found;
   };
-  /** Reads a register through the protocol, as any client does. */
+  /** Reads a register over Modbus, like any other client. */
   const read = (part: keyof typeof maps, key: string) => {
     const { address, type } = at(part, key);
     const words = type.endsWith('32') ? 2 : 1;

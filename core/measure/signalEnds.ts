@@ -8,9 +8,9 @@ export interface HeldSpeed {
   readonly speed: number;
 }
 
-/** s for which a speed must be held, and share of the highest by which it may wander meanwhile. */
+/** Shortest time that counts as a held speed, s; how much it may vary in that time, as a share of the highest speed. */
 const [shortest, wander] = [0.25, 0.015];
-/** s over which a measured speed, which comes in steps of counts, is averaged first. */
+/** Averaging time of the measured speed, s: encoder counts make it uneven from sample to sample. */
 const averaged = 0.05;
 const samplesOf = (period: number) => Math.max(1, Math.round(averaged / period));
 /** Share of the wanted speed below which nothing has arrived. */

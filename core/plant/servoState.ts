@@ -22,7 +22,7 @@ export interface ServoState {
   loadSpeed: number;
   minusLimitOn: number;
   plusLimitOn: number;
-  /** Index pulses passed so far, and the counts at the last one. */
+  /** Number of index pulses passed, and the counts at the last one. */
   indexPulses: number;
   indexCounts: number;
   /** J since the start: work of the motor, heat of friction and damping. */

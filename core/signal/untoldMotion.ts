@@ -36,7 +36,7 @@ export function mayChange(change: UntoldChange, { isEnabled, setPoint, isMoving 
   return refused(
     waiting
       ? `the drive is enabled and ${waiting}: the axis would follow it at once`
-      : `the drive is enabled: any command already present at the new ${change} would move the axis at once`,
+      : `the drive is enabled: a command already present at the new ${change} would move the axis at once`,
   );
 }
 

@@ -178,8 +178,8 @@ function WaitButtons() {
   return (
     <Box sx={row}>
       <Note>
-        The gaps are values of the drive: write them on the page Drive data first. It ramps to the speed, stays there
-        for the time held, and stops; hold the shaft meanwhile. The run is recorded as a response.
+        The gaps are values of the drive: write them on the page Drive data first. The axis ramps to the speed, keeps it
+        for the time entered, and stops. Hold the shaft while it runs. The run is recorded as a response.
       </Note>
       {([-1, 1] as const).map((direction) => (
         <Button

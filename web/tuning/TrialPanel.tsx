@@ -46,7 +46,7 @@ export function TrialPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
         )
       }
     >
-      {/* Other gains have to be meant anew. */}
+      {/* Different trial gains need a new confirmation. */}
       <TrialOrder key={JSON.stringify(document.tuning.trial)} plan={plan} />
       {shown !== undefined && <Comparison runId={shown} />}
     </Panel>

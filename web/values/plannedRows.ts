@@ -55,7 +55,7 @@ const brakeDelays: readonly PlannedRow[] = [
   { role: 'brakeEngageDelay', label: 'Engage delay', path: ['brake', 'engageDelay'], rule: 'dwell' },
 ];
 
-/** What is planned by typing, of an axis like this one; what follows from the chain and the signals is not among it. */
+/** The drive values that are typed in for an axis like this one. Values computed from the chain and the signals are not listed. */
 export function plannedGroups(axis: AxisDocument): readonly PlannedGroup[] {
   const holds = holdsPosition(axis);
   const { homing, brake } = axis;

@@ -148,7 +148,7 @@ export { plannedValues } from './toCore/plannedValues.ts';
 export { checkedHoming, homingMeans } from './toCore/checkedHoming.ts';
 export { spindleSpeeds } from './toCore/spindleSpeeds.ts';
 export { acceptanceChanges, acceptanceDigest, hostMoveChanges, runTestChanges } from './toCore/acceptedPlan.ts';
-export { inPositionWindow, moveChannels, runFigures } from './toCore/runFigures.ts';
+export { inPositionWindow, moveChannels, recordedChannels, runFigures } from './toCore/runFigures.ts';
 export { acceptanceReportSchema, type AcceptanceReport } from './acceptanceReport.ts';
 export { homingDigest } from './toCore/homingDigest.ts';
 export { homingModel, type HomingModel } from './toCore/homingModel.ts';
@@ -178,6 +178,8 @@ export {
   missingSample,
   mostTraceBytes,
   packSamples,
+  sinceTrigger,
+  startOfTrace,
   type Trace,
   type TraceHeader,
   traceHeaderSchema,

@@ -6,7 +6,7 @@ import { libraryEntrySchema } from '../library/index.ts';
 import { memberSchema } from '../member.ts';
 import { runEndSchema, runKindSchema } from '../records.ts';
 
-export const fileVersion = 13;
+export const fileVersion = 14;
 
 /** One save, with the state it left. */
 const revision = <T extends z.ZodType>(document: T) =>

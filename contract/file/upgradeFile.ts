@@ -80,6 +80,7 @@ const steps: Readonly<Record<number, (file: Fields) => Fields>> = {
   10: upgradedTo(11, upgradeMember10),
   11: (file) => upgradedTo(12, upgradeMember11)({ ...file, axes: withNamedRuns(file.axes) }),
   12: upgradedTo(13, upgradeMember12),
+  13: upgradedTo(14, (member) => member),
 };
 
 /** Brings a file of an older version to the present one; refuses other files and versions that are not known yet. */

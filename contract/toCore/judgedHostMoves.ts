@@ -14,7 +14,7 @@ import { valueOf } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
 import type { Trace } from '../trace/index.ts';
 import { axisInputOf, axisUnitOf } from './axisInputOf.ts';
-import { inPositionWindow, moveChannels } from './runFigures.ts';
+import { inPositionWindow, recordedChannels } from './runFigures.ts';
 import { stageRatiosOf } from './stageRatiosOf.ts';
 
 /** Steps of the command that a position may be off: rounding at both ends. */
@@ -30,7 +30,7 @@ export function judgedHostMoves(axis: AxisDocument, trace: Trace): HostVerdict |
   const steps = hasGear(input.command) ? valueOf(results.stepsPerUnit) : undefined;
   const pulsesPerUnit = steps && toNumber(steps);
   return judgeHostMoves(
-    moveChannels(trace),
+    recordedChannels(trace),
     { distance, speed, repeats },
     {
       unit: axisUnitOf(axis),
@@ -50,7 +50,7 @@ export function judgedSignalEnds(axis: AxisDocument, trace: Trace): SignalEnds |
   const { input } = axisInputOf(axis);
   if (!('meaning' in input.command) || input.command.meaning !== 'speed') return undefined;
   const wanted = axis.moves.host.speed ?? valueOf(evaluateAxis(input).fullCommandSpeed);
-  const { actualSpeed, period } = moveChannels(trace);
+  const { actualSpeed, period } = recordedChannels(trace);
   if (!wanted || actualSpeed.length === 0) return undefined;
   return judgeSignalEnds(actualSpeed, period, wanted, {
     unit: axisUnitOf(axis),
@@ -70,7 +70,7 @@ export const wantedPicks = ({ command }: AxisDocument): readonly WantedPick[] =>
 export function judgedPicks(axis: AxisDocument, trace: Trace): readonly JudgedPick[] | undefined {
   const picks = wantedPicks(axis);
   if (picks.length === 0) return undefined;
-  return judgePicks(moveChannels(trace), picks, pickTolerance(axis));
+  return judgePicks(recordedChannels(trace), picks, pickTolerance(axis));
 }
 
 /** Axis units within which a picked target counts as reached: the widest window of the moves, else that of the axis. */

@@ -1,5 +1,5 @@
 import type { AxisValues } from '@kavrid/core/chain';
-import { traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
+import { stretchOf, traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
 import { toNumber } from '@kavrid/core/quantity';
 import type { Evaluation } from '@kavrid/core/sheet';
 import { channelValues, type AxisChannel, type Trace } from '../trace/index.ts';
@@ -13,8 +13,12 @@ const someStep = 0.01;
 export const inPositionWindow = ({ commandResolution }: Evaluation<AxisValues>): number =>
   windowSteps * (commandResolution.state === 'known' ? toNumber(commandResolution.value) : someStep);
 
-/** The channels of a recorded move; one that the device did not record, and that the others do not give, is empty. */
-export function moveChannels(trace: Trace): MoveChannels {
+/** The channels of a recorded move from its trigger on; one that the device did not record, and that the others do not give, is empty. */
+export const moveChannels = (trace: Trace): MoveChannels =>
+  stretchOf(recordedChannels(trace), trace.header.before ?? 0, trace.header.count);
+
+/** The same with what was recorded before the trigger. */
+export function recordedChannels(trace: Trace): MoveChannels {
   const values = (id: AxisChannel) => channelValues(trace, id) ?? new Float64Array();
   const [demand, actual, error] = [values('demandPosition'), values('actualPosition'), values('followingError')];
   /** What was not recorded follows from the other two: error = demand − actual. */

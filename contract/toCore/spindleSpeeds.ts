@@ -1,14 +1,17 @@
 import { valueOf } from '@kavrid/core/sheet';
 import { evaluateSpindle, steadySpeeds, type SteadySpeed } from '@kavrid/core/spindle';
 import type { SpindleDocument } from '../spindleDocument.ts';
-import { channelValues, type SpindleChannel, type Trace } from '../trace/index.ts';
+import { channelValues, sinceTrigger, type SpindleChannel, type Trace } from '../trace/index.ts';
 import { spindleInputOf } from './spindleInputOf.ts';
 
 /** The steady speeds of a recorded run test beside the commanded ones; undefined: the recording does not show them. */
 export function spindleSpeeds(spindle: SpindleDocument, trace: Trace): readonly SteadySpeed[] | undefined {
   const { input } = spindleInputOf(spindle);
   const ratio = valueOf(evaluateSpindle(input).ratioNumber);
-  const values = (id: SpindleChannel) => channelValues(trace, id);
+  const values = (id: SpindleChannel) => {
+    const recorded = channelValues(trace, id);
+    return recorded && sinceTrigger(trace.header, recorded);
+  };
   const [hertz, motorSpeed] = [values('hertz'), values('speed')];
   const [speeds, stopAt] = [valueOf(input.runTest.speeds), valueOf(input.runTest.stopAt)];
   if (!hertz || !motorSpeed || !speeds || stopAt === undefined || ratio === undefined) return undefined;

@@ -15,6 +15,8 @@ export {
   missingSample,
   mostTraceBytes,
   packSamples,
+  sinceTrigger,
+  startOfTrace,
   traceHeaderSchema,
   type Channel,
   type Trace,

@@ -35,10 +35,10 @@ export function tableToTrace(table: CsvTable, mapping: ColumnMapping): MappingRe
   const { time } = mapping;
   const placed =
     time.column === undefined
-      ? { period: time.period, places: undefined }
+      ? { period: time.period, places: undefined, before: 0 }
       : placesOf(table.columns[time.column] ?? new Float64Array(), time.seconds, table.firstLine);
   if ('because' in placed) return refused(placed.because);
-  const { period, places } = placed;
+  const { period, places, before } = placed;
   if (!(period > 0)) return refused('The sample period should be above 0 s.');
   const count = places ? (places.at(-1) ?? 0) + 1 : rows;
   const channels = mapping.channels.map(({ id, label, unit }): Channel => ({
@@ -48,7 +48,7 @@ export function tableToTrace(table: CsvTable, mapping: ColumnMapping): MappingRe
     scale: 1,
     format: 'float64',
   }));
-  const header = traceHeaderSchema.safeParse({ period, count, channels });
+  const header = traceHeaderSchema.safeParse({ period, count, channels, ...(before > 0 ? { before } : {}) });
   if (bytesOf({ count, channels }) > mostTraceBytes)
     return refused(`With the lines that are missing it would take more than ${mostTraceBytes / 2 ** 20} MB.`);
   if (!header.success) return refused(header.error.issues[0]?.message ?? 'The columns do not make a trace.');
@@ -65,12 +65,12 @@ export function tableToTrace(table: CsvTable, mapping: ColumnMapping): MappingRe
   };
 }
 
-/** The sample of each line by its time. */
+/** The sample of each line by its time, and how many lie before time zero. */
 function placesOf(
   times: Float64Array,
   seconds: number,
   firstLine: number,
-): { readonly period: number; readonly places: Int32Array } | { readonly because: string } {
+): { readonly period: number; readonly places: Int32Array; readonly before: number } | { readonly because: string } {
   const steps: number[] = [];
   for (let k = 1; k < times.length; k++) {
     const step = (times[k] ?? NaN) - (times[k - 1] ?? NaN);
@@ -93,5 +93,7 @@ function placesOf(
       return { because: `Two lines have the same time: line ${firstLine + k - 1} and the next.` };
     places[k] = nearest;
   }
-  return { period: period * seconds, places };
+  // Time zero is the trigger where the times pass through it, to the nearest sample.
+  const toZero = Math.round(-(times[0] ?? 0) / period);
+  return { period: period * seconds, places, before: toZero > 0 && toZero <= (places.at(-1) ?? 0) ? toZero : 0 };
 }

@@ -41,6 +41,22 @@ describe('traces', () => {
     expect([...traceToCsv(trace)].join('')).toBe('Time (s),Position (mm),Torque (%)\r\n0,0.5,1.5\r\n0.001,-1,-0.1\r\n');
   });
 
+  it('zero of their time is the trigger, in the file too, out and in', () => {
+    const before = { ...header, before: 1 };
+    const samples = packSamples(before.channels, [
+      [1, -2],
+      [1.5, -0.1],
+    ]);
+    const csv = [...traceToCsv({ header: before, samples })].join('');
+    expect(csv).toBe('Time (s),Position (mm),Torque (%)\r\n-0.001,0.5,1.5\r\n0,-1,-0.1\r\n');
+    const reading = readCsvTable(csv);
+    const channels = [{ column: 1, id: 'position', label: 'Position', unit: 'mm', scale: 1 }];
+    expect(
+      reading.kind === 'table' && tableToTrace(reading.table, { time: { column: 0, seconds: 1 }, channels }),
+    ).toMatchObject({ kind: 'trace', trace: { header: { period: 0.001, count: 2, before: 1 } } });
+    expect(traceHeaderSchema.safeParse({ ...before, before: 3 }).error?.issues[0]?.message).toContain('More samples');
+  });
+
   it('a sample that is missing is no number, and an empty cell', () => {
     const samples = packSamples(header.channels, [
       [4, missingSample],

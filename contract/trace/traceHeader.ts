@@ -19,19 +19,24 @@ export const mostTraceBytes = 128 * 2 ** 20;
 
 /**
  * What a trace is of. Its samples are binary: the channels one after the other in this order, each `count` samples in its
- * format, little-endian. Sample k is at k · period after the trigger.
+ * format, little-endian. Sample k is at (k − before) · period after the trigger.
  */
 export const traceHeaderSchema = z
   .strictObject({
     /** s */
     period: z.number().positive().max(60),
     count: z.int().min(0).max(16_000_000),
+    /** Samples before the trigger; absent: none. */
+    before: z.int().min(0).max(16_000_000).optional(),
     channels: z.array(channelSchema).min(1).max(64).readonly(),
     /** Mark of the device that recorded it; absent: not known. */
     identity: line(60).optional(),
   })
   .refine(({ channels }) => new Set(channels.map(({ id }) => id)).size === channels.length, {
     message: 'Two channels of the trace have the same name.',
+  })
+  .refine(({ before = 0, count }) => before <= count, {
+    message: 'More samples are said to be before the trigger than the trace has.',
   })
   .refine((header) => bytesOf(header) <= mostTraceBytes, {
     message: `The samples of a trace take at most ${mostTraceBytes / 2 ** 20} MB.`,
@@ -54,6 +59,9 @@ export function bytesOf({
   return channels.reduce((sum, { format }) => sum + count * bytesPerSample[format], 0);
 }
 
+/** s of the first sample, about the trigger. */
+export const startOfTrace = ({ before = 0, period }: TraceHeader): number => (before === 0 ? 0 : -before * period);
+
 /** A whole number in place of a sample that could not be had; its value is no number. */
 export const missingSample = -(2 ** 31);
 
@@ -75,6 +83,10 @@ export function channelValues({ header, samples }: Trace, id: string): Float64Ar
   else for (let k = 0; k < count; k++) values[k] = view.getFloat64(start + 8 * k, true) * scale;
   return values;
 }
+
+/** What of the samples of a channel is from the trigger on. */
+export const sinceTrigger = ({ before = 0 }: TraceHeader, values: Float64Array): Float64Array =>
+  values.subarray(before);
 
 /** The binary form of channels, in their order. @param planes of equal length, in the formats of the channels */
 export function packSamples(channels: readonly Channel[], planes: readonly ArrayLike<number>[]): Uint8Array {

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { channelValues, type Trace } from './traceHeader.ts';
+import { channelValues, startOfTrace, type Trace } from './traceHeader.ts';
 
 /** Lines made at once. */
 const piece = 2000;
@@ -12,11 +12,12 @@ export function* traceToCsv(trace: Trace): Generator<string> {
   const { period, count, channels } = trace.header;
   const titles = channels.map(({ label, unit }) => (unit === '' ? label : `${label} (${unit})`));
   yield `${Papa.unparse([['Time (s)', ...titles]], { escapeFormulae: true })}\r\n`;
+  const start = startOfTrace(trace.header);
   const columns = channels.map(({ id }) => channelValues(trace, id) ?? new Float64Array(count));
   for (let from = 0; from < count; from += piece) {
     let lines = '';
     for (let k = from; k < Math.min(count, from + piece); k++) {
-      lines += Number((k * period).toPrecision(12));
+      lines += Number((start + k * period).toPrecision(12));
       for (const column of columns) lines += `,${cell(column[k])}`;
       lines += '\r\n';
     }

@@ -8,6 +8,16 @@ export interface MoveChannels {
   readonly torque: Float64Array;
 }
 
+/** The samples of a move from one up to, not including, another. */
+export const stretchOf = ({ period, ...planes }: MoveChannels, from: number, to: number): MoveChannels => ({
+  period,
+  demandPosition: planes.demandPosition.subarray(from, to),
+  actualPosition: planes.actualPosition.subarray(from, to),
+  actualSpeed: planes.actualSpeed.subarray(from, to),
+  followingError: planes.followingError.subarray(from, to),
+  torque: planes.torque.subarray(from, to),
+});
+
 /** What is compared between a prediction and a measurement. */
 export interface TraceFigures {
   readonly peakSpeed: number;

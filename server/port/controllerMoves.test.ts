@@ -1,7 +1,6 @@
 import { carriageWorld, makeHost, type Host } from '@kavrid/bench';
 import { judgedHostMoves } from '@kavrid/contract';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { recordedTrace } from '../runs/recordedTraces.ts';
 import { demoAxis } from '../test/demoMembers.ts';
 import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
@@ -50,8 +49,7 @@ async function recorded() {
   drive.say({ type: 'endRecording' });
   await drive.until(() => drive.runs.length > 0 && !drive.mailbox.state.recording, 20_000);
   const run = drive.runs.at(-1);
-  const samples = drive.recordings.at(-1) ?? new Int32Array();
-  return { run, judged: judgedHostMoves(axis, recordedTrace(axis, samples, 0.001)) };
+  return { run, judged: judgedHostMoves(axis, drive.lastTrace()) };
 }
 const causes = (judged: ReturnType<typeof judgedHostMoves>) =>
   'because' in judged ? judged.because : judged.faults.map(({ cause }) => cause);

@@ -25,6 +25,8 @@ export interface RawRun {
   readonly version: number;
   /** s */
   readonly period: number;
+  /** Samples before the trigger. */
+  readonly before: number;
   /** Mark of the device that recorded it. */
   readonly identity: string;
 }

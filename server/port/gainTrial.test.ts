@@ -2,7 +2,6 @@ import { secondPlant } from '@kavrid/bench';
 import { moveChannels } from '@kavrid/contract';
 import { readMove, trialHalves } from '@kavrid/core/tuning';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { recordedTrace } from '../runs/recordedTraces.ts';
 import { demoAxis } from '../test/demoMembers.ts';
 import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
@@ -46,8 +45,7 @@ const refused = async (words: string | RegExp, isMeant = false) => {
   expect(drive.sent.slice(at).filter(isMotionWord)).toEqual([]);
 };
 const peaks = () => {
-  const trace = recordedTrace(demoAxis, drive.recordings.at(-1) ?? new Int32Array(), 0.001);
-  const halves = trialHalves(moveChannels(trace));
+  const halves = trialHalves(moveChannels(drive.lastTrace()));
   return halves && [halves.before, halves.after].map((half) => readMove(half, [], undefined)?.peakError ?? NaN);
 };
 
@@ -148,19 +146,36 @@ describe('a trial of gains', () => {
     tryGains();
     await drive.until(() => drive.lastRefusal() !== undefined);
     expect(drive.lastRefusal()).toMatch('Position loop gain is 30 1/s in the drive and 40 1/s in the plan');
-    expect(drive.speed()).toBeLessThan(10_000);
+    await drive.pass(300);
+    expect(drive.speed()).toBeLessThan(1000);
+  });
+
+  it('unstable gains that are meant are tried, and a stop puts them back', { timeout: 60_000 }, async () => {
+    await atStart(tried({ speedBandwidth: 5000, positionGain: 900, speedIntegralTime: 1 }));
+    tryGains(true);
+    await drive.until(() => drive.mailbox.state.progress === 'With the trial gains', 30_000);
+    await drive.pass(300);
+    expect([value('speedBandwidth'), value('positionGain')]).toEqual([5000, 900]);
+    drive.say({ type: 'stop' });
+    await drive.until(() => drive.temporary().every(({ key }) => key === 'commandSource'));
+    expect(drive.speed()).toBeLessThan(1000);
+    expect(drive.servo.state).not.toBe('operation enabled');
+    expect([value('speedBandwidth'), value('positionGain')]).toEqual([260, 40]);
   });
 
   it(
-    'unstable gains that are meant are tried, and the following-error window ends it',
+    'gains with which the axis overshoots its following-error window end in its alarm',
     { timeout: 60_000 },
     async () => {
-      await atStart(tried({ speedBandwidth: 5000, positionGain: 900, speedIntegralTime: 1 }));
+      await atStart(tried({ speedBandwidth: 3, positionGain: 400, speedIntegralTime: 2 }));
       tryGains(true);
-      await idle();
-      await drive.pass(3000);
-      expect(drive.speed()).toBeLessThan(1000);
-      await drive.until(() => drive.servo.state === 'operation enabled' || onTrial().length === 0);
+      await drive.until(() => drive.servo.state === 'fault', 60_000);
+      expect(value('speedBandwidth')).toBe(3);
+      await drive.until(() => drive.runs.at(-1)?.kind === 'gain trial');
+      expect(drive.runs.at(-1)?.end).toBe('fault');
+      expect(drive.runs.at(-1)?.because).toMatch('The following error exceeded its window');
+      await drive.until(() => drive.temporary().every(({ key }) => key === 'commandSource'));
+      expect([value('speedBandwidth'), value('positionGain')]).toEqual([260, 40]);
     },
   );
 

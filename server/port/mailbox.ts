@@ -48,16 +48,13 @@ export interface MailboxOptions {
 
 const realClock = () => ({ now: performance.now(), wall: Date.now() });
 
+/** s that is kept of a recording from before its trigger. */
+const keptBefore = 0.2;
+
 /**
  * The mailbox of one axis or spindle: events go in one at a time and are reduced at once; what the reducer commands is begun,
  * and its result comes back as an event. Nothing here waits.
  */
-/** Samples before the first motion that moves of a controller are kept with: its first pulses come before the axis moves. */
-const beforeTrigger = 200;
-
-const startOf = ({ kind, trigger = 0 }: Recording): number =>
-  kind === 'controller move' ? trigger - beforeTrigger : trigger;
-
 export class Mailbox {
   readonly memberId: string;
   readonly #options: MailboxOptions;
@@ -267,9 +264,12 @@ export class Mailbox {
   }
 
   #keepRun(recording: Recording, end: End, endedAt: number): void {
-    const samples = this.#recorder.take(startOf(recording));
     const seconds = (endedAt - recording.startedAt) / 1000;
     const scale = this.#state.profile?.registers.tracePeriod?.scale ?? 0.000125;
+    const period = recording.periodSteps * scale;
+    const { trigger = 0 } = recording;
+    const before = Math.min(trigger, Math.round(keptBefore / period));
+    const samples = this.#recorder.take(trigger - before);
     const run = {
       memberId: this.memberId,
       kind: recording.kind,
@@ -279,7 +279,8 @@ export class Mailbox {
       startedAt: new Date(this.#clock().wall - 1000 * seconds).toISOString(),
       seconds,
       version: recording.version,
-      period: recording.periodSteps * scale,
+      period,
+      before,
       identity: this.#state.identity ? identityMark(this.#state.identity) : '',
     };
     void this.#offer(() => this.#options.data.keepRun(run, samples), 300);

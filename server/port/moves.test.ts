@@ -1,10 +1,9 @@
 import { carriageWorld } from '@kavrid/bench';
-import { axisInputOf, channelValues, feedforwardOf, loopModel } from '@kavrid/contract';
+import { axisInputOf, channelValues, feedforwardOf, loopModel, startOfTrace } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { demandedSpeedResponse, frequencyResponse, withoutDryFriction } from '@kavrid/core/tuning';
 import type { MoveOrder } from '@kavrid/core/procedure';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { recordedTrace } from '../runs/recordedTraces.ts';
 import { demoAxis } from '../test/demoMembers.ts';
 import { isMotionWord, simulatedDrive, type SimulatedDrive } from '../test/simulatedDrive.ts';
 
@@ -71,6 +70,13 @@ describe('moves beside the test move', () => {
     order({ kind: 'to' });
     await idle();
     expect(drive.runs.at(-1)).toMatchObject({ kind: 'move', end: 'finished' });
+    // It stands recorded for a tenth of a second before its trigger, with which the demand begins.
+    const { header } = drive.lastTrace();
+    const { before = 0 } = header;
+    const demand = channelValues(drive.lastTrace(), 'demandPosition') ?? new Float64Array();
+    expect(-startOfTrace(header)).toBeGreaterThan(0.1);
+    expect(new Set(demand.subarray(0, before))).toEqual(new Set([demand[0]]));
+    expect(demand[before + 2]).not.toBe(demand[0]);
     await drive.pass(200);
     expect(position()).toBeCloseTo(120, 1);
     await refused({ kind: 'by' }, /goes to -180 mm, beyond the minus soft limit of -8 mm/);
@@ -256,7 +262,7 @@ describe('a sweep', () => {
   }
   /** What the last recording holds. */
   const recorded = () => {
-    const trace = recordedTrace(axis, drive.recordings.at(-1) ?? new Int32Array(), 0.001);
+    const trace = drive.lastTrace();
     const values = (id: string) => channelValues(trace, id) ?? new Float64Array();
     return { reference: values('demandSpeed'), torque: values('torque'), speed: values('actualSpeed') };
   };

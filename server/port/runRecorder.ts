@@ -10,8 +10,8 @@ export function runRecorder() {
     add: (samples: Int32Array) => void pieces.push(samples),
     /** So many samples could not be fetched. */
     skip: (count: number) => void pieces.push(new Int32Array(count * channels).fill(missingSample)),
-    /** All samples from the trigger on, and forgets them. */
-    take(trigger: number | undefined): Int32Array {
+    /** All samples from one on, and forgets them. */
+    take(first: number): Int32Array {
       const all = new Int32Array(pieces.reduce((sum, { length }) => sum + length, 0));
       let at = 0;
       for (const piece of pieces) {
@@ -19,7 +19,7 @@ export function runRecorder() {
         at += piece.length;
       }
       pieces = [];
-      return all.subarray(Math.max(0, trigger ?? 0) * channels);
+      return all.subarray(first * channels);
     },
   };
 }

@@ -12,13 +12,18 @@ import {
 } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
 import { traceChannelCount as width } from '@kavrid/core/drive';
+import type { RawRun } from '../port/dataService.ts';
 import { ProblemError } from '../problem.ts';
 
 /**
  * What a drive recorded, described in the units of the axis or spindle that it was recorded with; the samples stay as raw as
- * they came. @param samples one after the other, a number for each channel @param period s
+ * they came. @param samples one after the other, a number for each channel
  */
-export function recordedTrace(document: MemberDocument, samples: Int32Array, period: number, identity = ''): Trace {
+export function recordedTrace(
+  document: MemberDocument,
+  samples: Int32Array,
+  { period, before, identity }: Pick<RawRun, 'period' | 'before' | 'identity'>,
+): Trace {
   const scale = scaleOf(document);
   const axisUnit = wayUnitOf(document);
   const channels = Object.entries(channelsOf[document.kind]).map(([id, facts]): Channel => ({
@@ -32,7 +37,14 @@ export function recordedTrace(document: MemberDocument, samples: Int32Array, per
   const planes = channels.map((_, index) =>
     Int32Array.from({ length: count }, (__, k) => samples[k * width + index] ?? 0),
   );
-  const header = { period, count, channels, ...(identity === '' ? {} : { identity }) };
+  const header = {
+    period,
+    count,
+    channels,
+    // A recording that broke off before its trigger has fewer than were to come.
+    ...(before > 0 ? { before: Math.min(before, count) } : {}),
+    ...(identity === '' ? {} : { identity }),
+  };
   return { header, samples: packSamples(channels, planes) };
 }
 

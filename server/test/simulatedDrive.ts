@@ -20,12 +20,13 @@ import {
   type StepperDevice,
   type StepperWorld,
 } from '@kavrid/bench';
-import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage } from '@kavrid/contract';
+import { memberPlan, readDriveProfile, type MemberDocument, type ServerMessage, type Trace } from '@kavrid/contract';
 import { toRaw, type DriveProfile, type DriveSnapshot } from '@kavrid/core/drive';
 import type { Evidence } from '@kavrid/core/evidence';
 import { sessionTiming, type SessionMessage, type TemporarySetting } from '@kavrid/core/procedure';
 import { vi } from 'vitest';
 import type { DataService, RawRun } from '../port/dataService.ts';
+import { recordedTrace } from '../runs/recordedTraces.ts';
 import { Lines, type Connect } from '../port/lines.ts';
 import { Mailbox } from '../port/mailbox.ts';
 import { fullDuplex, tcpAnswerTime } from '../port/tcpTransport.ts';
@@ -331,6 +332,12 @@ export function simulatedDrive(
     published,
     runs,
     recordings,
+    /** What was recorded last, as it is kept. */
+    lastTrace(): Trace {
+      const [run, samples] = [runs.at(-1), recordings.at(-1)];
+      if (!run || !samples) throw new Error('nothing has been recorded');
+      return recordedTrace(changed, samples, run);
+    },
     proofs,
     snapshots,
     pass,

@@ -4,8 +4,10 @@ import {
   inPositionWindow,
   measuredMechanics,
   type MeasuredMechanics,
-  moveChannels,
+  recordedChannels,
+  runFigures,
   servoDefinition,
+  startOfTrace,
   type AxisDocument,
   type Trace,
 } from '@kavrid/contract';
@@ -14,6 +16,7 @@ import {
   demandedMoves,
   planMove,
   recognisedMove,
+  stretchOf,
   traceFigures,
   type MoveChannels,
   type TraceFigures,
@@ -24,7 +27,7 @@ import { map } from '@kavrid/core/sheet';
 import { identifyInertia, readMove, type MoveReading } from '@kavrid/core/tuning';
 import type { RunToFetch } from './fetchTrace.ts';
 import { stopsOf } from './stopsOf.ts';
-import { thinTrace } from './thinTrace.ts';
+import { movedBy, thinTrace } from './thinTrace.ts';
 
 /** A prediction alone, or a measurement with the prediction of the very moves it recorded. */
 export interface MoveJobInput {
@@ -66,7 +69,8 @@ interface MoveFacts {
   /** Axis units within which the axis counts as in position. */
   readonly inPosition: number;
   readonly tripped: boolean;
-  readonly duration: number;
+  /** s of the first sample and the last, about the trigger */
+  readonly whole: readonly [number, number];
   /** s, start and end of each demanded move */
   readonly moves: readonly (readonly [number, number])[];
   /** Why there is no prediction. */
@@ -89,26 +93,29 @@ export function prepareMoves({ axis, measured, isWhole = true, isTestMove = true
   const { input } = axisInputOf(axis);
   const results = evaluateAxis(input);
   const inPosition = inPositionWindow(results);
-  const channels = measured && moveChannels(measured);
+  const channels = measured && recordedChannels(measured);
+  const { before = 0 } = measured?.header ?? {};
+  const start = measured ? startOfTrace(measured.header) : 0;
+  const aboutTrigger = (from: number, to: number) => [from + start, to + start] as const;
   const moves = channels ? demandedMoves(channels.demandPosition, channels.period) : [];
   const shared = {
     ...(channels
       ? {
           measured: channels,
-          measuredFigures: traceFigures(channels, inPosition, isWhole),
+          measuredFigures: runFigures(results, measured, isWhole),
           mechanics: mechanicsOf(axis, results, channels),
           measuredReading: readMove(channels, stopsOf(channels, moves), axis.settings.torqueLimit ?? undefined),
         }
       : {}),
     inPosition,
-    moves: moves.map(({ from, to }) => [from * (channels?.period ?? 0), to * (channels?.period ?? 0)] as const),
+    moves: channels ? moves.map(({ from, to }) => aboutTrigger(from * channels.period, to * channels.period)) : [],
   };
   const prediction = predict(axis, input, results, channels, isTestMove, moves);
   if ('because' in prediction) {
     return {
       ...shared,
       tripped: false,
-      duration: channels ? channels.period * channels.followingError.length : 0,
+      whole: aboutTrigger(0, channels ? channels.period * channels.followingError.length : 0),
       because: prediction.because,
     };
   }
@@ -116,14 +123,14 @@ export function prepareMoves({ axis, measured, isWhole = true, isTestMove = true
   return {
     ...shared,
     predicted: recording,
-    predictedFigures: traceFigures(recording, inPosition, !tripped),
+    predictedFigures: traceFigures(stretchOf(recording, before, Infinity), inPosition, !tripped),
     predictedReading: readMove(
       recording,
       stopsOf(recording, demandedMoves(recording.demandPosition, recording.period)),
       axis.settings.torqueLimit ?? undefined,
     ),
     tripped,
-    duration: prediction.duration,
+    whole: aboutTrigger(0, prediction.duration),
     moves: channels ? shared.moves : prediction.timed.map(({ at, move }) => [at, at + move.duration] as const),
   };
 }
@@ -135,15 +142,17 @@ function mechanicsOf(axis: AxisDocument, results: ReturnType<typeof evaluateAxis
 
 /** Thins prepared moves for drawing. */
 export function viewMoves({ predicted, measured, ...facts }: PreparedMoves, view: MoveView): MoveJobResult {
+  const [start] = facts.whole;
   return {
     ...facts,
-    ...(predicted ? { predicted: curvesOf(predicted, view) } : {}),
-    ...(measured ? { measured: curvesOf(measured, view) } : {}),
+    ...(predicted ? { predicted: curvesOf(predicted, start, view) } : {}),
+    ...(measured ? { measured: curvesOf(measured, start, view) } : {}),
   };
 }
 
-function curvesOf(channels: MoveChannels, { points, window }: MoveView): Curves {
-  const curve = (name: ShownChannel) => thinTrace(channels[name], channels.period, points, ...(window ?? []));
+function curvesOf(channels: MoveChannels, start: number, { points, window }: MoveView): Curves {
+  const stretch = window ? ([window[0] - start, window[1] - start] as const) : [];
+  const curve = (name: ShownChannel) => movedBy(start, thinTrace(channels[name], channels.period, points, ...stretch));
   return {
     actualPosition: curve('actualPosition'),
     actualSpeed: curve('actualSpeed'),

@@ -1,5 +1,6 @@
 import {
   channelValues,
+  sinceTrigger,
   spindleInputOf,
   spindleSpeeds,
   type SpindleChannel,
@@ -88,7 +89,7 @@ export function runSpindleTest({ spindle, measured }: SpindleRunInput): SpindleR
 
 function measuredRun(trace: Trace): MeasuredRun {
   const channel = (id: SpindleChannel): MeasuredChannel => {
-    const values = channelValues(trace, id) ?? new Float64Array();
+    const values = sinceTrigger(trace.header, channelValues(trace, id) ?? new Float64Array());
     const highest = values.reduce((most, each) => (each > most ? each : most), 0);
     return { curve: thinTrace(values, trace.header.period, drawnPoints), highest };
   };

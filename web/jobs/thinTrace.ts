@@ -30,6 +30,12 @@ export function thinTrace(
   return curve.slice(0, used);
 }
 
+/** A curve whose times are moved in place. @param by s */
+export function movedBy(by: number, curve: Float64Array): Float64Array {
+  if (by !== 0) for (let k = 0; k < curve.length; k += 2) curve[k] = (curve[k] ?? 0) + by;
+  return curve;
+}
+
 /** Samples of a block. */
 const blockSize = 64;
 

@@ -55,6 +55,19 @@ describe('traces laid over each other', () => {
     expect(never.traces.map(({ isUntriggered }) => isUntriggered)).toEqual([false, true]);
   });
 
+  it('have their zero at the trigger of the recording, with what was recorded before it', () => {
+    const { header, samples } = ramp(100);
+    const late = { id: 'a', trace: { header: { ...header, before: 100 }, samples } };
+    const { traces, whole } = viewTraces([late], { ...view, window: [-0.02, 0.05], cursors: [-0.05, 0.05] });
+    // The ramp begins with sample 100: half of it is gone 0.05 s after it.
+    expect([whole[0], whole[1]]).toEqual([-0.1, expect.closeTo(0.299, 9)]);
+    expect(traces[0]?.atCursors.demandPosition).toEqual([0, expect.closeTo(50, 6)]);
+    expect(traces[0]?.curves.demandPosition?.[0]).toBeCloseTo(-0.02, 9);
+    const [measured] = measureTraces([late], demoAxis, { ...measure, window: [-0.1, 0.05] });
+    expect(measured?.channels.demandPosition).toMatchObject({ least: 0, greatest: expect.closeTo(50, 6) as number });
+    expect(measureTraces([late], demoAxis, measure)[0]?.moves[0]?.from).toBeCloseTo(0, 2);
+  });
+
   it('are drawn over the position, with no peak lost', () => {
     const { traces, along } = viewTraces([{ id: 'a', trace: ramp(100) }], { ...view, over: 'position', points: 60 });
     const curve = traces[0]?.curves.followingError ?? new Float64Array();

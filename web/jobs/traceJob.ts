@@ -2,14 +2,15 @@ import {
   axisInputOf,
   channelValues,
   inPositionWindow,
-  moveChannels,
   packSamples,
+  recordedChannels,
+  startOfTrace,
   type AxisDocument,
   type Channel,
   type Trace,
 } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
-import { type MoveChannels } from '@kavrid/core/motion';
+import { stretchOf } from '@kavrid/core/motion';
 import {
   cycleOf,
   cycleRms,
@@ -27,7 +28,7 @@ import {
   type WindowMeasures,
 } from '@kavrid/core/trace';
 import { prepareMoves } from './moveJob.ts';
-import { blocksOf, thinAlong, thinTrace, type Blocks } from './thinTrace.ts';
+import { blocksOf, movedBy, thinAlong, thinTrace, type Blocks } from './thinTrace.ts';
 
 /** What is laid over each other, in the order of its drawing. */
 export interface TraceSource {
@@ -37,7 +38,7 @@ export interface TraceSource {
 
 export const predictionId = 'prediction';
 
-/** Where zero of the time is: at the start, or where a channel crosses a level. */
+/** Where zero of the time is other than at the trigger of the recording: where a channel crosses a level. */
 export interface TraceTrigger extends Trigger {
   readonly channel: string;
 }
@@ -56,7 +57,7 @@ export interface TraceView {
 /** A source as it is drawn: curves by channel, and the values at the cursors. */
 export interface ViewedTrace {
   readonly id: string;
-  /** Its trigger never came: it is drawn from its start. */
+  /** The level is not crossed: its zero is that of the recording. */
   readonly isUntriggered: boolean;
   /** x and y of each point, one after the other. */
   readonly curves: Readonly<Record<string, Float64Array>>;
@@ -84,7 +85,7 @@ export function predictionOf(
   if (tripped) return { because: 'it trips on following error: these settings cannot follow this move' };
   const { period, ...planes } = predicted;
   const channels = Object.keys(planes).map((id): Channel => ({ id, label: id, unit: '', scale: 1, format: 'float64' }));
-  const header = { period, count: predicted.followingError.length, channels };
+  const header = { period, count: predicted.followingError.length, channels, before: measured?.header.before };
   return { id: predictionId, trace: { header, samples: packSamples(channels, Object.values(planes)) } };
 }
 
@@ -123,26 +124,31 @@ export class ReadChannels {
   }
 }
 
-/** s after the start of a source at which its zero is; undefined: its trigger never came. */
+/** s after the first sample of a source at which its zero is; undefined: the level is not crossed. */
 function zeroOf({ id, trace }: TraceSource, trigger: TraceTrigger | undefined, read: ReadChannels): number | undefined {
-  if (!trigger) return 0;
+  if (!trigger) return recordedZero(trace);
   const values = read.of(trace, id, trigger.channel);
   const sample = values && triggerOf(values, trigger);
   return sample === undefined ? undefined : sample * trace.header.period;
 }
 
+/** s after the first sample at which the trigger of the recording is. */
+const recordedZero = ({ header }: Trace): number => -startOfTrace(header);
+
 /** Thins what is in the view, and reads the values at the cursors. */
 export function viewTraces(sources: readonly TraceSource[], view: TraceView, read = new ReadChannels()): ViewedTraces {
-  const placed = sources.map((source) => ({ source, zero: zeroOf(source, view.trigger, read) }));
-  const starts = placed.map(({ zero = 0 }) => -zero);
-  const ends = placed.map(({ source: { trace }, zero = 0 }) => (trace.header.count - 1) * trace.header.period - zero);
+  const placed = sources.map((source) => {
+    const zero = zeroOf(source, view.trigger, read);
+    return { source, isUntriggered: zero === undefined, shift: zero ?? recordedZero(source.trace) };
+  });
+  const starts = placed.map(({ shift }) => -shift);
+  const ends = placed.map(({ source: { trace }, shift }) => (trace.header.count - 1) * trace.header.period - shift);
   const whole = [Math.min(0, ...starts), Math.max(0.001, ...ends)] as const;
   const [from, to] = view.window ?? whole;
   let along: readonly [number, number] | undefined;
-  const traces = placed.map(({ source, zero }): ViewedTrace => {
+  const traces = placed.map(({ source, isUntriggered, shift }): ViewedTrace => {
     const { id, trace } = source;
     const { period } = trace.header;
-    const shift = zero ?? 0;
     const position = view.over === 'position' ? read.of(trace, id, positionChannel) : undefined;
     const stretch = [from + shift, to + shift] as const;
     if (position) {
@@ -159,15 +165,13 @@ export function viewTraces(sources: readonly TraceSource[], view: TraceView, rea
       const values = read.of(trace, id, channel);
       if (!values) continue;
       const curve = thinTrace(values, period, view.points, ...stretch, read.blocksOf(trace, id, channel));
-      if (view.over === 'time') {
-        if (shift !== 0) for (let k = 0; k < curve.length; k += 2) curve[k] = (curve[k] ?? 0) - shift;
-        curves[channel] = curve;
-      } else if (position) curves[channel] = thinAlong(curve, position, period);
+      if (view.over === 'time') curves[channel] = movedBy(-shift, curve);
+      else if (position) curves[channel] = thinAlong(curve, position, period);
       const at = (time: number | undefined) =>
         time === undefined ? undefined : values[Math.round((time + shift) / period)];
       atCursors[channel] = [at(view.cursors[0]), at(view.cursors[1])];
     }
-    return { id, isUntriggered: zero === undefined, curves, atCursors };
+    return { id, isUntriggered, curves, atCursors };
   });
   return { traces, whole, along };
 }
@@ -210,7 +214,7 @@ export function measureTraces(
   return sources.map((source): MeasuredTrace => {
     const { id, trace } = source;
     const { period, count } = trace.header;
-    const shift = zeroOf(source, view.trigger, read) ?? 0;
+    const shift = zeroOf(source, view.trigger, read) ?? recordedZero(trace);
     const [from, to] = view.window
       ? [
           Math.max(0, Math.round((view.window[0] + shift) / period)),
@@ -229,7 +233,7 @@ export function measureTraces(
     const [ripple] = peaks;
     const measured = channels[view.spectrum];
     if (measured && ripple) channels[view.spectrum] = { ...measured, ripple };
-    const moved = windowOf(moveChannels(trace), from, to);
+    const moved = stretchOf(recordedChannels(trace), from, to);
     const moves = moveMeasures(moved, inPosition);
     const ramps = rampTimes(moved.demandPosition, period, moves);
     const cycle = cycleOf(moves);
@@ -252,13 +256,3 @@ export function measureTraces(
     };
   });
 }
-
-/** The samples of a move from one up to another. */
-const windowOf = ({ period, ...planes }: MoveChannels, from: number, to: number): MoveChannels => ({
-  period,
-  demandPosition: planes.demandPosition.subarray(from, to),
-  actualPosition: planes.actualPosition.subarray(from, to),
-  actualSpeed: planes.actualSpeed.subarray(from, to),
-  followingError: planes.followingError.subarray(from, to),
-  torque: planes.torque.subarray(from, to),
-});

@@ -21,7 +21,7 @@ export const MoveCharts = memo(function MoveCharts(props: {
   readonly window: readonly [number, number] | undefined;
 }) {
   const { result, homing, units, window } = props;
-  const xRange = window ?? [0, Math.max(0.001, result.duration)];
+  const xRange = window ?? [result.whole[0], Math.max(result.whole[0] + 0.001, result.whole[1])];
   return (
     <>
       {charts.map(({ channel, title, unit }, index) => (

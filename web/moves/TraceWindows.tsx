@@ -27,7 +27,7 @@ export function TraceWindows({
         whole
       </Button>
       {result.moves.slice(0, 6).map(([start, end], index) => {
-        const wide = [Math.max(0, start - 0.05), end + 0.2] as const;
+        const wide = [Math.max(result.whole[0], start - 0.05), end + 0.2] as const;
         const isNow = window?.[0] === wide[0];
         return (
           <Button key={index} variant={isNow ? 'outlined' : 'text'} onClick={() => choose(wide)} sx={{ py: 0 }}>

@@ -112,7 +112,7 @@ function TriggerChoice(props: {
         label="Time zero at"
         value={state.trigger?.channel ?? 'start'}
         choices={[
-          { value: 'start', label: 'start of the recording' },
+          { value: 'start', label: 'trigger of the recording' },
           ...channels.map(({ id, label }) => ({ value: id, label: `trigger on ${label.toLowerCase()}` })),
         ]}
         onChange={(id) =>

@@ -165,7 +165,7 @@ function Drawn(props: {
       )}
       {viewed.traces.some(({ isUntriggered }) => isUntriggered) && (
         <Alert severity="warning" sx={{ py: 0 }}>
-          The trigger level is not crossed in every trace; such a trace is drawn from its start.
+          The trigger level is not crossed in every trace; time zero of such a trace is that of its recording.
         </Alert>
       )}
       <Box

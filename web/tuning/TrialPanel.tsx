@@ -127,7 +127,7 @@ function TrialOrder({ plan }: { readonly plan: TuningPlan | undefined }) {
         <>
           <Typography variant="body2" color="error">
             {verdict === 'unstable'
-              ? 'By the model the trial gains are unstable: the axis may vibrate hard until the following-error window stops it.'
+              ? 'By the model the trial gains are unstable: the axis may vibrate hard, and nothing in the drive is sure to stop it.'
               : `Whether the trial gains are stable is not known${plan?.because === undefined ? '' : `: ${plan.because}`}.`}
           </Typography>
           <FormControlLabel

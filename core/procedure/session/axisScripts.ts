@@ -1,6 +1,7 @@
 import { controlBit, controlword, operationMode } from '../../drive/index.ts';
 import type { AxisMotionPlan, TestMovePlan } from './memberPlan.ts';
 import { enableRoles, homingRoles, pressRoles } from './planChecks.ts';
+import type { RunKind } from './runKind.ts';
 import type { Step } from './step.ts';
 
 /** A length of the drive's own ramps and speeds: whole and above zero, whichever way the mechanics turn. */
@@ -78,12 +79,21 @@ export function fencedJogSteps(
   ];
 }
 
+/** s that an axis stands recorded before its first motion. */
+const standsBefore = 0.1;
+
+/** Records from before the first motion. @param periodSteps of the drive from sample to sample */
+export const recorded = (kind: RunKind, periodSteps = 8): readonly Step[] => [
+  { do: 'record', kind, periodSteps },
+  { do: 'dwell', seconds: standsBefore },
+];
+
 /** The drive's own homing. */
 export const homeSteps = (motion: AxisMotionPlan, progress = 'Homing', isRecorded = true): readonly Step[] => [
   { do: 'tell', progress },
   { do: 'check', roles: homingRoles },
   ...toMode(operationMode.homing),
-  ...(isRecorded ? [{ do: 'record', kind: 'homing', periodSteps: 32 } as const] : []),
+  ...(isRecorded ? recorded('homing', 32) : []),
   write('controlword', controlword.enableOperation, true),
   write('controlword', controlword.enableOperation | controlBit.startHoming, true),
   { do: 'await', what: 'Homing', until: { is: 'homing ended' }, seconds: motion.homingTimeOut ?? 120 },
@@ -169,7 +179,7 @@ export function testMoveSteps(motion: AxisMotionPlan, move: TestMovePlan): reado
   return [
     { do: 'check', roles: pressRoles },
     ...profileOf(motion, speed, move),
-    { do: 'record', kind: 'test move', periodSteps: 8 },
+    ...recorded('test move'),
     ...Array.from({ length: count }, (_, k): readonly Step[] => [
       { do: 'tell', progress: `Move ${k + 1} of ${count}` },
       ...moveSteps(motion, k % 2 === 0 ? from + distance : from, 60 + Math.abs(distance) / speed),

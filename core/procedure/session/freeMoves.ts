@@ -1,6 +1,6 @@
 import { operationMode, parameterOfRole } from '../../drive/index.ts';
 import { neededTorque } from '../guided/index.ts';
-import { increments, moveSteps, profileOf, toMode, write } from './axisScripts.ts';
+import { increments, moveSteps, profileOf, recorded, toMode, write } from './axisScripts.ts';
 import { torqueSteps, windowSteps } from './guidedScripts.ts';
 import type { AxisMotionPlan, MemberPlan } from './memberPlan.ts';
 import type { MoveOrder } from './movesPlan.ts';
@@ -130,7 +130,7 @@ function positionPlan(kind: 'to' | 'by', { motion, position, isHomed }: MoveSite
     steps: [
       { do: 'check', roles: pressRoles },
       ...profileOf(motion, speed, oneMove(motion, position, to - position, speed, motion.jogAcceleration)),
-      { do: 'record', kind: 'move', periodSteps: 8 },
+      ...recorded('move'),
       { do: 'tell', progress: `Going to ${shown(to)} ${motion.unit}` },
       ...moveSteps(motion, to, 10 + Math.abs(to - position) / speed),
       { do: 'dwell', seconds: 0.3 },
@@ -176,7 +176,7 @@ function fasterPlan({ motion, isHomed, position }: MoveSite): MovePlan {
     activity: 'speed series',
     steps: [
       { do: 'check', roles: pressRoles },
-      { do: 'record', kind: 'speed series', periodSteps: 8 },
+      ...recorded('speed series'),
       ...seriesSpeeds(from, step, to).flatMap((speed): readonly Step[] => [
         { do: 'tell', progress: `${shown(speed)} ${unit}/s` },
         { do: 'watch peaks' },
@@ -218,8 +218,7 @@ function responsePlan(shape: 'step' | 'ramp', direction: 1 | -1, { motion, posit
       ...toMode(operationMode.profileVelocity),
       write('profileAcceleration', raw),
       write('profileDeceleration', raw),
-      { do: 'record', kind: 'response', periodSteps: 4 },
-      { do: 'dwell', seconds: 0.1 },
+      ...recorded('response', 4),
       write('targetVelocity', Math.round(direction * speed * motion.incrementsPerUnit), true),
       { do: 'dwell', seconds },
       write('targetVelocity', 0),
@@ -284,7 +283,7 @@ function pressPlan(direction: 1 | -1, { plan, profile, motion, position, isHomed
       ...toMode(operationMode.profileVelocity),
       write('profileAcceleration', ramp),
       write('profileDeceleration', ramp),
-      { do: 'record', kind: 'press', periodSteps: 8 },
+      ...recorded('press'),
       { do: 'tell', progress: 'Moving until something holds it' },
       write('targetVelocity', Math.round(direction * speed * motion.incrementsPerUnit), true),
       {
@@ -361,7 +360,7 @@ function sweepPlan({ profile, motion, position, isHomed }: MoveSite): MovePlan {
       ...set('sweepSpeed', motion.jogLimit * perUnit),
       ...set('sweepAcceleration', torque * accelerationPerPercent * perUnit),
       ...set('sweepTravel', travel * perUnit),
-      { do: 'record', kind: 'sweep', periodSteps: 8 },
+      ...recorded('sweep'),
       {
         do: 'tell',
         progress: `Sweep from ${shown(from)} to ${shown(to)} Hz in ${sweepSeconds} s, within ${shown(travel)} ${unit}`,

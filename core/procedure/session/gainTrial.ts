@@ -1,5 +1,5 @@
 import { parameterOfRole, toRaw, type DriveProfile } from '../../drive/index.ts';
-import { moveSteps, profileOf } from './axisScripts.ts';
+import { moveSteps, profileOf, recorded } from './axisScripts.ts';
 import { putBack } from './driveDataMessages.ts';
 import { outsideSoftLimits, type MovePlan, type MoveSite } from './freeMoves.ts';
 import { pressRoles } from './planChecks.ts';
@@ -68,7 +68,7 @@ export function trialPlan(site: MoveSite, isMeant: boolean, left: readonly Tempo
       ...left.flatMap(putBack),
       { do: 'check', roles: [...pressRoles, ...tunedRoles] },
       ...profileOf(motion, speed, testMove),
-      { do: 'record', kind: 'gain trial', periodSteps: 8 },
+      ...recorded('gain trial'),
       { do: 'tell', progress: 'With the planned gains' },
       ...thereAndBack,
       { do: 'tell', progress: 'Writing the trial gains' },

@@ -169,7 +169,13 @@ export { hostLoopOf, servoDefinition } from './toCore/servoDefinition.ts';
 export { sharedDevices } from './toCore/sharedDevices.ts';
 export { spindleEndSheets } from './toCore/spindleEndPlans.ts';
 export { type SharedSupply, suppliesOf } from './toCore/suppliesOf.ts';
-export { type AxisChannel, channelsOf, type RawScale, type SpindleChannel } from './trace/channels.ts';
+export {
+  type AxisChannel,
+  type ChannelFacts,
+  channelsOf,
+  type RawScale,
+  type SpindleChannel,
+} from './trace/channels.ts';
 export { isEarlierTrace, readEarlierTrace } from './trace/earlierTrace.ts';
 export {
   bytesOf,

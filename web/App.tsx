@@ -119,6 +119,7 @@ const router = createBrowserRouter([
           { path: 'drive', element: <DriveDataView /> },
           { path: 'first-power', element: <FirstPowerView /> },
           { path: 'run', element: <RunTestView /> },
+          { path: 'traces', element: <TraceView /> },
           { path: 'acceptance', element: <AcceptanceView /> },
           { path: 'tachometer', element: <TachometerView /> },
           { path: 'revisions', element: <RevisionsView /> },

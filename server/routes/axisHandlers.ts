@@ -139,7 +139,7 @@ export function axisHandlers(
     readRun: async ({ id }) => orMissing(await store.runs.read(id), 'run'),
     describeRun: async ({ id, body }) => orMissing(await store.runs.describe(id, body), 'run'),
     importTrace: async ({ id, body }) => {
-      const { version } = axisOf(await store.axes.read(id));
+      const { version } = memberOf(await store.axes.read(id));
       const { name, notes, trace } = await importedTrace(body);
       const { period, count } = trace.header;
       return store.runs.add(

@@ -63,7 +63,7 @@ export function stepsOf(
       title: axisPages['host-moves'],
       standing: document.moves.host.distance === null ? 'open' : 'planned',
     },
-    { route: 'traces', title: axisPages.traces, standing: 'measured and predicted' },
+    { route: 'traces', title: axisPages.traces, standing: 'recordings' },
     {
       route: 'tuning',
       title: axisPages.tuning,

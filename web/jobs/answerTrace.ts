@@ -1,8 +1,7 @@
-import type { AxisDocument } from '@kavrid/contract';
+import type { MemberDocument } from '@kavrid/contract';
 import { fetchTrace, type RunToFetch } from './fetchTrace.ts';
 import {
   measureTraces,
-  predictionOf,
   ReadChannels,
   viewTraces,
   type MeasuredTrace,
@@ -11,12 +10,14 @@ import {
   type TraceView,
   type ViewedTraces,
 } from './traceJob.ts';
+import { tracePrediction } from './tracePrediction.ts';
 
 /** What is laid over each other: runs on the server, the first of which is predicted where that is wanted. */
 export interface TraceSources {
   /** Another one for other sources: requests of one key differ in their view alone. */
   readonly key: number;
-  readonly axis: AxisDocument;
+  /** As it was when the first was recorded; else as typed. */
+  readonly member: MemberDocument;
   readonly runs: readonly (RunToFetch & { readonly isWhole: boolean; readonly isTestMove: boolean })[];
   readonly isPredicted: boolean;
 }
@@ -33,13 +34,13 @@ export interface TraceAnswer {
 let kept: { readonly key: number; readonly sources: readonly TraceSource[]; readonly because?: string } | undefined;
 const read = new ReadChannels();
 
-async function sourcesOf({ key, axis, runs, isPredicted }: TraceSources): Promise<NonNullable<typeof kept>> {
+async function sourcesOf({ key, member, runs, isPredicted }: TraceSources): Promise<NonNullable<typeof kept>> {
   if (kept?.key === key) return kept;
   const fetched: TraceSource[] = [];
   for (const run of runs) fetched.push({ id: run.id, trace: await fetchTrace(run) });
   const [first] = runs;
   const prediction = isPredicted
-    ? predictionOf(axis, fetched[0]?.trace, {
+    ? tracePrediction(member, fetched[0]?.trace, {
         isWhole: first?.isWhole ?? true,
         isTestMove: first?.isTestMove ?? true,
       })
@@ -56,5 +57,5 @@ export async function answerTrace(work: TraceWork): Promise<TraceAnswer> {
   const { sources, because } = await sourcesOf(work.sources);
   return work.kind === 'view'
     ? { viewed: viewTraces(sources, work.view, read), because }
-    : { measured: measureTraces(sources, work.sources.axis, work.view, read), because };
+    : { measured: measureTraces(sources, work.sources.member, work.view, read), because };
 }

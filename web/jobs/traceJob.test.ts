@@ -1,7 +1,8 @@
 import { packSamples, type Channel, type Trace } from '@kavrid/contract';
 import { describe, expect, it } from 'vitest';
 import { demoAxis } from '../test/screen.tsx';
-import { measureTraces, predictionOf, viewTraces, type MeasureView, type TraceView } from './traceJob.ts';
+import { measureTraces, viewTraces, type MeasureView, type TraceView } from './traceJob.ts';
+import { tracePrediction } from './tracePrediction.ts';
 
 const channel = (id: string): Channel => ({ id, label: id, unit: '', scale: 1, format: 'float64' });
 const ids = ['demandPosition', 'actualPosition', 'followingError'];
@@ -101,12 +102,12 @@ describe('traces laid over each other', () => {
   });
 
   it('have a prediction made from the demand that was recorded, where it is no test move', () => {
-    const made = predictionOf(demoAxis, ramp(40), { isWhole: true, isTestMove: false });
+    const made = tracePrediction(demoAxis, ramp(40), { isWhole: true, isTestMove: false });
     if ('because' in made) throw new Error(made.because);
     const demand = viewTraces([made], { ...view, cursors: [0.15, 0.35] }).traces[0]?.atCursors.demandPosition;
     expect(demand?.[0]).toBeCloseTo(20, 0);
     expect(demand?.[1]).toBeCloseTo(40, 1);
-    const still = predictionOf(demoAxis, ramp(0), { isWhole: true, isTestMove: false });
+    const still = tracePrediction(demoAxis, ramp(0), { isWhole: true, isTestMove: false });
     expect(still).toEqual({ because: 'no move from one rest to another was recorded' });
   });
 });

@@ -1,12 +1,13 @@
 import {
   axisInputOf,
+  byKind,
   channelValues,
   inPositionWindow,
-  packSamples,
   recordedChannels,
+  spindleSpeeds,
   startOfTrace,
   type AxisDocument,
-  type Channel,
+  type MemberDocument,
   type Trace,
 } from '@kavrid/contract';
 import { evaluateAxis } from '@kavrid/core/chain';
@@ -27,7 +28,7 @@ import {
   type Trigger,
   type WindowMeasures,
 } from '@kavrid/core/trace';
-import { prepareMoves } from './moveJob.ts';
+import type { SteadySpeed } from '@kavrid/core/spindle';
 import { blocksOf, movedBy, thinAlong, thinTrace, type Blocks } from './thinTrace.ts';
 
 /** What is laid over each other, in the order of its drawing. */
@@ -35,8 +36,6 @@ export interface TraceSource {
   readonly id: string;
   readonly trace: Trace;
 }
-
-export const predictionId = 'prediction';
 
 /** Where zero of the time is other than at the trigger of the recording: where a channel crosses a level. */
 export interface TraceTrigger extends Trigger {
@@ -73,21 +72,6 @@ export interface ViewedTraces {
 }
 
 const positionChannel = 'actualPosition';
-
-/** A prediction as a source: the channels that the plant records. @returns why there is none */
-export function predictionOf(
-  axis: AxisDocument,
-  measured: Trace | undefined,
-  options: { readonly isWhole: boolean; readonly isTestMove: boolean },
-): TraceSource | { readonly because: string } {
-  const { predicted, because, tripped } = prepareMoves({ axis, measured, ...options });
-  if (!predicted) return { because: because ?? 'it cannot be worked out' };
-  if (tripped) return { because: 'it trips on following error: these settings cannot follow this move' };
-  const { period, ...planes } = predicted;
-  const channels = Object.keys(planes).map((id): Channel => ({ id, label: id, unit: '', scale: 1, format: 'float64' }));
-  const header = { period, count: predicted.followingError.length, channels, before: measured?.header.before };
-  return { id: predictionId, trace: { header, samples: packSamples(channels, Object.values(planes)) } };
-}
 
 /** Samples that are thinned one by one. */
 const shortTrace = 100_000;
@@ -189,7 +173,10 @@ export interface MeasureView {
 export interface MeasuredTrace {
   readonly id: string;
   readonly channels: Readonly<Record<string, WindowMeasures & { readonly ripple?: SpectralPeak }>>;
+  /** Of an axis. */
   readonly moves: readonly MoveMeasures[];
+  /** Of the run test of a spindle; s about the zero that is drawn. */
+  readonly steady: readonly SteadySpeed[];
   /** A cycle that the moves repeat, and the RMS torque over its whole repeats; undefined: none is found. */
   readonly cycle: { readonly period: number; readonly cycles: number; readonly rms: number } | undefined;
   /** Hz and amplitude, one after the other. */
@@ -206,11 +193,10 @@ const drawnLines = 1200;
 /** Measures every channel over the window, its moves, and one channel's spectrum. */
 export function measureTraces(
   sources: readonly TraceSource[],
-  axis: AxisDocument,
+  member: MemberDocument,
   view: MeasureView,
   read = new ReadChannels(),
 ): readonly MeasuredTrace[] {
-  const inPosition = inPositionWindow(evaluateAxis(axisInputOf(axis).input));
   return sources.map((source): MeasuredTrace => {
     const { id, trace } = source;
     const { period, count } = trace.header;
@@ -233,20 +219,19 @@ export function measureTraces(
     const [ripple] = peaks;
     const measured = channels[view.spectrum];
     if (measured && ripple) channels[view.spectrum] = { ...measured, ripple };
-    const moved = stretchOf(recordedChannels(trace), from, to);
-    const moves = moveMeasures(moved, inPosition);
-    const ramps = rampTimes(moved.demandPosition, period, moves);
-    const cycle = cycleOf(moves);
-    const rms = cycle && cycleRms(moved.torque, period, cycle);
+    const { ramps, ...together } = byKind<Together>(member, {
+      axis: (axis) => ({ steady: [], ...movesWithin(axis, trace, from, to, shift) }),
+      spindle: (spindle) => ({
+        moves: [],
+        cycle: undefined,
+        ramps: [],
+        steady: steadySpeedsAbout(shift - recordedZero(trace), spindleSpeeds(spindle, trace) ?? []),
+      }),
+    });
     return {
       id,
       channels,
-      moves: moves.map((move) => ({
-        ...move,
-        from: move.from + from * period - shift,
-        to: move.to + from * period - shift,
-      })),
-      cycle: cycle && rms !== undefined ? { period: cycle.period, cycles: cycle.cycles, rms } : undefined,
+      ...together,
       // What is left of the trend stands below two lines of its own width.
       spectrum: spectrum
         ? thinTrace(spectrum.amplitudes, spectrum.hertzPerLine, drawnLines, 2 * spectrum.resolution)
@@ -256,3 +241,24 @@ export function measureTraces(
     };
   });
 }
+
+type Together = Pick<MeasuredTrace, 'moves' | 'cycle' | 'steady'> & { readonly ramps: readonly number[] };
+
+/** The moves from one sample up to another, about the zero that is drawn. @param shift s from the first sample to that zero */
+function movesWithin(axis: AxisDocument, trace: Trace, from: number, to: number, shift: number) {
+  const { period } = trace.header;
+  const moved = stretchOf(recordedChannels(trace), from, to);
+  const moves = moveMeasures(moved, inPositionWindow(evaluateAxis(axisInputOf(axis).input)));
+  const cycle = cycleOf(moves);
+  const rms = cycle && cycleRms(moved.torque, period, cycle);
+  const start = from * period - shift;
+  return {
+    moves: moves.map((move) => ({ ...move, from: move.from + start, to: move.to + start })),
+    ramps: rampTimes(moved.demandPosition, period, moves),
+    cycle: cycle && rms !== undefined ? { period: cycle.period, cycles: cycle.cycles, rms } : undefined,
+  };
+}
+
+/** Steady speeds by the time that is drawn. @param zero s after the trigger at which it has its zero */
+const steadySpeedsAbout = (zero: number, speeds: readonly SteadySpeed[]): readonly SteadySpeed[] =>
+  speeds.map((each) => ({ ...each, from: each.from - zero, to: each.to - zero }));

@@ -11,6 +11,7 @@ export const spindlePages = {
   ends: 'Key-in sheets',
   drive: 'Drive data',
   run: 'Run test',
+  traces: 'Traces',
   acceptance: 'Acceptance',
   tachometer: 'Tachometer check',
 } as const;

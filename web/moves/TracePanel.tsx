@@ -1,4 +1,4 @@
-import { addressOf, isAxis } from '@kavrid/contract';
+import { isAxis } from '@kavrid/contract';
 import { Alert, MenuItem, TextField, Typography } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { useAxis } from '../member/useAxis.ts';
@@ -99,12 +99,7 @@ export function TracePanel() {
       )}
       {result ? (
         <>
-          <TraceWindows
-            result={result}
-            window={window}
-            choose={setWindow}
-            csv={shownRun && `/api${addressOf('readTraceCsv', { id: shownRun.id })}`}
-          />
+          <TraceWindows result={result} window={window} choose={setWindow} runId={shownRun?.id} />
           <MoveCharts result={result} homing={homing} units={units} window={answer?.input.view.window} />
           {!homing && <MoveFigures result={result} units={units} />}
         </>

@@ -1,4 +1,6 @@
+import { addressOf } from '@kavrid/contract';
 import { Box, Button, Link, useTheme } from '@mui/material';
+import { Link as RouterLink } from 'react-router';
 import type { MoveJobResult } from '../jobs/moveJob.ts';
 
 /** Which part of a trace is drawn, what its lines are, and the way to its table. */
@@ -6,10 +8,10 @@ export function TraceWindows({
   result,
   window,
   choose,
-  csv,
+  runId,
 }: {
-  /** Address of the trace as a table. */
-  readonly csv: string | undefined;
+  /** The run that is shown; undefined: a prediction. */
+  readonly runId: string | undefined;
   readonly result: MoveJobResult;
   readonly window: readonly [number, number] | undefined;
   readonly choose: (window: readonly [number, number] | undefined) => void;
@@ -17,10 +19,15 @@ export function TraceWindows({
   return (
     <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'center' }}>
       <Legend isMeasured={result.measured !== undefined} />
-      {csv && (
-        <Link href={csv} download sx={{ fontSize: 12.5, ml: 2 }}>
-          trace as CSV
-        </Link>
+      {runId !== undefined && (
+        <Box sx={{ display: 'flex', gap: 1, ml: 2, fontSize: 12.5 }}>
+          <Link href={`/api${addressOf('readTraceCsv', { id: runId })}`} download>
+            trace as CSV
+          </Link>
+          <Link component={RouterLink} to={`../traces?run=${runId}`}>
+            Open in Traces
+          </Link>
+        </Box>
       )}
       <Box sx={{ flex: 1 }} />
       <Button variant={window ? 'text' : 'outlined'} onClick={() => choose(undefined)} sx={{ py: 0 }}>

@@ -1,7 +1,8 @@
 import { formatNumber } from '@kavrid/core/quantity';
 import type { RunEnd } from '@kavrid/contract';
-import { Alert, Box, MenuItem, TextField, Typography } from '@mui/material';
+import { Alert, Box, Link, MenuItem, TextField, Typography } from '@mui/material';
 import { lazy, Suspense, useMemo, useState } from 'react';
+import { Link as RouterLink } from 'react-router';
 import { Hint } from '../ui/fieldParts.tsx';
 import {
   drawnPoints,
@@ -13,11 +14,11 @@ import {
 import { thinTrace } from '../jobs/thinTrace.ts';
 import { useJob } from '../jobs/useJob.ts';
 import { FactTable } from '../ui/FactTable.tsx';
-import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { useRunQuery, useRunsQuery } from '../store/api.ts';
 import { useAppSelector } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import type { XySeries } from '../ui/chart/XyChart.tsx';
+import { SteadySpeedsTable } from '../trace/SteadySpeedsTable.tsx';
 import { useSpindle } from '../member/useSpindle.ts';
 import { runVerdict, type RunVerdict } from './runVerdict.ts';
 import { tripWords } from './tripWords.ts';
@@ -31,7 +32,8 @@ const startSpindleRun = () => new Worker(new URL('../jobs/spindleRun.worker.ts',
 export function RunTestCharts() {
   const { memberId, document } = useSpindle();
   const newest = useAppSelector((state) => state.live.newestRun);
-  const { data: runs = [] } = useRunsQuery(memberId);
+  const { data: all = [] } = useRunsQuery(memberId);
+  const runs = all.filter(({ kind }) => kind === 'run test');
   const [picked, setPicked] = useState<string>();
   const [seen, setSeen] = useState(newest);
   if (seen !== newest) {
@@ -55,22 +57,29 @@ export function RunTestCharts() {
       <Panel
         title={measured ? 'Measured over predicted' : 'Predicted run'}
         aside={
-          <TextField
-            select
-            value={runs.some(({ id }) => id === runId) ? runId : predictionOnly}
-            onChange={(event) => setPicked(event.target.value)}
-            slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Run shown' } as object } }}
-            sx={{ width: 300, '& .MuiSelect-select': { py: 0.5, fontSize: 13 } }}
-          >
-            <MenuItem value={predictionOnly} dense>
-              prediction only
-            </MenuItem>
-            {runs.map(({ id, startedAt, end }) => (
-              <MenuItem key={id} value={id} dense>
-                run test · {end} · {new Date(startedAt).toLocaleString()}
+          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+            {run && (
+              <Link component={RouterLink} to={`../traces?run=${run.id}`} sx={{ fontSize: 13 }}>
+                Open in Traces
+              </Link>
+            )}
+            <TextField
+              select
+              value={runs.some(({ id }) => id === runId) ? runId : predictionOnly}
+              onChange={(event) => setPicked(event.target.value)}
+              slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Run shown' } as object } }}
+              sx={{ width: 300, '& .MuiSelect-select': { py: 0.5, fontSize: 13 } }}
+            >
+              <MenuItem value={predictionOnly} dense>
+                prediction only
               </MenuItem>
-            ))}
-          </TextField>
+              {runs.map(({ id, startedAt, end }) => (
+                <MenuItem key={id} value={id} dense>
+                  run test · {end} · {new Date(startedAt).toLocaleString()}
+                </MenuItem>
+              ))}
+            </TextField>
+          </Box>
         }
       >
         {!result && <Hint>Computing …</Hint>}
@@ -84,19 +93,7 @@ export function RunTestCharts() {
       </Panel>
       {measured && result?.kind === 'run' && result.steady.length > 0 && (
         <Panel title="Steady speeds of the tool">
-          <MeasuredTable
-            label="Steady speeds"
-            heads={['Looked at', 'Commanded, rpm', 'Measured, rpm', 'Error, %']}
-            rows={result.steady.map(({ from, to, commanded, measured: is, error }) => ({
-              key: String(from),
-              cells: [
-                `${formatNumber(from, 3)} to ${formatNumber(to, 3)} s`,
-                formatNumber(commanded, 5),
-                formatNumber(Math.round(is), 5),
-                formatNumber(Number(error.toFixed(2)), 3),
-              ],
-            }))}
-          />
+          <SteadySpeedsTable traces={[{ name: 'measured', steady: result.steady }]} />
         </Panel>
       )}
       {result?.kind === 'run' && <Ledger result={result} measured={measured} />}

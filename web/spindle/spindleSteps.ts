@@ -44,6 +44,7 @@ export function spindleSteps(
       title: spindlePages.run,
       standing: isLinked ? 'connected' : known('totalInertia', 'curve') ? 'predicted' : 'open',
     },
+    { route: 'traces', title: spindlePages.traces, standing: 'recordings' },
     { route: 'acceptance', title: spindlePages.acceptance, standing: hasLimit ? 'limit set' : 'no limit' },
   ];
 }

@@ -11,6 +11,7 @@ import { reasonOf } from '../ui/Loading.tsx';
 import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { NumberInput } from '../ui/NumberInput.tsx';
 import type { ShownUnits } from '../ui/units.ts';
+import type { TraceTraits } from './traceTraits.ts';
 import { columnGuess, channelChoices, mappingOf, type ColumnUse } from './columnMapping.ts';
 
 const startWorker = () => new Worker(new URL('../jobs/table.worker.ts', import.meta.url), { type: 'module' });
@@ -28,10 +29,11 @@ const timeUnits = [
 export function ImportTraceDialog(props: {
   readonly memberId: string;
   readonly units: ShownUnits;
+  readonly traits: TraceTraits;
   readonly close: () => void;
   readonly done: (runId: string) => void;
 }) {
-  const { memberId, units, close, done } = props;
+  const { memberId, units, traits, close, done } = props;
   const [file, setFile] = useState<File>();
   const [tooLarge, setTooLarge] = useState<string>();
   const [name, setName] = useState('');
@@ -42,14 +44,18 @@ export function ImportTraceDialog(props: {
   const readWork = useMemo((): TableWork | undefined => file && { kind: 'read', file }, [file]);
   const reading = useJob<TableWork, TableAnswer>(startWorker, readWork);
   const table = reading?.input === readWork ? reading?.result : undefined;
-  const guess = useMemo(() => (table?.kind === 'table' ? columnGuess(table.titles, units) : []), [table, units]);
+  const guess = useMemo(
+    () => (table?.kind === 'table' ? columnGuess(table.titles, units, traits) : []),
+    [table, units, traits],
+  );
   const columns = uses ?? guess;
   const timeColumn = columns.findIndex(({ channel }) => channel === 'time');
   const timeScale =
     seconds ?? (/\bms\b|\(ms\)/i.test(table?.kind === 'table' ? (table.titles[timeColumn] ?? '') : '') ? 1e-3 : 1);
   const mapping = useMemo(
-    (): ColumnMapping => mappingOf(columns, units, timeScale, period ?? 0, table?.kind === 'table' ? table.titles : []),
-    [columns, units, timeScale, period, table],
+    (): ColumnMapping =>
+      mappingOf(columns, units, timeScale, period ?? 0, table?.kind === 'table' ? table.titles : [], traits),
+    [columns, units, timeScale, period, table, traits],
   );
   const mapWork = useMemo(
     (): TableWork | undefined => (file && table?.kind === 'table' ? { kind: 'map', file, mapping } : undefined),
@@ -132,7 +138,7 @@ export function ImportTraceDialog(props: {
               <ChoiceField
                 label={`Column ${k + 1} is`}
                 value={use.channel}
-                choices={channelChoices(units)}
+                choices={channelChoices(units, traits)}
                 onChange={(channel) => set(k, { channel })}
               />
               {use.channel === 'other' && (

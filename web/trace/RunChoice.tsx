@@ -1,6 +1,6 @@
 import type { RunSummary } from '@kavrid/contract';
 import { Box, MenuItem, TextField } from '@mui/material';
-import { predictionId } from '../jobs/traceJob.ts';
+import { predictionId } from '../jobs/tracePrediction.ts';
 import { runName } from './runName.ts';
 import { mostRuns } from './useTraces.ts';
 
@@ -9,8 +9,10 @@ export function RunChoice(props: {
   readonly runs: readonly RunSummary[];
   readonly ids: readonly string[];
   readonly choose: (ids: readonly string[]) => void;
+  /** What is predicted where no run is chosen. */
+  readonly prediction: string;
 }) {
-  const { runs, ids, choose } = props;
+  const { runs, ids, choose, prediction } = props;
   const [main = predictionId, ...others] = ids;
   const rest = runs.filter(({ id }) => id !== main);
   const shown = others.filter((id) => rest.some((run) => run.id === id));
@@ -27,7 +29,7 @@ export function RunChoice(props: {
         slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Trace' } as object } }}
       >
         <MenuItem value={predictionId} dense>
-          Prediction of the test move as typed
+          {`${prediction.charAt(0).toUpperCase()}${prediction.slice(1)}`}
         </MenuItem>
         {runs.map((run) => (
           <MenuItem key={run.id} value={run.id} dense>

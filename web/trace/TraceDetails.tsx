@@ -1,4 +1,4 @@
-import type { RunRecord } from '@kavrid/contract';
+import { byKind, type RunRecord } from '@kavrid/contract';
 import { Box, Tab, Tabs } from '@mui/material';
 import { useMemo, useState } from 'react';
 import type { TraceAnswer, TraceSources, TraceWork } from '../jobs/answerTrace.ts';
@@ -11,7 +11,9 @@ import { SampleTable } from './SampleTable.tsx';
 import { SettingsCompared } from './SettingsCompared.tsx';
 import type { ShownChannel } from './shownChannels.ts';
 import { SpectrumPanel } from './SpectrumPanel.tsx';
+import { SteadySpeedsTable } from './SteadySpeedsTable.tsx';
 import { TooQuickNotes } from './TooQuickNotes.tsx';
+import { reserveOf, type TraceTraits } from './traceTraits.ts';
 import type { TraceState } from './traceState.ts';
 import { WindowTable } from './WindowTable.tsx';
 
@@ -21,6 +23,7 @@ const tabs = {
   window: 'Window shown',
   cursors: 'Cursors',
   moves: 'Moves',
+  steady: 'Steady speeds',
   spectrum: 'Spectrum',
   settings: 'Settings compared',
   table: 'Table',
@@ -35,13 +38,14 @@ export function TraceDetails(props: {
   readonly state: TraceState;
   readonly change: (part: Partial<TraceState>) => void;
   readonly units: ShownUnits;
+  readonly traits: TraceTraits;
   /** Those that are drawn, and all there are. */
   readonly channels: readonly ShownChannel[];
   readonly all: readonly ShownChannel[];
 }) {
-  const { sources, runs, viewed, state, change, units, channels, all } = props;
+  const { sources, runs, viewed, state, change, units, traits, channels, all } = props;
   const [tab, setTab] = useState<TabName>('window');
-  const [spectrum, setSpectrum] = useState('followingError');
+  const [spectrum, setSpectrum] = useState(traits.firstSpectrum);
   const { window, trigger } = state;
   const spectrumOf = all.some(({ id }) => id === spectrum) ? spectrum : (all[0]?.id ?? '');
   const work = useMemo(
@@ -53,7 +57,7 @@ export function TraceDetails(props: {
         window,
         trigger,
         spectrum: spectrumOf,
-        resonance: sources.axis.tuning.resonance,
+        resonance: byKind(sources.member, { axis: ({ tuning }) => tuning.resonance, spindle: () => null }),
       },
     }),
     [sources, channels, window, trigger, spectrumOf],
@@ -67,23 +71,30 @@ export function TraceDetails(props: {
     if (!run) return 'prediction';
     return run.name !== '' ? run.name : place === 0 ? 'measured' : `compared ${place}`;
   };
-  const shown = tab === 'settings' && runs.length < 2 ? 'window' : tab;
+  const applies: Readonly<Partial<Record<TabName, boolean>>> = {
+    settings: runs.length > 1,
+    moves: traits.hasPosition,
+    steady: !traits.hasPosition,
+  };
+  const open = (Object.keys(tabs) as TabName[]).filter((each) => applies[each] ?? true);
+  const shown = open.includes(tab) ? tab : 'window';
   return (
     <>
       <TooQuickNotes measured={measured ?? []} nameOf={nameOf} />
       <Tabs value={shown} onChange={(_, next: TabName) => setTab(next)} sx={{ minHeight: 32, mb: 0.5 }}>
-        {(Object.keys(tabs) as TabName[])
-          .filter((each) => each !== 'settings' || runs.length > 1)
-          .map((each) => (
-            <Tab key={each} value={each} label={tabs[each]} sx={{ minHeight: 32, py: 0, textTransform: 'none' }} />
-          ))}
+        {open.map((each) => (
+          <Tab key={each} value={each} label={tabs[each]} sx={{ minHeight: 32, py: 0, textTransform: 'none' }} />
+        ))}
       </Tabs>
       <Box sx={{ minHeight: 120, overflowX: 'auto' }}>
         {shown === 'window' && (
-          <WindowTable {...{ measured: measured ?? [], channels, nameOf, settings: sources.axis.settings }} />
+          <WindowTable {...{ measured: measured ?? [], channels, nameOf, reserve: reserveOf(sources.member) }} />
         )}
         {shown === 'cursors' && <CursorTable {...{ viewed, channels, state, change, nameOf }} />}
         {shown === 'moves' && <MovesTable {...{ measured: measured ?? [], units, nameOf, change }} />}
+        {shown === 'steady' && (
+          <SteadySpeedsTable traces={(measured ?? []).map(({ id, steady }) => ({ name: nameOf(id), steady }))} />
+        )}
         {shown === 'spectrum' && (
           <SpectrumPanel
             {...{ measured: measured ?? [], all, runIds: runs.map(({ id }) => id), nameOf }}

@@ -13,8 +13,10 @@ export function TraceTools(props: {
   readonly channels: readonly ShownChannel[];
   /** A run is chosen, of which a prediction can be made. */
   readonly hasPrediction: boolean;
+  /** It can be drawn over the position. */
+  readonly hasPosition: boolean;
 }) {
-  const { state, change, channels, hasPrediction } = props;
+  const { state, change, channels, hasPrediction, hasPosition } = props;
   return (
     <>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
@@ -34,20 +36,22 @@ export function TraceTools(props: {
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
-        <ToggleButtonGroup
-          size="small"
-          exclusive
-          aria-label="Drawn over"
-          value={state.over}
-          onChange={(_, over: TraceState['over'] | null) => over && change({ over })}
-        >
-          <ToggleButton value="time" sx={chip}>
-            over time
-          </ToggleButton>
-          <ToggleButton value="position" sx={chip}>
-            over position
-          </ToggleButton>
-        </ToggleButtonGroup>
+        {hasPosition && (
+          <ToggleButtonGroup
+            size="small"
+            exclusive
+            aria-label="Drawn over"
+            value={state.over}
+            onChange={(_, over: TraceState['over'] | null) => over && change({ over })}
+          >
+            <ToggleButton value="time" sx={chip}>
+              over time
+            </ToggleButton>
+            <ToggleButton value="position" sx={chip}>
+              over position
+            </ToggleButton>
+          </ToggleButtonGroup>
+        )}
         {hasPrediction && (
           <ToggleButton
             value="prediction"

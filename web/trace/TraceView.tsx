@@ -4,9 +4,10 @@ import { Alert, Box, Button, Link, Typography } from '@mui/material';
 import { useMemo, useState, type KeyboardEvent } from 'react';
 import { useSearchParams } from 'react-router';
 import type { TraceAnswer, TraceWork } from '../jobs/answerTrace.ts';
-import { predictionId, type ViewedTraces } from '../jobs/traceJob.ts';
+import type { ViewedTraces } from '../jobs/traceJob.ts';
+import { predictionId } from '../jobs/tracePrediction.ts';
 import { useJob } from '../jobs/useJob.ts';
-import { useAxis } from '../member/useAxis.ts';
+import { useMember, wordingOf } from '../member/memberContext.ts';
 import { useRunsQuery } from '../store/api.ts';
 import { dash } from '../ui/chart/curve.ts';
 import type { ChartPointer } from '../ui/chart/chartPointer.ts';
@@ -24,6 +25,7 @@ import { traceLook } from './traceLook.ts';
 import { useTraceColours } from './useTraceColours.ts';
 import { panned, startState, windowWithin, zoomed, type TraceState, type Window } from './traceState.ts';
 import { PartShown, TraceTools } from './TraceTools.tsx';
+import { traceTraits, type TraceTraits } from './traceTraits.ts';
 import { useTraces, type ChosenTraces } from './useTraces.ts';
 
 const startWorker = () => new Worker(new URL('../jobs/trace.worker.ts', import.meta.url), { type: 'module' });
@@ -31,13 +33,15 @@ const startWorker = () => new Worker(new URL('../jobs/trace.worker.ts', import.m
 /** Curves of so many points are as fine as a screen. */
 const drawnPoints = 1800;
 
-/** Recordings of an axis and predictions, looked at and laid over each other. */
+/** Recordings of an axis or a spindle and predictions, looked at and laid over each other. */
 export function TraceView() {
-  const { memberId, document, computation } = useAxis();
-  const units = useShownUnits(computation.input);
+  const member = useMember();
+  const { memberId, document } = member;
+  const traits = traceTraits[document.kind];
+  const units = useShownUnits(wordingOf(member));
   const { data: runs } = useRunsQuery(memberId);
   const [address, setAddress] = useSearchParams();
-  const [state, setState] = useState<TraceState>(startState);
+  const [state, setState] = useState(() => startState(traits));
   const [dialog, setDialog] = useState<'none' | 'import' | 'describe'>('none');
   const change = (part: Partial<TraceState>) => setState((last) => ({ ...last, ...part }));
   const asked = address.getAll('run').filter((id) => id === predictionId || runs?.some((run) => run.id === id));
@@ -57,7 +61,7 @@ export function TraceView() {
       title="Traces"
       aside={
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-          <RunChoice runs={runs ?? []} ids={ids} choose={choose} />
+          <RunChoice runs={runs ?? []} prediction={traits.prediction} {...{ ids, choose }} />
           {main && (
             <>
               <Button onClick={() => setDialog('describe')}>Name and notes</Button>
@@ -83,11 +87,11 @@ export function TraceView() {
           {main.because && main.because !== main.end ? ` (${main.because})` : ''}.
         </Alert>
       )}
-      <Drawn key={ids.length === 0 ? 'prediction' : 'runs'} {...{ chosen, ids, state, change, units }} />
+      <Drawn key={ids.length === 0 ? 'prediction' : 'runs'} {...{ chosen, ids, state, change, units, traits }} />
       {dialog === 'import' && (
         <ImportTraceDialog
           memberId={memberId}
-          units={units}
+          {...{ units, traits }}
           close={() => setDialog('none')}
           done={(id) => choose([id])}
         />
@@ -105,16 +109,18 @@ function Drawn(props: {
   readonly state: TraceState;
   readonly change: (part: Partial<TraceState>) => void;
   readonly units: ShownUnits;
+  readonly traits: TraceTraits;
 }) {
-  const { chosen, ids, state, change, units } = props;
+  const { chosen, ids, state, change, units, traits } = props;
   const { sources, runs } = chosen;
   const channels = useMemo(
     () =>
       shownChannels(
         runs.map(({ trace }) => trace),
         units,
+        traits,
       ),
-    [runs, units],
+    [runs, units, traits],
   );
   const drawn = useMemo(() => {
     const wanted = channels.filter(({ id }) => state.channels.includes(id));
@@ -155,9 +161,9 @@ function Drawn(props: {
     : [];
   return (
     <>
-      <TraceTools {...{ state, change, channels }} hasPrediction={ids.length > 0} />
+      <TraceTools {...{ state, change, channels }} hasPrediction={ids.length > 0} hasPosition={traits.hasPosition} />
       <Box sx={{ display: 'flex', justifyContent: 'space-between', alignItems: 'end', mt: 0.5 }}>
-        <Legend runs={runs} ids={ids} viewed={viewed} />
+        <Legend {...{ runs, ids, viewed }} prediction={traits.prediction} />
         <PartShown {...{ state, change, whole }} />
       </Box>
       {because !== undefined && (
@@ -190,7 +196,7 @@ function Drawn(props: {
         )}
       </Box>
       {sources && viewed.traces.length > 0 && (
-        <TraceDetails {...{ sources, runs, viewed, state, change, units }} channels={drawn} all={channels} />
+        <TraceDetails {...{ sources, runs, viewed, state, change, units, traits }} channels={drawn} all={channels} />
       )}
     </>
   );
@@ -227,10 +233,12 @@ function Legend({
   runs,
   ids,
   viewed,
+  prediction,
 }: {
   readonly runs: ChosenTraces['runs'];
   readonly ids: readonly string[];
   readonly viewed: ViewedTraces;
+  readonly prediction: string;
 }) {
   const colours = useTraceColours();
   return (
@@ -249,9 +257,11 @@ function Legend({
             </svg>
             {run
               ? `${runName(run)}, ${formatNumber(1000 * run.trace.period, 4)} ms a sample`
-              : ids.length > 0
+              : ids.length > 1
                 ? 'prediction of the first'
-                : 'prediction of the test move as typed'}
+                : ids.length > 0
+                  ? 'prediction'
+                  : prediction}
           </Box>
         );
       })}

@@ -1,9 +1,9 @@
-import type { AxisDocument } from '@kavrid/contract';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Typography } from '@mui/material';
 import type { MeasuredTrace } from '../jobs/traceJob.ts';
 import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import type { ShownChannel } from './shownChannels.ts';
+import type { Reserve } from './traceTraits.ts';
 
 const heads = ['Channel', 'Trace', 'Lowest', 'Highest', 'Peak', 'Mean', 'RMS', 'About the mean', 'Missing samples'];
 
@@ -12,9 +12,9 @@ export function WindowTable(props: {
   readonly measured: readonly MeasuredTrace[];
   readonly channels: readonly ShownChannel[];
   readonly nameOf: (id: string) => string;
-  readonly settings: AxisDocument['settings'];
+  readonly reserve: Reserve | undefined;
 }) {
-  const { measured, channels, nameOf, settings } = props;
+  const { measured, channels, nameOf, reserve } = props;
   const rows = channels.flatMap(({ id, label, unit, scale }) =>
     measured.flatMap((each) => {
       const measures = each.channels[id];
@@ -36,27 +36,37 @@ export function WindowTable(props: {
       ];
     }),
   );
-  const limit = settings.torqueLimit;
-  const torque = measured.flatMap((each) => {
-    const measures = each.channels.torque;
-    return measures ? [{ name: nameOf(each.id), peak: measures.peak, rms: measures.rms, cycle: each.cycle }] : [];
+  const reserves = measured.flatMap((each) => {
+    const measures = reserve && each.channels[reserve.channel];
+    return measures ? [reserveWords(reserve, nameOf(each.id), measures, each.cycle)] : [];
   });
   return (
     <>
       <MeasuredTable label="Window shown" heads={heads} rows={rows} />
-      {torque.map(({ name, peak, rms, cycle }) => (
-        <Typography key={name} variant="body2" sx={{ mt: 0.5 }}>
-          {`Torque reserve, ${name}: RMS ${formatNumber(cycle?.rms ?? rms, 3)} % ${
-            cycle
-              ? `over ${cycle.cycles === 1 ? 'a cycle' : `${cycle.cycles} cycles`} of ${formatNumber(cycle.period, 3)} s`
-              : 'over the window, in which no cycle repeats,'
-          } leaves ${formatNumber(100 - (cycle?.rms ?? rms), 3)} % of rated${
-            limit === null
-              ? ''
-              : `; peak ${formatNumber(peak, 3)} % leaves ${formatNumber(limit - peak, 3)} % to the torque limit of ${formatNumber(limit, 3)} %`
-          }.`}
+      {reserves.map((words) => (
+        <Typography key={words} variant="body2" sx={{ mt: 0.5 }}>
+          {words}
         </Typography>
       ))}
     </>
   );
+}
+
+/** What is left to the rated value and to the limit. */
+function reserveWords(
+  { label, unit, rated, limit }: Reserve,
+  name: string,
+  { peak, rms }: { readonly peak: number; readonly rms: number },
+  cycle: MeasuredTrace['cycle'],
+): string {
+  const value = (number: number) => `${formatNumber(number, 3)} ${unit}`;
+  const mean = cycle?.rms ?? rms;
+  const over = cycle
+    ? `over ${cycle.cycles === 1 ? 'a cycle' : `${cycle.cycles} cycles`} of ${formatNumber(cycle.period, 3)} s`
+    : 'over the window, in which no cycle repeats,';
+  const long = `${label}, ${name}: RMS ${value(mean)} ${over} leaves ${value(rated - mean)} to the rated ${value(rated)}`;
+  const short = limit
+    ? `; peak ${value(peak)} leaves ${value(limit.value - peak)} to the ${limit.name} of ${value(limit.value)}`
+    : '';
+  return `${long}${short}.`;
 }

@@ -1,45 +1,41 @@
-import { channelsOf, type ColumnMapping } from '@kavrid/contract';
+import type { ColumnMapping } from '@kavrid/contract';
 import { conversion, parseUnit, sameDimension, toNumber } from '@kavrid/core/quantity';
 import type { ShownUnits } from '../ui/units.ts';
+import type { TraceTraits } from './traceTraits.ts';
 
 /** What a column of a table is used as. */
 export interface ColumnUse {
-  /** A channel of the axis; or another one, the time, or nothing. */
+  /** A channel of the axis or spindle; or another one, the time, or nothing. */
   readonly channel: string;
   readonly scale: number;
   /** Of another channel. */
   readonly unit: string;
 }
 
-/** Channels that a drive’s number has no meaning for outside it are left out. */
-const known = Object.entries(channelsOf.axis).filter(([id]) => id !== 'inputs' && id !== 'statusword');
-
-export const channelChoices = (units: ShownUnits): readonly { readonly value: string; readonly label: string }[] => [
+/** Channels that have a meaning outside their drive. */
+export const channelChoices = (
+  units: ShownUnits,
+  { channels, titleWords }: TraceTraits,
+): readonly { readonly value: string; readonly label: string }[] => [
   { value: 'none', label: 'not used' },
   { value: 'time', label: 'time' },
-  ...known.map(([id, { label, unit }]) => ({ value: id, label: `${label}, ${units.name(unit)}` })),
+  ...Object.entries(channels)
+    .filter(([id]) => titleWords.some(([, named]) => named === id))
+    .map(([id, { label, unit }]) => ({ value: id, label: `${label}, ${units.name(unit)}` })),
   { value: 'other', label: 'another channel' },
 ];
 
-/** Words in a title by which a column is recognised, the first that fits. */
-const words: readonly (readonly [RegExp, string])[] = [
-  [/^t\b|time/i, 'time'],
-  [/err|lag|follow|deviation/i, 'followingError'],
-  [/torque|current/i, 'torque'],
-  [/(dem|comm?and|set|target|ref).*(pos)|pos.*(dem|cmd|command|set|target|ref)/i, 'demandPosition'],
-  [/pos/i, 'actualPosition'],
-  [/(dem|comm?and|set|target|ref).*(speed|vel)|(speed|vel).*(dem|cmd|command|set|target|ref)/i, 'demandSpeed'],
-  [/speed|vel/i, 'actualSpeed'],
-];
+const timeWords = [/^t\b|time/i, 'time'] as const;
 
 /** What the columns seem to be by their titles, each channel once; a unit in brackets is converted where it can be. */
-export function columnGuess(titles: readonly string[], units: ShownUnits): readonly ColumnUse[] {
+export function columnGuess(titles: readonly string[], units: ShownUnits, traits: TraceTraits): readonly ColumnUse[] {
+  const words = [timeWords, ...traits.titleWords] as const;
   const used = new Set<string>();
   return titles.map((title): ColumnUse => {
     const channel = words.find(([word, id]) => word.test(title) && !used.has(id))?.[1];
     if (channel) used.add(channel);
     const unit = /[([]([^)\]]{1,20})[)\]]/.exec(title)?.[1]?.trim() ?? '';
-    const row = channelsOf.axis[channel ?? ''];
+    const row = traits.channels[channel ?? ''];
     return {
       channel: channel ?? (title === '' ? 'none' : 'other'),
       scale: row ? scaleOf(unit, units.name(row.unit)) : 1,
@@ -61,9 +57,9 @@ export function mappingOf(
   seconds: number,
   period: number,
   titles: readonly string[],
+  { channels: facts }: TraceTraits,
 ): ColumnMapping {
   const time = columns.findIndex(({ channel }) => channel === 'time');
-  const facts = channelsOf.axis;
   return {
     time: time < 0 ? { column: undefined, period } : { column: time, seconds },
     channels: columns.flatMap(({ channel, scale, unit }, column) => {

@@ -1,5 +1,6 @@
-import { channelsOf, type Channel } from '@kavrid/contract';
+import type { Channel } from '@kavrid/contract';
 import type { ShownUnits } from '../ui/units.ts';
+import type { TraceTraits } from './traceTraits.ts';
 
 /** A channel as the screen names it. */
 export interface ShownChannel {
@@ -10,18 +11,12 @@ export interface ShownChannel {
   readonly scale: number;
 }
 
-/** The channels that are drawn unless others are chosen. */
-export const usualChannels: readonly string[] = ['actualPosition', 'actualSpeed', 'followingError', 'torque'];
-
-/** Channels that a prediction has. */
-const predicted: readonly string[] = ['demandPosition', 'actualPosition', 'actualSpeed', 'followingError', 'torque'];
-
 /** What can be drawn of some traces, each channel once; of none of them, what a prediction has. */
 export function shownChannels(
   traces: readonly { readonly channels: readonly Channel[] }[],
   units: ShownUnits,
+  { channels: facts, predicted }: TraceTraits,
 ): readonly ShownChannel[] {
-  const facts = channelsOf.axis;
   const known = (id: string): ShownChannel | undefined => {
     const row = facts[id];
     return row && { id, label: row.label, unit: units.name(row.unit), scale: units.shown(1, row.unit) };

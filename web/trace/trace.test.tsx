@@ -4,10 +4,11 @@ import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { answerTable, type TableWork } from '../jobs/answerTable.ts';
 import { answerTrace, type TraceWork } from '../jobs/answerTrace.ts';
-import { axisRecord, replies, requests, show } from '../test/screen.tsx';
+import { axisRecord, demoSpindle, replies, requests, show } from '../test/screen.tsx';
 import { shownUnits } from '../ui/units.ts';
 import { columnGuess, mappingOf } from './columnMapping.ts';
 import { panned, windowWithin, zoomed } from './traceState.ts';
+import { traceTraits } from './traceTraits.ts';
 import { TraceView } from './TraceView.tsx';
 
 /** Does what the workers do, without a thread. */
@@ -90,6 +91,23 @@ describe('the page of traces', () => {
     );
   });
 
+  it('of a spindle draws its run test with its steady speeds, and has nothing of positions', async () => {
+    const { user } = show(<TraceView />, { spindle: demoSpindle });
+    const table = await screen.findByRole('table', { name: 'Window shown' });
+    await waitFor(() => expect(within(table).getByRole('row', { name: /^Output frequency, Hz/ })).toBeTruthy());
+    expect(screen.getByText(/^Current reserve, prediction: RMS .* to the rated [\d.]+ A\.$/)).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'over position' })).toBeNull();
+    expect(screen.queryByRole('tab', { name: 'Moves' })).toBeNull();
+    await user.click(screen.getByRole('tab', { name: 'Steady speeds' }));
+    // The slip of the motor is all that a model lacks of its commanded speed: some per cent.
+    const errors = within(screen.getByRole('table', { name: 'Steady speeds' }))
+      .getAllByRole('row')
+      .slice(1)
+      .map((row) => Number(row.lastElementChild?.textContent?.replace('−', '-')));
+    expect(errors.length).toBeGreaterThan(0);
+    expect(errors.every((error) => error < 0 && error > -8)).toBe(true);
+  });
+
   it('imports a table: columns recognised, units converted, what cannot be taken said', async () => {
     let sent: Blob | undefined;
     const { user } = show(<TraceView />, { axis: axisRecord() });
@@ -136,7 +154,11 @@ describe('the part shown', () => {
 describe('columns of a table', () => {
   it('are recognised once each, and a length shown in inches is kept in the unit of the axis', () => {
     const inches = shownUnits({ axisUnit: 'mm' } as never, 'inch');
-    const columns = columnGuess(['Time', 'Position error (in)', 'Commanded position', 'Lag', ''], inches);
+    const columns = columnGuess(
+      ['Time', 'Position error (in)', 'Commanded position', 'Lag', ''],
+      inches,
+      traceTraits.axis,
+    );
     expect(columns.map(({ channel }) => channel)).toEqual([
       'time',
       'followingError',
@@ -144,7 +166,7 @@ describe('columns of a table', () => {
       'other',
       'none',
     ]);
-    const { channels: mapped, time } = mappingOf(columns, inches, 1, 0, []);
+    const { channels: mapped, time } = mappingOf(columns, inches, 1, 0, [], traceTraits.axis);
     expect(time).toEqual({ column: 0, seconds: 1 });
     expect(mapped[0]).toMatchObject({ id: 'followingError', unit: 'mm', scale: 25.4 });
   });

@@ -1,4 +1,4 @@
-import { predictionId } from '../jobs/traceJob.ts';
+import { predictionId } from '../jobs/tracePrediction.ts';
 
 /** Colours that traces are drawn in. */
 export interface TraceColours {

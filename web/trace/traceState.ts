@@ -1,5 +1,5 @@
 import type { TraceTrigger } from '../jobs/traceJob.ts';
-import { usualChannels } from './shownChannels.ts';
+import type { TraceTraits } from './traceTraits.ts';
 
 export type Window = readonly [number, number];
 
@@ -14,14 +14,14 @@ export interface TraceState {
   readonly cursors: readonly [number | undefined, number | undefined];
 }
 
-export const startState: TraceState = {
-  channels: usualChannels,
+export const startState = ({ usual }: TraceTraits): TraceState => ({
+  channels: usual,
   over: 'time',
   isPredicted: true,
   trigger: undefined,
   window: undefined,
   cursors: [undefined, undefined],
-};
+});
 
 /** s that a window is wide at least: some samples of a fast trace. */
 const narrowest = 0.001;

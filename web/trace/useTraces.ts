@@ -1,4 +1,4 @@
-import { isAxis, type AxisDocument, type RunRecord } from '@kavrid/contract';
+import type { MemberDocument, RunRecord } from '@kavrid/contract';
 import { useMemo } from 'react';
 import type { TraceSources } from '../jobs/answerTrace.ts';
 import { useRunQuery } from '../store/api.ts';
@@ -15,8 +15,8 @@ export interface ChosenTraces {
   readonly runs: readonly RunRecord[];
 }
 
-/** The runs chosen, with the settings that each was made with. Without one it is the prediction of the test move as typed. */
-export function useTraces(document: AxisDocument, ids: readonly string[], isPredicted: boolean): ChosenTraces {
+/** The runs chosen, with the settings that each was made with. Without one it is the prediction of what is typed. */
+export function useTraces(document: MemberDocument, ids: readonly string[], isPredicted: boolean): ChosenTraces {
   const records = [useOne(ids[0]), useOne(ids[1]), useOne(ids[2])].slice(0, ids.length);
   const [first, second, third] = records;
   const isWhole = records.every((each) => each !== undefined);
@@ -26,18 +26,18 @@ export function useTraces(document: AxisDocument, ids: readonly string[], isPred
     const runs = [first, second, third].flatMap((each) => (each ? [each] : []));
     if (!isWhole) return { sources: undefined, runs };
     const [main] = runs;
-    const axis = main && isAxis(main.axis) ? main.axis : typed;
-    if (!axis) return { sources: undefined, runs };
+    const member = main?.axis ?? typed;
+    if (!member) return { sources: undefined, runs };
     return {
       runs,
       sources: {
         key: ++keys,
-        axis,
+        member,
         runs: runs.map(({ id, trace, end, kind }) => ({
           id,
           header: trace,
           isWhole: end === 'finished',
-          isTestMove: kind === 'test move',
+          isTestMove: kind === 'test move' || kind === 'run test',
         })),
         isPredicted: main ? isPredicted && !unpredictedKinds.includes(main.kind) : true,
       },

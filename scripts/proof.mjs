@@ -13,6 +13,7 @@ const counted = [
   'server/database/revisions',
   'server/fuzz',
   'server/port/interleavings',
+  'server/port/moveEnds',
   'server/port/faultyLines',
   'server/port/faultyProxy',
   'server/port/firstPower.test',

@@ -322,35 +322,6 @@ test('a second window only looks until it takes over; the command source is rest
   await expect(other.getByText(/Command source: field bus for now/)).toBeHidden();
 });
 
-test('the controller moves the axis through the real command path, and what arrived is judged', async ({ page }) => {
-  await openCarriage(page, /Moves by the controller/);
-  const link = page.getByRole('button', { name: 'Connect', exact: true });
-  const start = page.getByRole('button', { name: 'Start the recording' });
-  await expect(link.or(start)).toBeVisible();
-  if (await link.isVisible()) await link.click();
-  await start.click();
-  await expect(page.getByText(/^Recording\./)).toBeVisible();
-  await page.getByRole('switch', { name: 'Servo on' }).click();
-  await page.getByLabel('Move by').fill('100');
-  const commanded = page
-    .getByRole('table', { name: 'Simulated controller' })
-    .getByRole('row', { name: /^Commanded position/ });
-  for (let k = 0; k < 3; k++) {
-    await page.getByRole('button', { name: 'Plus', exact: true }).click();
-    await expect(commanded).toContainText('10\u202f000 steps');
-    await page.getByRole('button', { name: 'Minus', exact: true }).click();
-    await expect(commanded).toHaveText(/position0 steps/);
-  }
-  await page.getByRole('button', { name: 'End the recording' }).click();
-  await expect(page.getByText('Scale, direction and number of moves are as planned')).toBeVisible({ timeout: 20_000 });
-  await expect(page.getByRole('table', { name: 'What the drive received' })).toContainText('10\u202f000');
-  await page.getByRole('switch', { name: 'Servo on' }).click();
-  await noSeriousFinding(page);
-  await openStep(page, /^Acceptance/);
-  const judged = page.getByRole('table', { name: 'Acceptance' });
-  await expect(judged.getByRole('row', { name: /^Pulses lost or doubled/ })).toContainText('passed');
-});
-
 test('a bench killed in mid-move is told at once, its record is kept, the link comes back', async ({ page }) => {
   await connectAndEnable(page);
   await page.getByRole('button', { name: 'Home', exact: true }).click();

@@ -253,7 +253,7 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   message('enable', { version, isPropped: z.boolean() }),
   message('disable', {}),
   message('resetFault', {}),
-  message('jog', { version, press, direction, speed, by: z.enum(['lever', 'fenced']).optional() }),
+  message('jog', { version, press, direction, speed, by: z.enum(['lever', 'fenced', 'slow']).optional() }),
   message('jogSpeed', { press, speed: z.number().min(-1e7).max(1e7) }),
   message('jogEnd', { press }),
   message('alive', {}),

@@ -103,17 +103,26 @@ describe('moves by the controller, through the real command path', () => {
     expect(drive.lastRefusal()).toMatch(/No moves of the controller are being recorded/);
   });
 
-  it('what was recorded is kept when Stop is said or the window goes; the controller is not stopped by it', async () => {
+  const endings: readonly (readonly [string, () => void, string])[] = [
+    ['Stop is said', () => drive.say({ type: 'stop' }), 'stopped'],
+    ['the window goes', () => drive.leave(), 'stopped'],
+    ['the window is silent', () => drive.silence(), 'stopped'],
+    ['the link is lost', () => drive.cut(), 'link lost'],
+    ['the drive has an alarm', () => void (drive.servo.hasMainSupply = false), 'fault'],
+  ];
+  it.each(endings)('what was recorded is kept when %s; the controller is not stopped by it', async (_, end, as) => {
     await linked();
-    for (const end of ['stop', 'window'] as const) {
-      drive.say({ type: 'recordController', version });
-      await drive.until(() => drive.mailbox.state.progress.startsWith('Recording'));
-      await drive.pass(500);
-      if (end === 'stop') drive.say({ type: 'stop' });
-      else drive.leave('a');
-      await drive.until(() => !drive.mailbox.state.recording && drive.mailbox.state.script === undefined, 20_000);
-      expect(drive.runs.at(-1)).toMatchObject({ kind: 'controller move', end: 'stopped' });
-    }
+    drive.say({ type: 'recordController', version });
+    await drive.until(() => drive.mailbox.state.progress.startsWith('Recording'));
+    drive.servo.terminals.outputs.set('controller: servo on', true);
+    await drive.pass(500);
+    host.moveBy(hostMoves.distance);
+    await drive.pass(100);
+    end();
+    await drive.until(() => drive.runs.length > 0 && drive.mailbox.state.script === undefined, 20_000);
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'controller move', end: as });
+    await drive.until(() => !host.isRunning, 60_000);
     expect(drive.sent.filter(isMotionWord)).toEqual([]);
+    expect(drive.temporary()).toEqual([]);
   });
 });

@@ -32,12 +32,12 @@ const axis: typeof demoAxis = {
 };
 
 const makes = (order: MoveOrder): SessionMessage => ({ type: 'makeMove', version, order });
-const jogs = (by: 'lever' | 'fenced'): SessionMessage => ({
+const jogs = (by: 'lever' | 'fenced' | 'slow', speed = demoAxis.jogSpeed ?? 0): SessionMessage => ({
   type: 'jog',
   version,
   press: 1,
   direction: 1,
-  speed: demoAxis.jogSpeed ?? 0,
+  speed,
   by,
 });
 
@@ -48,6 +48,7 @@ interface Activity {
 }
 const activities: Readonly<Record<string, Activity>> = {
   'a step': { begins: makes({ kind: 'step', direction: 1 }) },
+  'a slow jog': { begins: jogs('slow', 6) },
   'a jog by a lever': { begins: jogs('lever') },
   'a fenced jog': { begins: jogs('fenced') },
   'to a position': { begins: makes({ kind: 'to' }), kind: 'move' },

@@ -353,9 +353,20 @@ describe('a sweep', () => {
 
 describe('jogs beside the plain one', () => {
   const jogSpeed = axis.jogSpeed ?? 0;
-  const jog = (direction: 1 | -1, by: 'lever' | 'fenced', speed = jogSpeed, press = 1) =>
+  const jog = (direction: 1 | -1, by: 'lever' | 'fenced' | 'slow', speed = jogSpeed, press = 1) =>
     drive.say({ type: 'jog', version, press, direction, speed, by });
   const unitsPerSecond = () => drive.servo.mechanics.velocityCounts * unitsPerCount();
+
+  it('a slow jog goes at a tenth of the jog speed, and at no other', async () => {
+    await enabled(axis);
+    jog(1, 'slow');
+    expect(drive.lastRefusal()).toMatch('A jog at 60 mm/s is not what is planned (6 mm/s)');
+    jog(-1, 'slow', 6, 2);
+    await drive.pass(1000);
+    expect(unitsPerSecond()).toBeCloseTo(-6, 0);
+    drive.say({ type: 'jogEnd', press: 2 });
+    await drive.until(() => Math.abs(unitsPerSecond()) < 0.5);
+  });
 
   it('a lever changes the speed while it is held, up to the limit of a jog, and nothing once it is let go', async () => {
     await enabled(axis);

@@ -8,7 +8,7 @@ export function JogButtons({
   speed,
   plusEnd,
   directions = [-1, 1],
-  isFenced = false,
+  by,
 }: {
   readonly enabled: boolean;
   /** What is saved and on screen; undefined while an edit is on its way. */
@@ -16,14 +16,14 @@ export function JogButtons({
   readonly speed: number | null;
   readonly plusEnd: string;
   readonly directions?: readonly (1 | -1)[];
-  /** It ends in front of the ends of the test move. */
-  readonly isFenced?: boolean;
+  /** Ends in front of the ends of the test move, or is slow. */
+  readonly by?: 'fenced' | 'slow' | undefined;
 }) {
   const { begin: beginHeld, end } = useHeldJog();
   const button = (direction: 1 | -1) => {
     const begin = () => {
       if (speed === null || version === undefined) return;
-      beginHeld({ direction, speed, version, ...(isFenced ? { by: 'fenced' } : {}) });
+      beginHeld({ direction, speed, version, by });
     };
     return (
       <Button

@@ -1,3 +1,4 @@
+import { slowJog } from '@kavrid/core/procedure';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useState } from 'react';
@@ -19,13 +20,19 @@ import { Panel } from '../ui/Panel.tsx';
 import { NumberField } from '../member/QuantityField.tsx';
 import { useShownUnits } from '../ui/units.ts';
 
-const helps = {
-  buttons: '',
-  fenced:
-    'Between the ends of the test move, with the torque limit of “Press and hold”; it stops quietly in front of them.',
-  steps: 'A click is a step: it goes on when the button is released.',
-  lever: '',
+/** Ways to jog, with what the buttons ask for. */
+const ways = {
+  buttons: { label: 'buttons', by: undefined, help: '' },
+  slow: { label: 'buttons, slow', by: 'slow', help: 'At a tenth of the jog speed.' },
+  fenced: {
+    label: 'buttons, fenced',
+    by: 'fenced',
+    help: 'Between the ends of the test move, with the torque limit of “Press and hold”; it stops quietly in front of them.',
+  },
+  steps: { label: 'steps', by: undefined, help: 'A click is a step: it goes on when the button is released.' },
+  lever: { label: 'speed lever', by: undefined, help: '' },
 } as const;
+type JogBy = keyof typeof ways;
 
 /** Where the axis is, enabling it, and jogging it while a key or button is held. */
 export function JogPanel() {
@@ -48,7 +55,8 @@ export function JogPanel() {
       version: live?.version,
     }));
   const tooFast = limitSpeed !== undefined && document.jogSpeed !== null && document.jogSpeed > limitSpeed;
-  const [by, setBy] = useState<'buttons' | 'fenced' | 'steps' | 'lever'>('buttons');
+  const [by, setBy] = useState<JogBy>('buttons');
+  const jogSpeed = by === 'slow' && document.jogSpeed !== null ? slowJog(document.jogSpeed) : document.jogSpeed;
   const saved = draft.state.kind === 'saved' && version === draft.version ? draft.version : undefined;
   const up = link === 'up';
   const enabled = deviceState === 'operation enabled';
@@ -126,23 +134,18 @@ export function JogPanel() {
         <ChoiceField
           label="Jog by"
           value={by}
-          choices={[
-            { value: 'buttons', label: 'buttons' },
-            { value: 'fenced', label: 'buttons, fenced' },
-            { value: 'steps', label: 'steps' },
-            { value: 'lever', label: 'speed lever' },
-          ]}
+          choices={(Object.keys(ways) as JogBy[]).map((value) => ({ value, label: ways[value].label }))}
           onChange={setBy}
-          help={helps[by]}
+          help={ways[by].help}
         />
       </Box>
-      {(by === 'buttons' || by === 'fenced') && (
+      {by !== 'steps' && by !== 'lever' && (
         <JogButtons
           enabled={mayJog}
           version={saved}
-          speed={tooFast ? null : document.jogSpeed}
+          speed={tooFast ? null : jogSpeed}
           plusEnd={document.plusEnd}
-          isFenced={by === 'fenced'}
+          by={ways[by].by}
         />
       )}
       {by === 'lever' && <SpeedLever enabled={mayJog} version={saved} limit={limitSpeed} units={units} />}

@@ -16,6 +16,7 @@ import { noWatchdog } from './planChecks.ts';
 import { otherMotor, plateComparisons } from './reportedMotor.ts';
 import type { SessionMessage } from './sessionMessages.ts';
 import type { SessionActivity } from './sessionState.ts';
+import { slowJog } from './slowJog.ts';
 import type { Step } from './step.ts';
 import { change } from './scriptState.ts';
 import { mayPress } from './stopping.ts';
@@ -153,7 +154,8 @@ function jogRefusal(
   { speed, direction, by }: Extract<SessionMessage, { type: 'jog' }>,
 ): string | undefined {
   const guided = guidedJog(turn.state);
-  const planned = guided?.speed ?? motion.jogSpeed;
+  const jogSpeed = by === 'slow' && motion.jogSpeed !== null ? slowJog(motion.jogSpeed) : motion.jogSpeed;
+  const planned = guided?.speed ?? jogSpeed;
   if (by !== 'lever' && planned === null) return 'No jog speed has been entered.';
   if (guided && by !== undefined) return 'This step jogs by its own buttons.';
   if (by !== 'lever' && speed !== planned)

@@ -9,6 +9,7 @@ export { plateComparisons } from './reportedMotor.ts';
 export * from './sessionMessages.ts';
 export * from './sessionState.ts';
 export * from './sessionTiming.ts';
+export * from './slowJog.ts';
 export * from './runKind.ts';
 export * from './temporarySetting.ts';
 export { approachSpeed } from './axisScripts.ts';

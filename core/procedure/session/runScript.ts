@@ -7,6 +7,7 @@ import { change, fail, permitOf } from './scriptState.ts';
 import type { DeviceAnswer, End, Permit, RunningScript, SessionActivity } from './sessionState.ts';
 import type { Step } from './step.ts';
 import { noteHome, seriesRegister } from './homingSeries.ts';
+import { listen } from './listen.ts';
 import { isMet, lostPower } from './stepCondition.ts';
 import { rampDown } from './stopping.ts';
 import { enableTime, towardsEnabled } from './towardsEnabled.ts';
@@ -225,6 +226,7 @@ export function tendScript(turn: Turn): void {
       return;
     case 'listen':
       if (seconds >= step.seconds) goOn(turn);
+      else if (isNew) listen(turn);
       return;
     case 'await go':
       if (isNew && lostPower(turn, undefined)) return;

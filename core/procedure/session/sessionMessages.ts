@@ -21,8 +21,8 @@ export type SessionMessage =
       readonly press: number;
       readonly direction: 1 | -1;
       readonly speed: number;
-      /** `lever`: at a speed that a lever shows, which `jogSpeed` changes while it is held; `fenced`: no farther than the ends of the test move. */
-      readonly by?: 'lever' | 'fenced' | undefined;
+      /** `lever`: at a speed that a lever shows, which `jogSpeed` changes while it is held; `fenced`: no farther than the ends of the test move; `slow`: at a tenth of the jog speed. */
+      readonly by?: 'lever' | 'fenced' | 'slow' | undefined;
     }
   /** The lever is held at another speed, signed. */
   | { readonly type: 'jogSpeed'; readonly press: number; readonly speed: number }

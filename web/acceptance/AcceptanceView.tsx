@@ -1,8 +1,10 @@
 import { acceptanceDigest } from '@kavrid/contract';
+import { hasGear } from '@kavrid/core/chain';
 import { acceptanceLimits, type AcceptanceRow, type AcceptanceVerdict } from '@kavrid/core/evidence';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { useMemo } from 'react';
+import { useAxis } from '../member/useAxis.ts';
 import { byKindOnScreen, useMember, wordingOf } from '../member/memberContext.ts';
 import { NumberField } from '../member/QuantityField.tsx';
 import { useSavedVersion } from '../member/useSavedVersion.ts';
@@ -60,9 +62,15 @@ export function AcceptanceView() {
 }
 
 function AxisLimits() {
-  return axisKeys.map((key) => (
-    <NumberField key={key} label={acceptanceLimits[key].label} path={['acceptance', key]} rule={axisRules[key]} />
-  ));
+  const { document, computation } = useAxis();
+  // Where no pulses command the axis, none are lost; what was set before can be cleared.
+  const applies = (key: keyof typeof axisRules) =>
+    key !== 'lostPulses' || hasGear(computation.input.command) || document.acceptance.lostPulses !== null;
+  return axisKeys
+    .filter(applies)
+    .map((key) => (
+      <NumberField key={key} label={acceptanceLimits[key].label} path={['acceptance', key]} rule={axisRules[key]} />
+    ));
 }
 const axisKeys = Object.keys(axisRules) as readonly (keyof typeof axisRules)[];
 

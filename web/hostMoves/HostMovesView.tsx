@@ -1,7 +1,9 @@
+import { hasGear } from '@kavrid/core/chain';
 import { Box } from '@mui/material';
 import { HostPanel } from '../bench/BenchView.tsx';
 import { useBenchState } from '../bench/useBench.ts';
 import { useAxis } from '../member/useAxis.ts';
+import { hostWay } from './hostWay.ts';
 import { HostResult } from './HostResult.tsx';
 import { IndicatorPanel } from './IndicatorPanel.tsx';
 import { ProgramPanel } from './ProgramPanel.tsx';
@@ -10,8 +12,7 @@ import { RecordPanel } from './RecordPanel.tsx';
 /** Moves that the controller makes through the real command path: recorded, judged, and as programs to take along. */
 export function HostMovesView() {
   const bench = useBenchState();
-  // Inputs pick moves: no pulses are lost, and no path is programmed.
-  const isPicked = useAxis().document.command.kind === 'choice';
+  const { document, computation } = useAxis();
   return (
     <Box sx={{ display: 'grid', gap: 1, gridTemplateColumns: '330px minmax(0, 1fr)', alignItems: 'start' }}>
       <Box sx={{ display: 'grid', gap: 1 }}>
@@ -20,8 +21,8 @@ export function HostMovesView() {
       </Box>
       <Box sx={{ display: 'grid', gap: 1 }}>
         <HostResult />
-        {!isPicked && <ProgramPanel />}
-        {!isPicked && <IndicatorPanel />}
+        {hostWay(document) === 'moves' && <ProgramPanel />}
+        {hasGear(computation.input.command) && <IndicatorPanel />}
       </Box>
     </Box>
   );

@@ -1,4 +1,5 @@
 import { isAxis } from '@kavrid/contract';
+import { hasGear } from '@kavrid/core/chain';
 import type { HostFigures, JudgedPick, SignalEnds } from '@kavrid/core/measure';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Alert, Box, Link, Typography } from '@mui/material';
@@ -14,6 +15,7 @@ import { FactTable } from '../ui/FactTable.tsx';
 import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits, type ShownUnits } from '../ui/units.ts';
+import { hostWay, type HostWay } from './hostWay.ts';
 
 const startWorker = () => new Worker(new URL('../jobs/hostMoves.worker.ts', import.meta.url), { type: 'module' });
 
@@ -34,8 +36,9 @@ export function HostResult() {
   );
   const answer = useJob<HostMovesWork, HostMovesAnswer>(startWorker, work);
   const result = answer?.input === work ? answer?.result : undefined;
-  // Moves that inputs pick are judged one by one.
-  const judged = result?.picks ? undefined : result?.moves;
+  // Picks are judged one by one, and a speed at its ends.
+  const way = hostWay(run && isAxis(run.axis) ? run.axis : document);
+  const judged = way === 'moves' ? result?.moves : undefined;
   return (
     <Panel
       title="Result of the controller’s moves"
@@ -57,9 +60,7 @@ export function HostResult() {
     >
       {!newest && (
         <Typography color="text.secondary">
-          {document.command.kind === 'choice'
-            ? 'Nothing has been recorded yet. The moves prove the inputs and what is stored for each of them.'
-            : 'Nothing has been recorded yet. The moves prove the steps per unit, the pulse form and the direction all the way from the controller to the load.'}
+          {`Nothing has been recorded yet. ${proven(way, hasGear(computation.input.command))}`}
         </Typography>
       )}
       {newest && newest.end !== 'finished' && (
@@ -91,8 +92,25 @@ export function HostResult() {
         </>
       )}
       {result?.ends && <Ends ends={result.ends} units={units} />}
+      {way === 'speed' && result && !result.ends && (
+        <Typography>Not judged: neither the speed at both ends nor that of the full command is known.</Typography>
+      )}
     </Panel>
   );
+}
+
+/** What the moves prove. */
+function proven(way: HostWay, isByPulses: boolean): string {
+  switch (way) {
+    case 'picks':
+      return 'The moves prove the inputs and what is stored for each of them.';
+    case 'speed':
+      return 'The speeds prove the scale of the signal at both ends, its zero and the direction, all the way from the controller to the load.';
+    case 'moves':
+      return isByPulses
+        ? 'The moves prove the steps per unit, the pulse form and the direction all the way from the controller to the load.'
+        : 'The moves prove the scale and the direction all the way from the controller to the load.';
+  }
 }
 
 /** Each pick by the inputs, with the position that it led to. */

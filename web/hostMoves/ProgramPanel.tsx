@@ -20,11 +20,11 @@ import { saveText } from '../ui/saveText.ts';
 
 /** What a program can be written as, by the file it is kept in. */
 const forms = {
-  iso: { label: 'ISO 6983 (G-code)', file: 'moves.nc' },
-  plc: { label: 'IEC 61131-3 text, PLCopen blocks', file: 'moves.st' },
-  bursts: { label: 'Table of bursts, untimed pulses', file: 'bursts.csv' },
-  csv: { label: 'Timer ticks of every pulse, CSV', file: 'steps.csv' },
-  header: { label: 'Timer ticks of every pulse, C header', file: 'steps.h' },
+  iso: { label: 'ISO 6983 (G-code)', file: 'moves.nc', isOfPulses: false },
+  plc: { label: 'IEC 61131-3 text, PLCopen blocks', file: 'moves.st', isOfPulses: false },
+  bursts: { label: 'Table of bursts, untimed pulses', file: 'bursts.csv', isOfPulses: true },
+  csv: { label: 'Timer ticks of every pulse, CSV', file: 'steps.csv', isOfPulses: true },
+  header: { label: 'Timer ticks of every pulse, C header', file: 'steps.h', isOfPulses: true },
 } as const;
 type Form = keyof typeof forms;
 
@@ -63,7 +63,7 @@ export function ProgramPanel() {
     if (form === 'iso') return isoProgram(move);
     if (form === 'plc') return plcProgram(move);
     const steps = hasGear(input.command) ? valueOf(results.stepsPerUnit) : undefined;
-    if (!steps) return { because: 'No pulses command this axis, or its steps per unit are not known.' };
+    if (!steps) return { because: 'The steps per unit of this axis are not known.' };
     const pulsesPerUnit = toNumber(steps);
     const most = document.controller.maximumPulseRate;
     if (form === 'bursts') {
@@ -93,7 +93,9 @@ export function ProgramPanel() {
         <ChoiceField
           label="Written as"
           value={form}
-          choices={(Object.keys(forms) as Form[]).map((value) => ({ value, label: forms[value].label }))}
+          choices={(Object.keys(forms) as Form[])
+            .filter((value) => hasGear(input.command) || !forms[value].isOfPulses)
+            .map((value) => ({ value, label: forms[value].label }))}
           onChange={setForm}
         />
         {form === 'bursts' && (

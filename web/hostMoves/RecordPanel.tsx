@@ -11,6 +11,7 @@ import { act, command } from '../store/liveLine.ts';
 import { useAppDispatch } from '../store/store.ts';
 import { Panel } from '../ui/Panel.tsx';
 import { useShownUnits } from '../ui/units.ts';
+import { hostWay } from './hostWay.ts';
 
 /** The moves that are to be made, and their recording. */
 export function RecordPanel() {
@@ -26,20 +27,49 @@ export function RecordPanel() {
     position: live?.position,
   }));
   const isRecording = activity === 'controller move';
-  const { distance, repeats } = document.moves.host;
+  const { distance, repeats, speed } = document.moves.host;
   const picks = wantedPicks(document);
-  const isPicked = document.command.kind === 'choice';
-  const isPlanned = isPicked ? picks.length > 0 : distance !== null && repeats !== null;
-  const orderWords = isPicked
-    ? picks.length > 0
-      ? `Pick the moves to positions in the order of their list, ${picks.map(({ pattern }) => pattern).join(', ')}, each until it has come to rest.`
-      : 'Plan moves to positions on the page Signals first.'
-    : distance !== null && repeats !== null
-      ? `Enable at the controller; move ${formatNumber(units.shown(distance, '{u}'), 6)} ${units.unit} towards plus and back, ${repeats} ${repeats === 1 ? 'time' : 'times'}, with a dwell of at least 0.2 s.`
-      : 'Enable at the controller, and make the moves; enter distance and repeats first.';
+  const way = hostWay(document);
+  const ordered = (): { readonly isPlanned: boolean; readonly order: string } => {
+    switch (way) {
+      case 'picks':
+        return picks.length > 0
+          ? {
+              isPlanned: true,
+              order: `Pick the moves to positions in the order of their list, ${picks.map(({ pattern }) => pattern).join(', ')}, each until it has come to rest.`,
+            }
+          : { isPlanned: false, order: 'Plan moves to positions on the page Signals first.' };
+      case 'speed':
+        return {
+          isPlanned: true,
+          order: `Enable at the controller; command ${
+            speed === null ? 'the full speed' : units.quantity(speed, '{u}/s')
+          } towards plus, then zero, then as fast towards minus, each held for 0.25 s at least.`,
+        };
+      case 'moves':
+        return distance !== null && repeats !== null
+          ? {
+              isPlanned: true,
+              order: `Enable at the controller; move ${formatNumber(units.shown(distance, '{u}'), 6)} ${units.unit} towards plus and back, ${repeats} ${repeats === 1 ? 'time' : 'times'}, with a dwell of at least 0.2 s.`,
+            }
+          : {
+              isPlanned: false,
+              order: 'Enable at the controller, and make the moves; enter distance and repeats first.',
+            };
+    }
+  };
+  const { isPlanned, order } = ordered();
   return (
     <Panel title="Moves by the controller">
-      {!isPicked && (
+      {way === 'speed' && (
+        <NumberField
+          label="Speed at both ends"
+          path={['moves', 'host', 'speed']}
+          rule="speed"
+          help="empty: full command"
+        />
+      )}
+      {way === 'moves' && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr 0.8fr', gap: 0.75 }}>
           <NumberField label="Distance" path={['moves', 'host', 'distance']} rule="distance" />
           <NumberField label="Speed" path={['moves', 'host', 'speed']} rule="speed" />
@@ -48,9 +78,9 @@ export function RecordPanel() {
       )}
       <Box component="ol" sx={{ pl: 2.5, my: 1, fontSize: 13.5, '& li': { mb: 0.25 } }}>
         <li>Drive data proven, motor off here, command source at the controller.</li>
-        {isPicked && <li>Enable at the controller, and let it home.</li>}
+        {way === 'picks' && <li>Enable at the controller, and let it home.</li>}
         <li>Start the recording here.</li>
-        <li>{orderWords}</li>
+        <li>{order}</li>
         <li>End the recording here.</li>
       </Box>
       <DriveNews />

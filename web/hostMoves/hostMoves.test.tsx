@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { axisRecord, demoAxis, replies, show } from '../test/screen.tsx';
+import { axisRecord, demoAxes, demoAxis, replies, show } from '../test/screen.tsx';
 import { HostMovesView } from './HostMovesView.tsx';
 import { IndicatorPanel } from './IndicatorPanel.tsx';
 import { ProgramPanel } from './ProgramPanel.tsx';
@@ -69,6 +69,21 @@ describe('moves by the controller', () => {
     expect(screen.getByRole('table', { name: 'What the axis did' }).textContent).toContain('100 mm');
     expect(screen.getByRole('button', { name: 'Connect' })).toBeTruthy();
     expect(screen.queryByRole('button', { name: 'Start the recording' })).toBeNull();
+  });
+
+  it.each([
+    ['Carriage', ['Distance', 'Speed', 'Repeats'], true, true],
+    ['Turntable', ['Distance', 'Speed', 'Repeats'], true, false],
+    ['Glaze pump', ['Speed at both ends'], false, false],
+    ['Tile stop', [], false, false],
+  ])('of the %s ask for what its controller can send', (name, fields, isProgrammed, losesPulses) => {
+    replies.set('GET /axes/a/runs', []);
+    const document = demoAxes.find((each) => each.name === name);
+    show(<HostMovesView />, { axis: axisRecord(1, document) });
+    for (const field of ['Distance', 'Speed', 'Repeats', 'Speed at both ends'])
+      expect(screen.queryByLabelText(field) !== null).toBe(fields.includes(field));
+    expect(screen.queryByText('Program for the controller') !== null).toBe(isProgrammed);
+    expect(screen.queryByText(/^Lost pulses without a link/) !== null).toBe(losesPulses);
   });
 
   it('become a program in each language, or say what is missing', async () => {

@@ -23,7 +23,7 @@ import { useShownUnits } from '../ui/units.ts';
 /** Ways to jog, with what the buttons ask for. */
 const ways = {
   buttons: { label: 'buttons', by: undefined, help: '' },
-  slow: { label: 'buttons, slow', by: 'slow', help: 'At a tenth of the jog speed.' },
+  slow: { label: 'buttons, slow', by: 'slow', help: 'At a tenth of the jog speed' },
   fenced: {
     label: 'buttons, fenced',
     by: 'fenced',
@@ -136,7 +136,11 @@ export function JogPanel() {
           value={by}
           choices={(Object.keys(ways) as JogBy[]).map((value) => ({ value, label: ways[value].label }))}
           onChange={setBy}
-          help={ways[by].help}
+          help={
+            by === 'slow' && jogSpeed !== null
+              ? `${ways.slow.help}: ${units.quantity(jogSpeed, '{u}/s')}.`
+              : ways[by].help
+          }
         />
       </Box>
       {by !== 'steps' && by !== 'lever' && (

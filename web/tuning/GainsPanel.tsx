@@ -123,6 +123,12 @@ export function GainsPanel({ plan }: { readonly plan: TuningPlan | undefined }) 
           {loop && <HostRows gain={hostGain} />}
         </tbody>
       </Table>
+      {loop && (
+        <Typography variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
+          Tune the speed loop in the drive first, with speed steps from the drive itself (Jog, home, test moves › Step
+          and ramp). Then tune the position loop in the controller.
+        </Typography>
+      )}
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, mt: 0.75 }}>
         <Button
           size="small"

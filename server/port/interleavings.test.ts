@@ -88,7 +88,7 @@ async function interleave(
 }
 
 describe('every interleaving of two messages', () => {
-  const stride = isProof ? 1 : 17;
+  const stride = isProof ? 1 : 31;
   let total = 0;
   for (const delay of delays) {
     it.each(axisPairs)(`an enabled axis, answers after ${delay} ms: %s`, { timeout: 600_000 }, async (...pair) => {
@@ -162,7 +162,7 @@ describe('every interleaving of two messages', () => {
           return drive;
         },
         ['', begins, ends, false],
-        isProof ? 2 : 40,
+        isProof ? 2 : 60,
         async (drive, moment) => {
           const planned = drive.plan().planned;
           const { guided: run, stepEvidence } = drive.mailbox.state;

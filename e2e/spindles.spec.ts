@@ -153,6 +153,14 @@ test('the run test is made, measured against predicted, and kept as CSV', async 
   // 1900 rpm of the tool are 47.5 Hz.
   expect(csv).toContain(',47.5,');
   await noSeriousFinding(page);
+  // The same run on the page of traces, over its prediction, with its steady speeds.
+  await page.getByRole('link', { name: 'Open in Traces' }).click();
+  await page.getByRole('tab', { name: 'Steady speeds' }).click();
+  const steady = page.getByRole('table', { name: 'Steady speeds' });
+  await expect(steady.getByRole('row', { name: /^measured/ }).first()).toContainText('1\u202f900');
+  await expect(steady.getByRole('row', { name: /^prediction/ }).first()).toContainText('1\u202f900');
+  await noSeriousFinding(page);
+  await openStep(page, /^Run test/);
   // A stop without its resistor is foretold to trip.
   await page.getByRole('switch', { name: 'With the brake resistor' }).click();
   await page.getByRole('combobox', { name: 'Run shown' }).click();

@@ -1,4 +1,4 @@
-import { evaluateAxis, hasGear } from '@kavrid/core/chain';
+import { commandsOneWay, evaluateAxis, hasGear } from '@kavrid/core/chain';
 import {
   factorsOf,
   judgeHostMoves,
@@ -49,12 +49,14 @@ export function judgedHostMoves(axis: AxisDocument, trace: Trace): HostVerdict |
 export function judgedSignalEnds(axis: AxisDocument, trace: Trace): SignalEnds | undefined {
   const { input } = axisInputOf(axis);
   if (!('meaning' in input.command) || input.command.meaning !== 'speed') return undefined;
-  const wanted = axis.moves.host.speed ?? valueOf(evaluateAxis(input).fullCommandSpeed);
+  const results = evaluateAxis(input);
+  const wanted = axis.moves.host.speed ?? valueOf(results.fullCommandSpeed);
   const { actualSpeed, period } = recordedChannels(trace);
   if (!wanted || actualSpeed.length === 0) return undefined;
   return judgeSignalEnds(actualSpeed, period, wanted, {
     unit: axisUnitOf(axis),
     factors: factorsOf(stageRatiosOf(input)),
+    isOneWay: commandsOneWay(input.command, results) === true,
   });
 }
 

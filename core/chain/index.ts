@@ -26,4 +26,5 @@ export * from './speedLimit.ts';
 export * from './station.ts';
 export * from './stations.ts';
 export { hasGear } from './commandKinds.ts';
+export { commandsOneWay } from './commandsOneWay.ts';
 export * from './pushingForce.ts';

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { parkMiller } from '../test/stiffLoops.ts';
 import { factorsOf, judgeSignalEnds } from './index.ts';
 
-const path = { unit: 'deg', factors: factorsOf([{ name: 'gearbox', ratio: 5 }]) };
+const path = { unit: 'deg', factors: factorsOf([{ name: 'gearbox', ratio: 5 }]), isOneWay: false };
 /** Plus, zero and minus for a second each with ramps between, as measured: scaled, offset, with some noise. */
 const measured = (scale: number, offset = 0, clip = Infinity) => {
   const random = parkMiller(7);
@@ -30,6 +30,13 @@ const measured = (scale: number, offset = 0, clip = Infinity) => {
 const causes = (speeds: Float64Array) => judgeSignalEnds(speeds, 0.001, 90, path).faults.map(({ cause }) => cause);
 
 describe('both ends and the zero of a speed signal', () => {
+  it('of a signal that goes one way are its full value and its zero', () => {
+    const ends = judgeSignalEnds(measured(1).subarray(0, 2900), 0.001, 90, { ...path, isOneWay: true });
+    expect(ends).toMatchObject({ isOneWay: true, minus: undefined, faults: [] });
+    expect(ends.plus).toBeCloseTo(90, 0);
+    expect(ends.ratio).toBeCloseTo(1, 2);
+  });
+
   it('are measured, and sound ones have no fault', () => {
     const ends = judgeSignalEnds(measured(1), 0.001, 90, path);
     expect(ends.faults).toEqual([]);

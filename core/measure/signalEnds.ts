@@ -48,6 +48,8 @@ export function heldSpeeds(measured: Float64Array, period: number): readonly Hel
 
 /** What a speed command through the real path made of its zero and of both ends. */
 export interface SignalEnds {
+  /** The command goes towards plus alone. */
+  readonly isOneWay: boolean;
   readonly wanted: number;
   /** Mean of what was measured at each; undefined: it was not held. */
   readonly plus: number | undefined;
@@ -64,20 +66,24 @@ export type SignalCause =
 const [endTolerance, zeroTolerance] = [0.02, 0.005];
 
 /**
- * The speed wanted towards plus was commanded first, then zero, then as much towards minus.
+ * The speed wanted towards plus was commanded first, then zero, then, where it goes both ways, as much towards minus.
  * @param unit name of the axis unit
  */
 export function judgeSignalEnds(
   actualSpeed: Float64Array,
   period: number,
   wanted: number,
-  { unit, factors }: { readonly unit: string; readonly factors: readonly KnownFactor[] },
+  {
+    unit,
+    factors,
+    isOneWay,
+  }: { readonly unit: string; readonly factors: readonly KnownFactor[]; readonly isOneWay: boolean },
 ): SignalEnds {
   const held = heldSpeeds(actualSpeed, period);
   const top = Math.max(0, ...held.map(({ speed }) => Math.abs(speed)));
   const isMoving = ({ speed }: HeldSpeed) => Math.abs(speed) > top / 2;
   const shown = (value: number) => `${Number(value.toPrecision(4))} ${unit}/s`;
-  const nothing = { wanted, plus: undefined, minus: undefined, zero: held[0]?.speed, ratio: undefined };
+  const nothing = { isOneWay, wanted, plus: undefined, minus: undefined, zero: held[0]?.speed, ratio: undefined };
   const highest = smoothed(actualSpeed, samplesOf(period)).reduce((most, each) => Math.max(most, Math.abs(each)), 0);
   if (highest < nothingShare * wanted)
     return {
@@ -137,5 +143,5 @@ export function judgeSignalEnds(
       cause: 'offset',
       words: `At zero command the axis creeps at ${shown(zero)}: correct the offset of the command or of the drive’s input.`,
     });
-  return { wanted, plus, minus, zero, ratio, faults };
+  return { isOneWay, wanted, plus, minus, zero, ratio, faults };
 }

@@ -155,7 +155,7 @@ function pickWords({ pattern, verdict, instead = '' }: JudgedPick): string {
 
 /** The speed command at both ends and at zero, through the real path. */
 function Ends({ ends, units }: { readonly ends: SignalEnds; readonly units: ShownUnits }) {
-  const { wanted, plus, minus, zero, ratio, faults } = ends;
+  const { isOneWay, wanted, plus, minus, zero, ratio, faults } = ends;
   const speed = (value: number | undefined) =>
     value === undefined ? 'not held' : units.quantity(Number(value.toPrecision(4)), '{u}/s');
   const off = (value: number | undefined, from: number) =>
@@ -172,8 +172,15 @@ function Ends({ ends, units }: { readonly ends: SignalEnds; readonly units: Show
         heads={['Speed command', 'Wanted', 'Measured', 'Off, of the wanted']}
         rows={[
           { key: 'plus', cells: ['Towards plus, sent first', speed(wanted), speed(plus), off(plus, wanted)] },
-          { key: 'zero', cells: ['Zero, between', speed(0), speed(zero), off(zero, 0)] },
-          { key: 'minus', cells: ['Towards minus, sent last', speed(-wanted), speed(minus), off(minus, -wanted)] },
+          { key: 'zero', cells: [isOneWay ? 'Zero, sent last' : 'Zero, between', speed(0), speed(zero), off(zero, 0)] },
+          ...(isOneWay
+            ? []
+            : [
+                {
+                  key: 'minus',
+                  cells: ['Towards minus, sent last', speed(-wanted), speed(minus), off(minus, -wanted)],
+                },
+              ]),
           {
             key: 'ratio',
             cells: ['Measured over wanted', '1', ratio === undefined ? '—' : formatNumber(ratio, 4), ''],
@@ -181,7 +188,7 @@ function Ends({ ends, units }: { readonly ends: SignalEnds; readonly units: Show
         ]}
       />
       <Typography variant="body2" color="text.secondary">
-        Each held for 0.25 s at least. Without a speed of the moves, the full command is meant.
+        Each held for 0.25 s at least. Where no speed is entered, the full command is meant.
       </Typography>
     </Box>
   );

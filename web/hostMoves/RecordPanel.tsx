@@ -1,4 +1,5 @@
 import { wantedPicks } from '@kavrid/contract';
+import { commandsOneWay } from '@kavrid/core/chain';
 import { formatNumber } from '@kavrid/core/quantity';
 import { Box, Button, Typography } from '@mui/material';
 import { DriveNews } from '../member/DriveNews.tsx';
@@ -30,6 +31,7 @@ export function RecordPanel() {
   const { distance, repeats, speed } = document.moves.host;
   const picks = wantedPicks(document);
   const way = hostWay(document);
+  const isOneWay = commandsOneWay(computation.input.command, computation.results) === true;
   const ordered = (): { readonly isPlanned: boolean; readonly order: string } => {
     switch (way) {
       case 'picks':
@@ -44,7 +46,7 @@ export function RecordPanel() {
           isPlanned: true,
           order: `Enable at the controller; command ${
             speed === null ? 'the full speed' : units.quantity(speed, '{u}/s')
-          } towards plus, then zero, then as fast towards minus, each held for 0.25 s at least.`,
+          } ${isOneWay ? 'and then zero' : 'towards plus, then zero, then as fast towards minus'}, each held for 0.25 s at least.`,
         };
       case 'moves':
         return distance !== null && repeats !== null
@@ -63,7 +65,7 @@ export function RecordPanel() {
     <Panel title="Moves by the controller">
       {way === 'speed' && (
         <NumberField
-          label="Speed at both ends"
+          label={isOneWay ? 'Speed' : 'Speed at both ends'}
           path={['moves', 'host', 'speed']}
           rule="speed"
           help="empty: full command"

@@ -21,7 +21,7 @@ const judged = {
   },
 };
 const ends = {
-  ...{ wanted: 90, plus: 91, minus: -90, zero: 1.5, ratio: 1.005 },
+  ...{ isOneWay: false, wanted: 90, plus: 91, minus: -90, zero: 1.5, ratio: 1.005 },
   faults: [{ cause: 'offset', words: 'At zero command the axis creeps at 1.5 mm/s.' }],
 };
 const run = {
@@ -74,7 +74,7 @@ describe('moves by the controller', () => {
   it.each([
     ['Carriage', ['Distance', 'Speed', 'Repeats'], true, true],
     ['Turntable', ['Distance', 'Speed', 'Repeats'], true, false],
-    ['Glaze pump', ['Speed at both ends'], false, false],
+    ['Glaze pump', ['Speed'], false, false],
     ['Tile stop', [], false, false],
   ])('of the %s ask for what its controller can send', (name, fields, isProgrammed, losesPulses) => {
     replies.set('GET /axes/a/runs', []);

@@ -1,4 +1,4 @@
-import { rawValue, rawOf, type ScaledCommand } from '../../chain/index.ts';
+import { commandsOneWay, rawValue, rawOf, type ScaledCommand } from '../../chain/index.ts';
 import { compare, exact, formatExact, formatNumber, toNumber, toRational, type Exact } from '../../quantity/index.ts';
 import { valueOf, type Outcome } from '../../sheet/index.ts';
 import { liveZeroLevels, potentiometerResult, valueAt, wiperVoltage, type TwoPointScale } from '../../signal/index.ts';
@@ -179,12 +179,8 @@ export const commandTooSlow: Check = (axis) => {
 
 /** A speed that only ever goes one way, on an axis that has to come back. */
 export const oneWayOnly: Check = (axis) => {
-  const { command } = scaledOf(axis) ?? {};
-  const [top, bottom] = [valueOf(axis.results.valueAtFullSignal), valueOf(axis.results.valueAtLeastSignal)];
-  if (command?.meaning === 'position' || !command || !top || !bottom || axis.input.endless) return [];
-  const signs = [toNumber(top), toNumber(bottom)];
-  const both = Math.min(...signs) < 0 && Math.max(...signs) > 0;
-  return when(!both && axis.input.motionKind !== 'dosing' && command.pulses?.directions !== 'both', {
+  const isOneWay = commandsOneWay(axis.input.command, axis.results) === true;
+  return when(isOneWay && !axis.input.endless && axis.input.motionKind !== 'dosing', {
     ...shared,
     severity: 'warn',
     id: 'oneWayOnly',

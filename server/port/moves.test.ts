@@ -326,6 +326,23 @@ describe('a sweep', () => {
     expect(Math.max(...differences)).toBeLessThan(1);
   });
 
+  it('comes to rest where it began, whatever ramp was in the drive before', async () => {
+    // Homed where it stands, near its minus soft limit: nothing has told the drive a ramp yet.
+    drive = simulatedDrive(
+      { ...swept({ from: 20 }), homing: { ...axis.homing, method: 37, positionAtHome: 200 } },
+      { world: { ...carriageWorld, startCounts: 600_000 } },
+    );
+    await drive.enabled();
+    drive.say({ type: 'home', version });
+    await idle();
+    order({ kind: 'sweep' });
+    await idle();
+    expect(drive.runs.at(-1)).toMatchObject({ kind: 'sweep', end: 'finished' });
+    await drive.pass(500);
+    expect(drive.speed()).toBeLessThan(1000);
+    expect(position()).toBeCloseTo(200, 0);
+  });
+
   it('is refused with its number, and a stop in its middle leaves the axis still and the recording kept', async () => {
     for (const [change, words] of [
       [{ to: 600 }, '600 Hz is above the 400 Hz'],
@@ -348,6 +365,29 @@ describe('a sweep', () => {
     expect(drive.speed()).toBeLessThan(1000);
     expect(drive.servo.state).not.toBe('operation enabled');
     expect(drive.runs.at(-1)).toMatchObject({ kind: 'sweep', end: 'stopped' });
+  });
+});
+
+describe('an enabled axis that nothing commands from here', () => {
+  it('is stopped when it goes on moving, and left alone when a hand pushes it for a moment', async () => {
+    await enabled(axis);
+    const velocity = (increments: number) => drive.servo.cells().targetVelocity?.write?.(increments);
+    drive.say({ type: 'jog', version, press: 1, direction: 1, speed: axis.jogSpeed ?? 0 });
+    await drive.pass(500);
+    drive.say({ type: 'jogEnd', press: 1 });
+    await drive.pass(1000);
+    // Another master, for a quarter of a second; then again, and it does not end.
+    velocity(500);
+    await drive.pass(250);
+    velocity(0);
+    await drive.pass(1000);
+    expect(drive.servo.state).toBe('operation enabled');
+    velocity(500);
+    await drive.pass(1000);
+    expect(drive.servo.state).not.toBe('operation enabled');
+    expect(drive.mailbox.state.linkMessage).toBe('Stopped: the axis moved although nothing commanded it from here.');
+    await drive.pass(500);
+    expect(drive.speed()).toBeLessThan(1000);
   });
 });
 

@@ -4,6 +4,7 @@ import { seriesRegister } from './homingSeries.ts';
 import { addressText } from './deviceAddress.ts';
 import { checkedParameters, uncheckedRoles } from './planChecks.ts';
 import { change, permitOf, refuse } from './scriptState.ts';
+import { tripped } from './stepCondition.ts';
 import type { RunningScript } from './sessionState.ts';
 import type { Step } from './step.ts';
 import { enabledKey } from './temporarySetting.ts';
@@ -31,6 +32,7 @@ export function beginStep(turn: Turn, step: Step): 'waits' | 'done' {
     case 'write': {
       const { register, raw, isMotion = false } = step;
       if (!profile.registers[register]) return refuse(turn, `The register map has no register ${register}.`);
+      if (isMotion && tripped(turn)) return 'waits';
       if (isMotion) change(turn, { hasMoved: true });
       return ask(send(turn, 'script', { kind: 'write', register, raw }, { permit, isMotion }));
     }

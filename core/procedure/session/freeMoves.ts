@@ -349,6 +349,9 @@ function sweepPlan({ profile, motion, position, isHomed }: MoveSite): MovePlan {
     return [write(register, raw), { do: 'read back', register, raw }];
   };
   const perUnit = Math.abs(motion.incrementsPerUnit);
+  const acceleration = torque * accelerationPerPercent;
+  // What ends it early brakes as hard as it swings: whatever ramp was in the drive before.
+  const ramp = increments(acceleration, motion);
   return {
     activity: 'sweep',
     steps: [
@@ -358,8 +361,10 @@ function sweepPlan({ profile, motion, position, isHomed }: MoveSite): MovePlan {
       ...set('sweepTo', to),
       ...set('sweepTime', sweepSeconds),
       ...set('sweepSpeed', motion.jogLimit * perUnit),
-      ...set('sweepAcceleration', torque * accelerationPerPercent * perUnit),
+      ...set('sweepAcceleration', acceleration * perUnit),
       ...set('sweepTravel', travel * perUnit),
+      write('profileAcceleration', ramp),
+      write('profileDeceleration', ramp),
       ...recorded('sweep'),
       {
         do: 'tell',

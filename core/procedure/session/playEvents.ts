@@ -1,9 +1,10 @@
-import { controlword, deviceState, errorText } from '../../drive/index.ts';
+import { controlword } from '../../drive/index.ts';
 import type { SpindleEvent } from '../../plant/index.ts';
 import { change, permitOf } from './scriptState.ts';
 import type { RunningScript } from './sessionState.ts';
 import type { Step } from './step.ts';
-import { quickStop, reverseBit } from './stopping.ts';
+import { tripped } from './stepCondition.ts';
+import { reverseBit } from './stopping.ts';
 import { send, set, type Turn } from './turn.ts';
 
 /** What the register of the trigger says before there is one. */
@@ -15,13 +16,8 @@ export function playEvents(
   script: RunningScript,
   step: Extract<Step, { readonly do: 'play' }>,
 ): 'waits' | 'done' {
-  const values = turn.state.status?.values ?? {};
-  const state = deviceState(values.statusword ?? 0);
-  if (state === 'fault' || state === 'fault reaction active') {
-    quickStop(turn, { kind: 'fault', because: errorText(values.errorCode ?? 0) ?? 'The drive has tripped.' });
-    return 'waits';
-  }
-  const { traceHead, traceTrigger } = values;
+  if (tripped(turn)) return 'waits';
+  const { traceHead, traceTrigger } = turn.state.status?.values ?? {};
   const runs = traceTrigger !== undefined && traceTrigger !== notYet;
   const seconds =
     traceHead === undefined ? (turn.now - script.since) / 1000 : runs ? (traceHead - traceTrigger) * step.period : 0;

@@ -21,6 +21,7 @@ import { exceptionWords } from './exceptionWords.ts';
 import { endForcing, tendForcing } from './forcingInputs.ts';
 import { enabledKey } from './temporarySetting.ts';
 import { giveUp, guidedSaw, tendGuided } from './guidingSteps.ts';
+import { tendRest } from './tendRest.ts';
 import { tendKeptGains, tendLeftByStep } from './driveDataMessages.ts';
 import { walkEvent, walkSaw } from './walkingSensors.ts';
 import type { TemporarySetting } from './temporarySetting.ts';
@@ -236,6 +237,7 @@ function looked(turn: Turn, values: Readonly<Record<string, number>>, requestedA
     // Something else has disabled the drive: a fault, its watchdog, another master.
     quickStop(turn, { kind: 'stopped', because: 'the drive is no longer enabled' });
   }
+  tendRest(turn);
   tendScript(turn);
   takeSamples(turn);
   walkSaw(turn);

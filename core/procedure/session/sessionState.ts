@@ -218,6 +218,8 @@ export interface SessionState {
   readonly stepEvidence: readonly Evidence<'guided step'>[];
   /** How the last activity ended, and when. */
   readonly lastEnd: { readonly end: End; readonly at: number } | undefined;
+  /** Since when an enabled axis has moved without anything under way. */
+  readonly restlessSince: number | undefined;
   /** When the last order that is measured went out. */
   readonly markedAt: number | undefined;
   /** Temporary settings are put back by themselves no earlier than this. */
@@ -279,6 +281,7 @@ export const newSession = (timing: SessionTiming): SessionState => ({
   guided: undefined,
   stepEvidence: [],
   lastEnd: undefined,
+  restlessSince: undefined,
   markedAt: undefined,
   restoreAt: -Infinity,
   restart: undefined,

@@ -4,16 +4,21 @@ import type { Condition } from './step.ts';
 import { quickStop } from './stopping.ts';
 import { isPowered, stands, type Turn } from './turn.ts';
 
+/** Ends the activity when the drive has an alarm. */
+export function tripped(turn: Turn): boolean {
+  const { statusword = 0, errorCode = 0 } = turn.state.status?.values ?? {};
+  const state = deviceState(statusword);
+  if (state !== 'fault' && state !== 'fault reaction active') return false;
+  quickStop(turn, { kind: 'fault', because: errorText(errorCode) ?? 'The drive has a fault.' });
+  return true;
+}
+
 /** Ends the activity when the drive is no longer enabled. */
 export function lostPower(turn: Turn, until: Condition | undefined): boolean {
-  const values = turn.state.status?.values ?? {};
-  const state = deviceState(values.statusword ?? 0);
+  const state = deviceState(turn.state.status?.values.statusword ?? 0);
   if (until?.is === 'off' || until?.is === 'disabled' || until?.is === 'at rest' || until?.is === 'inputs forced')
     return false;
-  if (state === 'fault' || state === 'fault reaction active') {
-    quickStop(turn, { kind: 'fault', because: errorText(values.errorCode ?? 0) ?? 'The drive has a fault.' });
-    return true;
-  }
+  if (tripped(turn)) return true;
   if (state === 'operation enabled' || (until?.is === 'mode' && !turn.state.script?.hasMoved)) return false;
   quickStop(turn, { kind: 'stopped', because: 'the drive was disabled or stopped by something else' });
   return true;

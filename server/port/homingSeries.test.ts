@@ -70,7 +70,7 @@ describe('a homing that is broken off', () => {
   it('by a switch that is never found says which, and what to look at', async () => {
     await enabled(carriageWorld.indexOffset, { method: 17, mostTravel: 40 });
     drive.say({ type: 'home', version: drive.version() });
-    await drive.pass(100);
+    await drive.until(() => drive.speed() > 1000);
     await endsStill();
     expect(drive.lastRefusal()).toContain(
       'the switch was not found within the longest search distance allowed. Trip the switch by hand',

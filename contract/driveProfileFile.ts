@@ -45,6 +45,7 @@ const profileFacts = [
   'watchdog',
   'firmware',
   'unlock code',
+  'traced inputs',
   'home offset',
   'soft limits',
   'homing methods',
@@ -274,7 +275,11 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
     }
   }
   const { name, 'word order': order = 'high word first', firmware = '' } = facts;
-  const { 'unlock code': code } = facts;
+  const { 'unlock code': code, 'traced inputs': traced } = facts;
+  if (traced !== undefined && !(traced === 'inputStates' && registers.inputStates))
+    problems.push(
+      `The inputs in a trace are those of the register “inputStates”, which has to be there, not “${traced}”.`,
+    );
   if (code !== undefined && !/^(\d+|0x[0-9a-fA-F]+)$/.test(code))
     problems.push(`The unlock code is a whole number, not “${code}”.`);
   if (code !== undefined && !(registers.unlock && registers.locked))
@@ -313,6 +318,7 @@ function assemble(lines: readonly Line[], found: readonly string[]): ProfileFile
           homing,
           firmwares: firmwares.map(Number),
           ...(code === undefined ? {} : { unlockCode: Number(code) }),
+          ...(traced === undefined ? {} : { tracedInputs: 'inputStates' as const }),
         },
       };
 }

@@ -173,6 +173,7 @@ export {
   type AxisChannel,
   type ChannelFacts,
   channelsOf,
+  choicePattern,
   type RawScale,
   type SpindleChannel,
 } from './trace/channels.ts';

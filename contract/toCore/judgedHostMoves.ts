@@ -12,7 +12,7 @@ import {
 import { toNumber } from '@kavrid/core/quantity';
 import { valueOf } from '@kavrid/core/sheet';
 import type { AxisDocument } from '../documents.ts';
-import type { Trace } from '../trace/index.ts';
+import { channelValues, choicePattern, type Trace } from '../trace/index.ts';
 import { axisInputOf, axisUnitOf } from './axisInputOf.ts';
 import { inPositionWindow, recordedChannels } from './runFigures.ts';
 import { stageRatiosOf } from './stageRatiosOf.ts';
@@ -72,7 +72,7 @@ export const wantedPicks = ({ command }: AxisDocument): readonly WantedPick[] =>
 export function judgedPicks(axis: AxisDocument, trace: Trace): readonly JudgedPick[] | undefined {
   const picks = wantedPicks(axis);
   if (picks.length === 0) return undefined;
-  return judgePicks(recordedChannels(trace), picks, pickTolerance(axis));
+  return judgePicks(recordedChannels(trace), picks, pickTolerance(axis), channelValues(trace, choicePattern.id));
 }
 
 /** Axis units within which a picked target counts as reached: the widest window of the moves, else that of the axis. */

@@ -1,3 +1,5 @@
+import type { Channel } from './traceHeader.ts';
+
 /** What turns a raw number of an axis' drive into axis units. */
 export interface RawScale {
   /** Axis units a count, signed by the mechanics. */
@@ -25,6 +27,15 @@ export const axisChannels = {
   statusword: { label: 'Statusword', unit: '', scale: () => 1 },
 } as const satisfies Record<string, ChannelFacts>;
 export type AxisChannel = keyof typeof axisChannels;
+
+/** The pattern at the inputs that pick moves, the first input as the lowest bit: made of the inputs recorded, where the drive says which they are. */
+export const choicePattern: Channel = {
+  id: 'choicePattern',
+  label: 'Pattern of the choice inputs',
+  unit: '',
+  scale: 1,
+  format: 'int32',
+};
 
 /** Channels of a spindle drive: the scales are those of its trace memory. */
 export const spindleChannels = {

@@ -1,5 +1,6 @@
 export {
   axisChannels,
+  choicePattern,
   channelsOf,
   spindleChannels,
   type AxisChannel,

@@ -147,6 +147,8 @@ export interface DriveProfile {
   readonly outputs: readonly DriveOutput[];
   /** What the register `unlock` takes to let parameters be written; anything else locks them. Absent: the map does not say. */
   readonly unlockCode?: number;
+  /** The channel of inputs in a trace has the bits of this register. Absent: the map does not say. */
+  readonly tracedInputs?: 'inputStates';
   readonly homing: HomingForm;
   /** Revisions (0x1018:03) that the map was made for; empty: it does not say. */
   readonly firmwares: readonly number[];

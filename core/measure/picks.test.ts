@@ -40,6 +40,18 @@ describe('picked moves', () => {
     ]);
   });
 
+  it('are told by the pattern that arrived, where it is recorded: wires before what is stored', () => {
+    // The first input is bit 0: 10, 01 and 11 are 1, 2 and 3. The second input never arrives.
+    const moved = channels([50, 0.05, 50]);
+    const arrived = moved.demandPosition.map((_, k) => (k < 1000 ? 1 : k < 2000 ? 0 : 1));
+    const judged = judgePicks(moved, picks, 0.1, arrived);
+    expect(judged.map(({ verdict, instead }) => [verdict, instead])).toEqual([
+      ['reached', undefined],
+      ['other inputs', '00'],
+      ['other inputs', '10'],
+    ]);
+  });
+
   it('tell inputs that are exchanged, a wrong target, and a pick that moved nothing', () => {
     expect(verdicts([120, 50, 20])).toEqual(['another move 01', 'another move 10', 'reached']);
     expect(verdicts([50, 121, 20])).toEqual(['reached', 'elsewhere', 'reached']);

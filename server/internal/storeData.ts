@@ -31,12 +31,12 @@ export function storeData(store: Store): DataService {
     proofOf: (memberId, identity) => store.evidence.newest(memberId, 'drive values', identity),
     keepEvidence: (memberId, evidence) => store.evidence.add(memberId, evidence),
     keepSnapshot: (memberId, snapshot, isAutomatic) => store.snapshots.add(memberId, snapshot, isAutomatic),
-    keepRun: async ({ memberId, startedAt, version, period, before, identity, ...run }, samples) => {
+    keepRun: async ({ memberId, startedAt, version, period, before, choiceBits, identity, ...run }, samples) => {
       const revision = await store.revisions.one(memberId, version);
       if (!revision) throw new ProblemError(404, 'There is no such revision.');
       return store.runs.add(
         { ...run, memberId: memberId, startedAt: new Date(startedAt), axisVersion: version },
-        recordedTrace(revision.document as MemberDocument, samples, { period, before, identity }),
+        recordedTrace(revision.document as MemberDocument, samples, { period, before, choiceBits, identity }),
       );
     },
   };

@@ -27,6 +27,8 @@ export interface RawRun {
   readonly period: number;
   /** Samples before the trigger. */
   readonly before: number;
+  /** Bits, in the recorded inputs, of those that pick moves, the first input first; none: not known. */
+  readonly choiceBits: readonly number[];
   /** Mark of the device that recorded it. */
   readonly identity: string;
 }

@@ -265,7 +265,9 @@ export class Mailbox {
 
   #keepRun(recording: Recording, end: End, endedAt: number): void {
     const seconds = (endedAt - recording.startedAt) / 1000;
-    const scale = this.#state.profile?.registers.tracePeriod?.scale ?? 0.000125;
+    const { profile } = this.#state;
+    const scale = profile?.registers.tracePeriod?.scale ?? 0.000125;
+    const choices = profile?.tracedInputs ? profile.inputs.filter(({ role }) => role === 'choice') : [];
     const period = recording.periodSteps * scale;
     const { trigger = 0 } = recording;
     const before = Math.min(trigger, Math.round(keptBefore / period));
@@ -281,6 +283,7 @@ export class Mailbox {
       version: recording.version,
       period,
       before,
+      choiceBits: choices.map(({ bit }) => bit),
       identity: this.#state.identity ? identityMark(this.#state.identity) : '',
     };
     void this.#offer(() => this.#options.data.keepRun(run, samples), 300);

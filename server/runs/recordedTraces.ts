@@ -1,5 +1,7 @@
 import {
   axisScale,
+  choicePattern,
+  missingSample,
   wayUnitOf,
   channelsOf,
   packSamples,
@@ -22,11 +24,11 @@ import { ProblemError } from '../problem.ts';
 export function recordedTrace(
   document: MemberDocument,
   samples: Int32Array,
-  { period, before, identity }: Pick<RawRun, 'period' | 'before' | 'identity'>,
+  { period, before, choiceBits, identity }: Pick<RawRun, 'period' | 'before' | 'choiceBits' | 'identity'>,
 ): Trace {
   const scale = scaleOf(document);
   const axisUnit = wayUnitOf(document);
-  const channels = Object.entries(channelsOf[document.kind]).map(([id, facts]): Channel => ({
+  const recorded = Object.entries(channelsOf[document.kind]).map(([id, facts]): Channel => ({
     id,
     label: facts.label,
     unit: facts.unit.replace('{u}', axisUnit),
@@ -34,9 +36,18 @@ export function recordedTrace(
     format: 'int32',
   }));
   const count = Math.floor(samples.length / width);
-  const planes = channels.map((_, index) =>
+  const recordedPlanes = recorded.map((_, index) =>
     Int32Array.from({ length: count }, (__, k) => samples[k * width + index] ?? 0),
   );
+  const picked = pickedBy(document, choiceBits);
+  const inputs = recordedPlanes[recorded.findIndex(({ id }) => id === 'inputs')];
+  const [channels, planes] =
+    picked.length > 0 && inputs
+      ? [
+          [...recorded, choicePattern],
+          [...recordedPlanes, inputs.map((word) => patternOf(word, picked))],
+        ]
+      : [recorded, recordedPlanes];
   const header = {
     period,
     count,
@@ -47,6 +58,16 @@ export function recordedTrace(
   };
   return { header, samples: packSamples(channels, planes) };
 }
+
+/** The inputs whose pattern picks a move; none: they pick none, or their bits are not known. */
+const pickedBy = (document: MemberDocument, choiceBits: readonly number[]): readonly number[] => {
+  const wanted = document.kind === 'axis' && document.command.kind === 'choice' ? document.command.inputs.length : 0;
+  return choiceBits.length < wanted ? [] : choiceBits.slice(0, wanted);
+};
+
+/** The first input is the lowest bit. */
+const patternOf = (word: number, bits: readonly number[]): number =>
+  word === missingSample ? word : bits.reduce((sum, bit, k) => sum + (((word >> bit) & 1) << k), 0);
 
 const scaleOf = (member: MemberDocument): RawScale =>
   byKind<RawScale>(member, {

@@ -146,6 +146,8 @@ function pickWords({ pattern, verdict, instead = '' }: JudgedPick): string {
       return `${pattern} led to the target of ${instead}: inputs are exchanged, the moves are stored in another order, or they were not picked in the order of the list.`;
     case 'elsewhere':
       return `${pattern} led to another position than its target: the stored move differs from the plan.`;
+    case 'other inputs':
+      return `${pattern} arrived as ${instead}: inputs are exchanged, inverted or not connected, or the moves were picked in another order than that of the list.`;
     case 'not seen':
       return `${pattern} moved nothing: its inputs do not arrive, or it was not picked.`;
     case 'reached':

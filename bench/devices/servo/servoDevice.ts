@@ -329,7 +329,7 @@ export class ServoDevice extends Cia402Drive {
       mechanics.velocityCounts,
       mechanics.followingErrorCounts,
       mechanics.torque,
-      this.terminals.digitalInputs,
+      this.terminals.inputs.active,
       this.statusword,
     ];
   }

@@ -1,5 +1,5 @@
 import type { AxisValues } from '@kavrid/core/chain';
-import { stretchOf, traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
+import { demandedMoves, stretchOf, traceFigures, type MoveChannels, type TraceFigures } from '@kavrid/core/motion';
 import { toNumber } from '@kavrid/core/quantity';
 import type { Evaluation } from '@kavrid/core/sheet';
 import { channelValues, type AxisChannel, type Trace } from '../trace/index.ts';
@@ -13,11 +13,19 @@ const someStep = 0.01;
 export const inPositionWindow = ({ commandResolution }: Evaluation<AxisValues>): number =>
   windowSteps * (commandResolution.state === 'known' ? toNumber(commandResolution.value) : someStep);
 
-/** The channels of a recorded move from its trigger on; one that the device did not record, and that the others do not give, is empty. */
-export const moveChannels = (trace: Trace): MoveChannels =>
-  stretchOf(recordedChannels(trace), trace.header.before ?? 0, trace.header.count);
+/**
+ * The channels of recorded moves from the trigger on, or from the first demanded move where a trigger came later; one that the device did not
+ * record, and that the others do not give, is empty.
+ */
+export function moveChannels(trace: Trace): MoveChannels {
+  const { before = 0, count } = trace.header;
+  const recorded = recordedChannels(trace);
+  if (before === 0) return recorded;
+  const [first] = demandedMoves(recorded.demandPosition, recorded.period);
+  return stretchOf(recorded, Math.min(before, first?.from ?? before), count);
+}
 
-/** The same with what was recorded before the trigger. */
+/** The same with all that was recorded before. */
 export function recordedChannels(trace: Trace): MoveChannels {
   const values = (id: AxisChannel) => channelValues(trace, id) ?? new Float64Array();
   const [demand, actual, error] = [values('demandPosition'), values('actualPosition'), values('followingError')];

@@ -98,6 +98,7 @@ export function prepareMoves({ axis, measured, isWhole = true, isTestMove = true
   const start = measured ? startOfTrace(measured.header) : 0;
   const aboutTrigger = (from: number, to: number) => [from + start, to + start] as const;
   const moves = channels ? demandedMoves(channels.demandPosition, channels.period) : [];
+  const first = Math.min(before, moves[0]?.from ?? before);
   const shared = {
     ...(channels
       ? {
@@ -123,7 +124,7 @@ export function prepareMoves({ axis, measured, isWhole = true, isTestMove = true
   return {
     ...shared,
     predicted: recording,
-    predictedFigures: traceFigures(stretchOf(recording, before, Infinity), inPosition, !tripped),
+    predictedFigures: traceFigures(stretchOf(recording, first, Infinity), inPosition, !tripped),
     predictedReading: readMove(
       recording,
       stopsOf(recording, demandedMoves(recording.demandPosition, recording.period)),

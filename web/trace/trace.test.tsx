@@ -152,6 +152,14 @@ describe('the part shown', () => {
 });
 
 describe('columns of a table', () => {
+  it('of a spindle are recognised as Kavrid writes them', () => {
+    const titles = Object.values(traceTraits.spindle.channels).map(({ label, unit }) => `${label} (${unit})`);
+    const units = shownUnits({ axisUnit: 'mm' } as never, 'metric');
+    const guessed = columnGuess(['Time (s)', ...titles], units, traceTraits.spindle);
+    expect(guessed.map(({ channel }) => channel)).toEqual(['time', ...Object.keys(traceTraits.spindle.channels)]);
+    expect(guessed.every(({ scale }) => scale === 1)).toBe(true);
+  });
+
   it('are recognised once each, and a length shown in inches is kept in the unit of the axis', () => {
     const inches = shownUnits({ axisUnit: 'mm' } as never, 'inch');
     const columns = columnGuess(

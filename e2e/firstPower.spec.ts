@@ -107,79 +107,6 @@ test('a healthy carriage is taken through its first power to the slow jogs, and 
   await expect(page.getByRole('region', { name: 'What is wrong' })).toHaveCount(0);
 });
 
-test('the same carriage goes on to its acceptance: homing series, test move, hand-over, moves by its controller', async ({
-  page,
-}) => {
-  test.setTimeout(300_000);
-  await openAxis(page, 'Carriage', /^Jog, home/);
-  await connect(page);
-  await page.getByRole('checkbox').check();
-  await page.getByRole('button', { name: 'Enable' }).click();
-  await expect(page.getByRole('button', { name: 'Jog plus' })).toBeEnabled();
-  await openStep(page, /^Homing/);
-  await page.getByRole('tab', { name: 'Measured and proven' }).click();
-  await page.getByLabel(/^Starts/).fill('20 60');
-  await page.getByRole('button', { name: 'Home 3 times' }).click();
-  const series = page.getByRole('table', { name: 'Series kept as evidence' });
-  await expect(series).toContainText('by the drive', { timeout: 90_000 });
-  await openStep(page, /^Jog, home/);
-  const goToStart = page.getByRole('button', { name: /^Go to start at / });
-  await goToStart.click();
-  await expect(goToStart).toBeHidden({ timeout: 40_000 });
-  await page.getByRole('button', { name: 'Run', exact: true }).click();
-  await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText('test move · finished', {
-    timeout: 40_000,
-  });
-
-  // The drive is handed to its controller: the motor off, and the command source as planned.
-  await page.getByRole('button', { name: /^Disable/ }).click();
-  await page.getByRole('button', { name: 'Restore …' }).click();
-  await page.getByRole('checkbox', { name: /enable is off/ }).check();
-  await page.getByRole('button', { name: 'Restore', exact: true }).click();
-  await expect(page.getByText(/^Changed for testing/)).toBeHidden();
-
-  await openStep(page, /^Moves by the controller/);
-  await page.getByRole('button', { name: 'Start the recording' }).click();
-  await expect(page.getByText(/^Recording\./)).toBeVisible();
-  await page.getByRole('switch', { name: 'Servo on' }).click();
-  await page.getByLabel('Move by').fill('100');
-  const commanded = page
-    .getByRole('table', { name: 'Simulated controller' })
-    .getByRole('row', { name: /^Commanded position/ });
-  for (let k = 0; k < 3; k++) {
-    await page.getByRole('button', { name: 'Plus', exact: true }).click();
-    await expect(commanded).toContainText('10\u202f000 steps');
-    await page.getByRole('button', { name: 'Minus', exact: true }).click();
-    await expect(commanded).toHaveText(/position0 steps/);
-  }
-  await page.getByRole('button', { name: 'End the recording' }).click();
-  await expect(page.getByText('Scale, direction and number of moves are as planned')).toBeVisible({ timeout: 20_000 });
-  await expect(page.getByRole('table', { name: 'What the drive received' })).toContainText('10\u202f000');
-  await page.getByRole('switch', { name: 'Servo on' }).click();
-  await noSeriousFinding(page);
-
-  await openStep(page, /^Acceptance/);
-  const judged = page.getByRole('table', { name: 'Acceptance' });
-  for (const limit of [
-    'Peak following error',
-    'Settling',
-    'Peak torque',
-    'RMS torque',
-    'Repeatability of home',
-    'Travel error',
-    'Pulses lost or doubled',
-  ])
-    await expect(judged.getByRole('row', { name: new RegExp(`^${limit}`) })).toContainText('passed');
-  await page.getByRole('button', { name: 'Keep as evidence' }).click();
-  await expect(page.getByRole('table', { name: 'Acceptances kept as evidence' })).toContainText(/\d+:\d+/);
-  // Nothing of all that is left in the drive.
-  await expect(page.getByText(/^Changed for testing/)).toBeHidden();
-  await openStep(page, /^Drive data/);
-  await page.getByRole('button', { name: '1. Read and compare' }).click();
-  await expect(page.getByText('Every planned value is running and stored.').first()).toBeVisible({ timeout: 30_000 });
-  await noSeriousFinding(page);
-});
-
 test('a swapped encoder is named, by the hand-turned shaft and by the bump', async ({ page }) => {
   test.setTimeout(120_000);
   await openAxis(page, 'Carriage', /^First power/);
@@ -344,4 +271,77 @@ test('a stop from a speed is measured against its prediction', async ({ page }) 
   const distance = Number(/([\d.]+)/.exec((shown ?? '').replace('Distance', ''))?.[1]);
   expect(distance).toBeGreaterThan(0.5);
   expect(distance).toBeLessThan(40);
+});
+
+test('the carriage goes on from there to its acceptance: homing series, test move, hand-over, moves by its controller', async ({
+  page,
+}) => {
+  test.setTimeout(300_000);
+  await openAxis(page, 'Carriage', /^Jog, home/);
+  await connect(page);
+  await page.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Enable' }).click();
+  await expect(page.getByRole('button', { name: 'Jog plus' })).toBeEnabled();
+  await openStep(page, /^Homing/);
+  await page.getByRole('tab', { name: 'Measured and proven' }).click();
+  await page.getByLabel(/^Starts/).fill('20 60');
+  await page.getByRole('button', { name: 'Home 3 times' }).click();
+  const series = page.getByRole('table', { name: 'Series kept as evidence' });
+  await expect(series).toContainText('by the drive', { timeout: 90_000 });
+  await openStep(page, /^Jog, home/);
+  const goToStart = page.getByRole('button', { name: /^Go to start at / });
+  await goToStart.click();
+  await expect(goToStart).toBeHidden({ timeout: 40_000 });
+  await page.getByRole('button', { name: 'Run', exact: true }).click();
+  await expect(page.getByRole('combobox', { name: 'Run shown' })).toContainText('test move · finished', {
+    timeout: 40_000,
+  });
+
+  // The drive is handed to its controller: the motor off, and the command source as planned.
+  await page.getByRole('button', { name: /^Disable/ }).click();
+  await page.getByRole('button', { name: 'Restore …' }).click();
+  await page.getByRole('checkbox', { name: /enable is off/ }).check();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await expect(page.getByText(/^Changed for testing/)).toBeHidden();
+
+  await openStep(page, /^Moves by the controller/);
+  await page.getByRole('button', { name: 'Start the recording' }).click();
+  await expect(page.getByText(/^Recording\./)).toBeVisible();
+  await page.getByRole('switch', { name: 'Servo on' }).click();
+  await page.getByLabel('Move by').fill('100');
+  const commanded = page
+    .getByRole('table', { name: 'Simulated controller' })
+    .getByRole('row', { name: /^Commanded position/ });
+  for (let k = 0; k < 3; k++) {
+    await page.getByRole('button', { name: 'Plus', exact: true }).click();
+    await expect(commanded).toContainText('10\u202f000 steps');
+    await page.getByRole('button', { name: 'Minus', exact: true }).click();
+    await expect(commanded).toHaveText(/position0 steps/);
+  }
+  await page.getByRole('button', { name: 'End the recording' }).click();
+  await expect(page.getByText('Scale, direction and number of moves are as planned')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('table', { name: 'What the drive received' })).toContainText('10\u202f000');
+  await page.getByRole('switch', { name: 'Servo on' }).click();
+  await noSeriousFinding(page);
+
+  await openStep(page, /^Acceptance/);
+  const judged = page.getByRole('table', { name: 'Acceptance' });
+  for (const limit of [
+    'Peak following error',
+    'Settling',
+    'Peak torque',
+    'RMS torque',
+    'Repeatability of home',
+    'Travel error',
+    'Pulses lost or doubled',
+  ])
+    await expect(judged.getByRole('row', { name: new RegExp(`^${limit}`) })).toContainText('passed');
+  await page.getByRole('button', { name: 'Keep as evidence' }).click();
+  await expect(page.getByRole('table', { name: 'Acceptances kept as evidence' })).toContainText(/\d+:\d+/);
+  // Nothing of all that is left in the drive.
+  await expect(page.getByText(/^Changed for testing/)).toBeHidden();
+  await openStep(page, /^Drive data/);
+  await page.getByRole('button', { name: '1. Read and compare' }).click();
+  await expect(page.getByText('Every planned value is running and stored.').first()).toBeVisible({ timeout: 30_000 });
+  await noSeriousFinding(page);
 });

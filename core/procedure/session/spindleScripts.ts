@@ -1,5 +1,6 @@
 import { controlword, operationMode, type DriveProfile } from '../../drive/index.ts';
 import type { SpindleEvent } from '../../plant/index.ts';
+import { recorded } from './axisScripts.ts';
 import { spindleRoles } from './planChecks.ts';
 import type { Step } from './step.ts';
 import { reverseBit } from './stopping.ts';
@@ -47,7 +48,7 @@ export function runTestSteps(
     ...noLoad,
     { do: 'remember motor' },
     { do: 'enable', bits: 0 },
-    { do: 'record', kind: 'run test', periodSteps: traceSteps },
+    ...recorded('run test', traceSteps),
     { do: 'play', events, duration, period: traceSteps * (registers.tracePeriod?.scale ?? 0.0005) },
     ...noLoad,
   ];

@@ -210,7 +210,7 @@ test('a drive without a link is taken through by answers, which are observed and
   await answer(page, 'Shaft turned by hand', 'it counts down by one turn');
   await passed(page, 'Shaft turned by hand', 'failed');
   const wrong = page.getByRole('region', { name: 'What is wrong' });
-  await expect(wrong).toContainText('One of these; the steps so far cannot tell them apart');
+  await expect(wrong).toContainText('One of these causes. The steps done so far do not distinguish them');
   await expect(page.getByText('observed by the user', { exact: false })).toBeVisible();
   // Another sense of rotation in the plan, and what was seen does not hold any more.
   await openStep(page, /^Planned values/);

@@ -385,7 +385,7 @@ describe('an enabled axis that nothing commands from here', () => {
     velocity(500);
     await drive.pass(1000);
     expect(drive.servo.state).not.toBe('operation enabled');
-    expect(drive.mailbox.state.linkMessage).toBe('Stopped: the axis moved although nothing commanded it from here.');
+    expect(drive.mailbox.state.linkMessage).toBe('Stopped: the axis moved without a command from Kavrid.');
     await drive.pass(500);
     expect(drive.speed()).toBeLessThan(1000);
   });

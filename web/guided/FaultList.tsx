@@ -12,7 +12,7 @@ export function FaultList({ faults }: { readonly faults: GuideState['faults'] })
         <Box component="li" key={causes[0]?.id} sx={{ mb: 0.75 }}>
           {causes.length > 1 && (
             <Typography variant="body2" color="text.secondary">
-              One of these; the steps so far cannot tell them apart:
+              One of these causes. The steps done so far do not distinguish them:
             </Typography>
           )}
           {causes.map(({ id, title, remedy, because }) => (

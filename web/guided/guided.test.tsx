@@ -193,7 +193,7 @@ describe('guided steps on screen', () => {
       faults: [{ causes: [cause('x'), cause('y')], others: ['Cause z'] }],
     });
     const wrong = within(screen.getByRole('region', { name: 'What is wrong' }));
-    expect(wrong.getByText(/cannot tell them apart/)).toBeTruthy();
+    expect(wrong.getByText(/do not distinguish them/)).toBeTruthy();
     expect(wrong.getByText('Change x.')).toBeTruthy();
     expect(wrong.getByText('Less likely: Cause z')).toBeTruthy();
   });

@@ -133,12 +133,20 @@ function Picks({ picks, units }: { readonly picks: readonly JudgedPick[]; readon
         heads={['Inputs', 'Target', 'Reached', 'Result']}
         rows={picks.map((pick) => ({
           key: pick.pattern,
-          cells: [pick.pattern, length(pick.target), length(pick.reached), pick.verdict],
+          cells: [pick.pattern, length(pick.target), length(pick.reached), verdictWords[pick.verdict]],
         }))}
       />
     </>
   );
 }
+
+const verdictWords: Readonly<Record<JudgedPick['verdict'], string>> = {
+  reached: 'target reached',
+  'other inputs': 'wrong pattern',
+  'another move': 'target of another move',
+  elsewhere: 'wrong position',
+  'not seen': 'no move',
+};
 
 function pickWords({ pattern, verdict, instead = '' }: JudgedPick): string {
   switch (verdict) {

@@ -43,7 +43,7 @@ export function IndicatorPanel() {
     <Panel title="Lost pulses without a link: returns to an indicator">
       <Box sx={{ display: 'grid', gridTemplateColumns: '2fr 1fr 1fr', gap: 1 }}>
         <TextField
-          label={`Readings in ${units.unit}, apart by spaces`}
+          label={`Readings in ${units.unit}, separated by spaces`}
           value={text}
           error={wrong !== undefined}
           helperText={

@@ -26,7 +26,7 @@ export function SteadySpeedsTable({
   return (
     <MeasuredTable
       label="Steady speeds"
-      heads={['Trace', 'Looked at', 'Commanded, rpm of the tool', 'Measured, rpm of the tool', 'Error, %']}
+      heads={['Trace', 'Time span', 'Commanded, rpm of the tool', 'Measured, rpm of the tool', 'Error, %']}
       rows={rows}
     />
   );

@@ -5,7 +5,7 @@ import { MeasuredTable } from '../ui/MeasuredTable.tsx';
 import type { ShownChannel } from './shownChannels.ts';
 import type { Reserve } from './traceTraits.ts';
 
-const heads = ['Channel', 'Trace', 'Lowest', 'Highest', 'Peak', 'Mean', 'RMS', 'About the mean', 'Missing samples'];
+const heads = ['Channel', 'Trace', 'Lowest', 'Highest', 'Peak', 'Mean', 'RMS', 'Standard deviation', 'Missing samples'];
 
 /** What each channel does within the window that is shown. */
 export function WindowTable(props: {

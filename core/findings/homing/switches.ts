@@ -136,7 +136,7 @@ export const startsOnSwitch: HomingCheck = ({ facts, definition, world, indexAt 
     return when(isFar, {
       ...finding,
       severity: 'note' as const,
-      message: `If the axis starts beyond the ${word}, it runs to ${quantity(facts.search < 0 ? run.lowest : run.highest, '{u}')} before it turns back; homing takes ${quantity(run.seconds, 's')}.`,
+      message: `If the axis starts beyond the ${word}, it runs to ${quantity(facts.search < 0 ? run.lowest : run.highest, '{u}')} before it reverses; homing takes ${quantity(run.seconds, 's')}.`,
       remedy: 'Keep that end clear, or choose the method that searches from the other side.',
     });
   });

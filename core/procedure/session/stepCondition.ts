@@ -4,13 +4,20 @@ import type { Condition } from './step.ts';
 import { quickStop } from './stopping.ts';
 import { isPowered, stands, type Turn } from './turn.ts';
 
-/** Ends the activity when the drive has an alarm. */
-export function tripped(turn: Turn): boolean {
-  const { statusword = 0, errorCode = 0 } = turn.state.status?.values ?? {};
+/** What the alarm of the drive is, by its last status; undefined: it has none. */
+export function alarmWords({ state: { status } }: Turn): string | undefined {
+  const { statusword = 0, errorCode = 0 } = status?.values ?? {};
   const state = deviceState(statusword);
-  if (state !== 'fault' && state !== 'fault reaction active') return false;
-  quickStop(turn, { kind: 'fault', because: errorText(errorCode) ?? 'The drive has a fault.' });
-  return true;
+  return state === 'fault' || state === 'fault reaction active'
+    ? (errorText(errorCode) ?? 'The drive has an alarm.')
+    : undefined;
+}
+
+/** Ends the activity when the drive has an alarm. @returns whether it has */
+export function tripped(turn: Turn): boolean {
+  const because = alarmWords(turn);
+  if (because !== undefined) quickStop(turn, { kind: 'fault', because });
+  return because !== undefined;
 }
 
 /** Ends the activity when the drive is no longer enabled. */

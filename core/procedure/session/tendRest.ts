@@ -14,7 +14,7 @@ export function tendRest(turn: Turn): void {
     return restlessSince === undefined ? undefined : set(turn, { restlessSince: undefined });
   if (restlessSince === undefined) return set(turn, { restlessSince: turn.now });
   if (turn.now - restlessSince < restlessTime) return;
-  const because = 'the axis moved although nothing commanded it from here';
+  const because = 'the axis moved without a command from Kavrid';
   quickStop(turn, { kind: 'stopped', because });
   set(turn, { restlessSince: undefined, linkMessage: `Stopped: ${because}.` });
 }

@@ -105,7 +105,7 @@ function proven(way: HostWay, isByPulses: boolean): string {
     case 'picks':
       return 'The moves prove the inputs and what is stored for each of them.';
     case 'speed':
-      return 'The speeds prove the scale of the signal at both ends, its zero and the direction, all the way from the controller to the load.';
+      return 'The speeds prove the scale of the signal, its zero and the direction all the way from the controller to the load.';
     case 'moves':
       return isByPulses
         ? 'The moves prove the steps per unit, the pulse form and the direction all the way from the controller to the load.'
